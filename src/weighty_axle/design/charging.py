@@ -1,0 +1,110 @@
+"""Step Charging: what all sources together push into the bank, and what the alternator can spare."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from weighty_axle.design.bank import BankResult
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.roof import RoofResult
+from weighty_axle.job.model import Charging, Inverters
+
+
+@dataclass(frozen=True, slots=True)
+class Mix:
+    """Sources that can charge at one time, and their sum."""
+
+    name: str
+    parts: tuple[Figure, ...]
+    total_a: Figure
+
+
+@dataclass(frozen=True, slots=True)
+class ChargingResult:
+    """Every mix of sources against the bank; the alternator's budget where there is one."""
+
+    mixes: tuple[Mix, ...]
+    worst_a: Figure
+    into_bank_a: Figure
+    safe_limit_a: Figure
+    alternator_budget_a: Figure | None
+    alternator_demand_a: Figure | None
+
+
+def charging(stated: Charging, inverters: Inverters, bank: BankResult, roof: RoofResult) -> ChargingResult:
+    """Sum of charge sources against the bank's limit.
+
+    Source: textbook relations; alternator share as stated in the job.
+    """
+    sun = Figure(
+        "Sun",
+        sum(one.output_a.value for one in roof.controllers),
+        "A",
+        "Σ output of the controllers",
+        tuple(one.output_a for one in roof.controllers),
+        TEXTBOOK,
+    )
+    spec = inverters.spec
+    shore = Figure(
+        "Shore",
+        len(inverters.units) * spec.charge_a,
+        "A",
+        "inverter-chargers × charger rating",
+        (Given("Units", len(inverters.units), "count"), Given("Charger rating of one", spec.charge_a, "A")),
+        "inverter datasheet",
+    )
+    chargers = stated.alternator_chargers
+    engine = Figure(
+        "Alternator",
+        sum(one.spec.output_w for one in chargers) / bank.nominal_v.value,
+        "A",
+        "Σ output of the alternator chargers ÷ nominal bank voltage",
+        (*(Given(one.tag, one.spec.output_w, "W") for one in chargers), bank.nominal_v),
+        "charger datasheet",
+    )
+    mixes = [_mix("Parked in sun", sun), _mix("Hooked up, night", shore), _mix("Hooked up in sun", sun, shore)]
+    if chargers:
+        mixes += [_mix("Driving in sun", sun, engine), _mix("Hooked up, engine running", sun, shore, engine)]
+    worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
+    limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
+    return ChargingResult(
+        tuple(mixes), worst,
+        Figure("Charge into the bank, worst case", min(worst.value, limit.value), "A", "largest sum of sources, at most the system charge limit", (worst, limit), TEXTBOOK),
+        Figure("Safe system charge limit", float(math.floor(bank.charge_limit_a.value)), "A", "bank charge limit, rounded down", (bank.charge_limit_a,), PRACTICE),
+        *_alternator(stated),
+    )  # fmt: skip
+
+
+def _mix(name: str, *parts: Figure) -> Mix:
+    return Mix(name, parts, Figure(f"Charge current, {name.lower()}", sum(part.value for part in parts), "A", "sum of the sources", parts, TEXTBOOK))
+
+
+def _alternator(stated: Charging) -> tuple[Figure | None, Figure | None]:
+    alternator = stated.alternator
+    if alternator is None:
+        return None, None
+    rated, share, vehicle = (
+        Given("Nameplate", alternator.rated_a, "A"),
+        Given("Share, hot and slow", alternator.hot_share, "1"),
+        Given("Vehicle's own loads", alternator.vehicle_a, "A"),
+    )
+    budget = Figure(
+        "Alternator can spare",
+        alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
+        "A",
+        "nameplate × hot share − vehicle loads",
+        (rated, share, vehicle),
+        PRACTICE,
+        "half to two thirds of nameplate when hot and slow",
+    )
+    taken = sum(one.spec.output_w / one.spec.efficiency for one in stated.alternator_chargers) / alternator.volts
+    demand = Figure(
+        "Alternator chargers take",
+        taken,
+        "A",
+        "Σ output ÷ efficiency ÷ alternator voltage",
+        (*(Given(one.tag, one.spec.output_w, "W") for one in stated.alternator_chargers), Given("Alternator voltage", alternator.volts, "V")),
+        "charger datasheet",
+    )
+    return budget, demand

@@ -1,0 +1,48 @@
+"""A computed figure carries its working: formula, numbers put in, source. Made where the number is made."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import fields, is_dataclass
+from typing import Any
+
+from msgspec import Struct
+
+TEXTBOOK = "textbook relation"
+PRACTICE = "common practice, no source"
+STATED = "stated in the job"
+
+
+class Given(Struct, frozen=True):
+    """A number that was stated, measured or read from a table."""
+
+    name: str
+    value: float
+    unit: str
+
+
+class Figure(Struct, frozen=True):
+    """A computed number. Inputs that are figures themselves can be opened in turn. `limit` says what bounds it."""
+
+    name: str
+    value: float
+    unit: str
+    formula: str
+    inputs: tuple[Given | Figure, ...]
+    source: str
+    limit: str = ""
+
+
+def figures_in(result: Any, path: str = "") -> Iterator[tuple[str, Figure]]:
+    """Every figure inside a result, with its dotted path; result types are walked, nothing is listed by hand."""
+    if isinstance(result, Figure):
+        yield path, result
+    elif isinstance(result, dict):
+        for key, inner in result.items():
+            yield from figures_in(inner, f"{path}[{key}]")
+    elif isinstance(result, tuple):
+        for index, inner in enumerate(result):
+            yield from figures_in(inner, f"{path}[{getattr(inner, 'tag', index)}]")
+    elif is_dataclass(result):
+        for one in fields(result):
+            yield from figures_in(getattr(result, one.name), f"{path}.{one.name}".lstrip("."))

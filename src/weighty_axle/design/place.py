@@ -1,0 +1,128 @@
+"""Step Place: axle loads from where everything sits, and what does not fit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.job.model import Item, Roof, Vehicle
+from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
+
+
+@dataclass(frozen=True, slots=True)
+class AxleResult:
+    """One axle or coupling."""
+
+    tag: str
+    coupling: bool
+    limit_kg: float
+    added_kg: Figure
+    load_kg: Figure
+    margin_kg: Figure
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceResult:
+    """Axle loads and the fit of items in the vehicle. Clashes are pairs of tags."""
+
+    axles: tuple[AxleResult, ...]
+    added_kg: Figure
+    gross_kg: Figure
+    gross_margin_kg: Figure
+    right_minus_left_kg: Figure
+    coupling_share: Figure | None
+    heaviest: str
+    outside: tuple[str, ...]
+    clashes: tuple[tuple[str, str], ...]
+
+
+def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
+    """Weighbridge baseline plus everything added, by statics.
+
+    Source: physics.axles.
+    """
+    weights = [(item.mass_kg, item.place.x_m) for item in items] + [(roof.module.mass_kg, one.x_m) for one in roof.modules]
+    across = [(item.mass_kg, item.place.y_m) for item in items] + [(roof.module.mass_kg, one.y_m) for one in roof.modules]
+    supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
+    added = loads_kg(supports, weights)
+    axles = tuple(
+        _axle(axle.tag, axle.coupling, axle.weighed_kg, extra, axle.limit_kg, vehicle) for axle, extra in zip(vehicle.axles, added, strict=True)
+    )
+    total = Figure(
+        "Added mass",
+        sum(mass for mass, _ in weights),
+        "kg",
+        "Σ mass of all items and modules",
+        (Given("Items", len(items), "count"), Given("Modules", len(roof.modules), "count")),
+        TEXTBOOK,
+    )
+    weighed = sum(axle.weighed_kg for axle in vehicle.axles)
+    gross = Figure(
+        "Gross weight", weighed + total.value, "kg", "weighbridge total + added mass", (Given("Weighbridge total", weighed, "kg"), total), TEXTBOOK
+    )
+    margin = Figure(
+        "Gross margin",
+        vehicle.gross_limit_kg - gross.value,
+        "kg",
+        "gross limit − gross weight",
+        (Given("Gross limit", vehicle.gross_limit_kg, "kg"), gross),
+        TEXTBOOK,
+    )
+    side = Figure(
+        "Added, right minus left",
+        side_difference_kg(across, track_m=vehicle.track_m),
+        "kg",
+        "2 Σ (mass × distance right of the centre line) ÷ track",
+        (Given("Track", vehicle.track_m, "m"), total),
+        TEXTBOOK,
+        "how it splits between axles is not decided by statics",
+    )
+    coupling = next((one for one in axles if one.coupling), None)
+    share = (
+        Figure("Coupling load, share of gross", coupling.load_kg.value / gross.value, "1", "coupling load ÷ gross weight", (coupling.load_kg, gross), TEXTBOOK)
+        if coupling else None
+    )  # fmt: skip
+    heaviest = min(axles, key=lambda one: one.margin_kg.value).tag
+    return PlaceResult(axles, total, gross, margin, side, share, heaviest, _outside(vehicle, items), _clashes(items))
+
+
+def _axle(tag: str, coupling: bool, weighed_kg: float, added_kg: float, limit_kg: float, vehicle: Vehicle) -> AxleResult:
+    added = Figure(
+        f"{tag} added",
+        added_kg,
+        "kg",
+        "share × Σ m (distance from the other group) ÷ wheel base",
+        tuple(Given(f"{axle.tag} along", axle.x_m, "m") for axle in vehicle.axles),
+        TEXTBOOK,
+    )
+    load = Figure(f"{tag} load", weighed_kg + added_kg, "kg", "weighbridge + added", (Given("Weighbridge", weighed_kg, "kg"), added), TEXTBOOK)
+    margin = Figure(f"{tag} margin", limit_kg - load.value, "kg", "plate − load", (Given("Plate", limit_kg, "kg"), load), TEXTBOOK)
+    return AxleResult(tag, coupling, limit_kg, added, load, margin)
+
+
+def _outside(vehicle: Vehicle, items: tuple[Item, ...]) -> tuple[str, ...]:
+    """Items that reach past the body in any direction (1 mm allowed)."""
+    slack = 0.001
+    return tuple(
+        item.tag
+        for item in items
+        if item.place.x_m - item.size.length_m / 2 < -slack
+        or item.place.x_m + item.size.length_m / 2 > vehicle.length_m + slack
+        or abs(item.place.y_m) + item.size.width_m / 2 > vehicle.width_m / 2 + slack
+        or item.place.z_m < vehicle.skirt_m - slack
+        or item.place.z_m + item.size.height_m > vehicle.roof_m + slack
+    )
+
+
+def _clashes(items: tuple[Item, ...]) -> tuple[tuple[str, str], ...]:
+    return tuple((one.tag, other.tag) for index, one in enumerate(items) for other in items[index + 1 :] if _meet(one, other))
+
+
+def _meet(one: Item, other: Item) -> bool:
+    slack = 0.001
+    return (
+        abs(one.place.x_m - other.place.x_m) < (one.size.length_m + other.size.length_m) / 2 - slack
+        and abs(one.place.y_m - other.place.y_m) < (one.size.width_m + other.size.width_m) / 2 - slack
+        and one.place.z_m < other.place.z_m + other.size.height_m - slack
+        and other.place.z_m < one.place.z_m + one.size.height_m - slack
+    )

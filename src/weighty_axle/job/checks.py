@@ -1,0 +1,140 @@
+"""What a job must satisfy to be a job at all: bounds, references, order. Judgement of the design is in rules/."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import msgspec
+
+from weighty_axle.job.model import Job, Tagged, Vehicle, items
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing wrong, with its place in the document ('' for the whole)."""
+
+    place: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.place}: {self.message}" if self.place else self.message
+
+
+class JobError(Exception):
+    """A job that cannot be accepted; lists every problem with its place."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        self.problems = problems
+        super().__init__("\n".join(map(str, problems)))
+
+
+def problems(job: Job) -> list[Problem]:
+    """Everything that makes this job unacceptable; empty when it is sound."""
+    try:
+        msgspec.convert(msgspec.to_builtins(job), Job)
+    except msgspec.ValidationError as error:
+        return [problem_from(str(error))]
+    return list(_meaning(job))
+
+
+def problem_from(text: str) -> Problem:
+    """Problem from the decoder's own words, `Expected ... - at `$.bank.packs[0]``."""
+    message, _, where = text.partition(" - at `")
+    return Problem(where.rstrip("`").removeprefix("$").lstrip("."), message.replace("`", ""))
+
+
+def _meaning(job: Job) -> Iterator[Problem]:
+    yield from _tags(job)
+    yield from _vehicle(job.vehicle)
+    yield from _loads(job)
+    yield from _bank_and_inverters(job)
+    yield from _roof(job)
+    if job.site.record_low_c >= job.site.design_high_c:
+        yield Problem("site.record_low_c", "The record low must be below the design high.")
+
+
+def _tags(job: Job) -> Iterator[Problem]:
+    seen: set[str] = set()
+    named = [(f"item {item.tag}", item.tag) for item in items(job)]
+    named += [(f"loads[{load.tag}]", load.tag) for load in job.loads]
+    named += [(f"axle {axle.tag}", axle.tag) for axle in job.vehicle.axles]
+    named += [(f"bay {bay.tag}", bay.tag) for bay in job.vehicle.bays]
+    named += [(f"source {source.tag}", source.tag) for source in job.inverters.sources]
+    named += [(f"day kind {kind.tag}", kind.tag) for kind in job.day_kinds]
+    roof = job.roof
+    on_roof: tuple[tuple[Tagged, ...], ...] = (roof.modules, roof.obstacles, roof.strings)
+    named += [(f"roof {one.tag}", one.tag) for group in on_roof for one in group]
+    for place, tag in named:
+        if tag in seen:
+            yield Problem(place, f"The tag {tag} is used twice; every item needs its own.")
+        seen.add(tag)
+
+
+def _vehicle(vehicle: Vehicle) -> Iterator[Problem]:
+    groups = {group: [axle for axle in vehicle.axles if axle.group == group] for group in ("front", "rear")}
+    for group, axles in groups.items():
+        if not axles:
+            yield Problem("vehicle.axles", f"No axle or coupling stands in the {group} group.")
+        elif abs(sum(axle.share for axle in axles) - 1) > 1e-6:
+            yield Problem("vehicle.axles", f"The shares of the {group} group must add up to 100 %.")
+    if groups["front"] and groups["rear"]:
+        front = max(axle.x_m for axle in groups["front"])
+        rear = min(axle.x_m for axle in groups["rear"])
+        if front >= rear:
+            yield Problem("vehicle.axles", "Every front axle must stand ahead of every rear axle (wheel base of zero or less).")
+    if not vehicle.skirt_m < vehicle.floor_m < vehicle.roof_m:
+        yield Problem("vehicle.floor_m", "The heights must rise from skirt to floor to roof.")
+    for bay in vehicle.bays:
+        if bay.start_m >= bay.end_m or bay.bottom_m >= bay.top_m:
+            yield Problem(f"vehicle.bays[{bay.tag}]", f"{bay.name} ends before it starts.")
+
+
+def _loads(job: Job) -> Iterator[Problem]:
+    kinds = {kind.tag for kind in job.day_kinds}
+    for load in job.loads:
+        for kind, spans in load.patterns.items():
+            place = f"loads[{load.tag}].patterns.{kind}"
+            if kind not in kinds:
+                yield Problem(place, f"There is no day kind {kind}.")
+            last = 0
+            for span in spans:
+                if span.end_min <= span.start_min or span.start_min < last:
+                    yield Problem(place, "Painted stretches must follow one another without overlap.")
+                    break
+                last = span.end_min
+
+
+def _bank_and_inverters(job: Job) -> Iterator[Problem]:
+    bank, spec = job.bank, job.bank.spec
+    if len(bank.packs) % bank.series:
+        yield Problem("bank.packs", f"{len(bank.packs)} packs cannot be grouped by {bank.series} in series.")
+    if not spec.cell_min_v < spec.cell_nominal_v < spec.cell_max_v:
+        yield Problem("bank.spec.cell_nominal_v", "Cell voltages must rise from lowest to nominal to highest.")
+    if spec.peak_a < spec.discharge_a:
+        yield Problem("bank.spec.peak_a", "The peak current of a pack cannot be below its continuous current.")
+    inverter = job.inverters.spec
+    if inverter.full_load_efficiency > inverter.peak_efficiency:
+        yield Problem("inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency.")
+    if inverter.surge_va < inverter.continuous_va:
+        yield Problem("inverters.spec.surge_va", "Surge cannot be below the continuous rating.")
+    if inverter.dc_min_v >= inverter.dc_max_v:
+        yield Problem("inverters.spec.dc_min_v", "The lowest DC voltage must be below the highest.")
+
+
+def _roof(job: Job) -> Iterator[Problem]:
+    roof, module = job.roof, job.roof.module
+    if roof.start_m >= roof.end_m:
+        yield Problem("roof.start_m", "The roof ends before it starts.")
+    if module.vmp_v >= module.voc_v:
+        yield Problem("roof.module.vmp_v", "Vmp must be below Voc.")
+    if module.imp_a >= module.isc_a:
+        yield Problem("roof.module.imp_a", "Imp must be below Isc.")
+    strings = {string.tag for string in roof.strings}
+    controllers = {controller.tag for controller in roof.controllers}
+    for one in roof.modules:
+        if one.string and one.string not in strings:
+            yield Problem(f"roof.modules[{one.tag}].string", f"There is no string {one.string}.")
+    for string in roof.strings:
+        if string.controller not in controllers:
+            yield Problem(f"roof.strings[{string.tag}].controller", f"There is no controller {string.controller}.")

@@ -1,0 +1,276 @@
+"""Named changes to a job. Each returns an Edit: words for the undo list and a pure function Job -> Job.
+
+Views, rules' remedies and tests all change a job this way; nothing else does.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from msgspec.structs import replace
+
+from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, PackSpec, Place, Span, Stacking, Stated, Tagged, items
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step."""
+
+    label: str
+    apply: Callable[[Job], Job]
+    merge: str = ""
+
+
+Owner = TypeVar("Owner", bound=Stated)
+
+_STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?")
+
+
+def value_at(job: Job, path: str) -> Any:
+    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises KeyError when there is none."""
+    found: Any = job
+    for part in path.split("."):
+        found = _step(found, part)
+    return found
+
+
+def _step(owner: Any, part: str) -> Any:
+    match = _STEP.fullmatch(part)
+    if not match or not hasattr(owner, match[1]):
+        raise KeyError(part)
+    inner = getattr(owner, match[1])
+    if match[2] is None:
+        return inner
+    if isinstance(inner, dict):
+        return inner[match[2]]
+    for one in inner:
+        if one.tag == match[2]:
+            return one
+    raise KeyError(part)
+
+
+def with_value(owner: Owner, path: str, value: Any) -> Owner:
+    """The same document with one value replaced; everything not on the path is shared, not copied."""
+    head, _, rest = path.partition(".")
+    match = _STEP.fullmatch(head)
+    if not match or not hasattr(owner, match[1]):
+        raise KeyError(head)
+    name, tag = match[1], match[2]
+    inner = getattr(owner, name)
+    if tag is None:
+        return replace(owner, **{name: with_value(inner, rest, value) if rest else value})
+    if isinstance(inner, dict):
+        changed = {k: v for k, v in inner.items() if k != tag or value is not None}
+        if value is not None:
+            changed[tag] = value
+        return replace(owner, **{name: changed})
+    if not any(one.tag == tag for one in inner):
+        raise KeyError(head)
+    if value is None and not rest:
+        return replace(owner, **{name: tuple(one for one in inner if one.tag != tag)})
+    return replace(owner, **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)})
+
+
+def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:
+    """Replace the value at `path`; None takes a tagged thing or a dict entry away."""
+    return Edit(label, lambda job: with_value(job, path, value), merge)
+
+
+def next_tag(job: Job, stem: str) -> str:
+    """First free tag of the stem: LD1, LD2 ..."""
+    roof = job.roof
+    groups: tuple[tuple[Tagged, ...], ...] = (items(job), job.loads, roof.modules, roof.obstacles, roof.strings)
+    used = {one.tag for group in groups for one in group}
+    number = 1
+    while f"{stem}{number}" in used:
+        number += 1
+    return f"{stem}{number}"
+
+
+# ---- brief ---------------------------------------------------------------------------------------------------
+
+
+def painted(spans: tuple[Span, ...], start_min: int, end_min: int, level: float) -> tuple[Span, ...]:
+    """Spans with `start_min..end_min` set to `level` (0 wipes), cut and joined so that they stay in order."""
+    kept: list[Span] = []
+    for span in spans:
+        if span.start_min < start_min:
+            kept.append(Span(span.start_min, min(span.end_min, start_min), span.level))
+        if span.end_min > end_min:
+            kept.append(Span(max(span.start_min, end_min), span.end_min, span.level))
+    if level > 0 and end_min > start_min:
+        kept.append(Span(start_min, end_min, level))
+    joined: list[Span] = []
+    for span in sorted(kept, key=lambda one: one.start_min):
+        if joined and joined[-1].end_min == span.start_min and joined[-1].level == span.level:
+            joined[-1] = Span(joined[-1].start_min, span.end_min, span.level)
+        else:
+            joined.append(span)
+    return tuple(joined)
+
+
+def paint(tag: str, day_kind: str, start_min: int, end_min: int, level: float, merge: str = "") -> Edit:
+    """Paint a stretch of a load's day."""
+
+    def apply(job: Job) -> Job:
+        load: Load = value_at(job, f"loads[{tag}]")
+        patterns = {**load.patterns, day_kind: painted(load.patterns.get(day_kind, ()), start_min, end_min, level)}
+        return with_value(job, f"loads[{tag}].patterns", patterns)
+
+    return Edit(f"{'Paint' if level else 'Wipe'} the day of {tag}", apply, merge)
+
+
+def add_load(load: Load) -> Edit:
+    """Put a load at the end of the list."""
+    return Edit(f"Add {load.name}", lambda job: replace(job, loads=(*job.loads, load)))
+
+
+# ---- bank and inverters --------------------------------------------------------------------------------------
+
+_GAP_M = 0.02
+
+
+def set_pack_count(count: int) -> Edit:
+    """Bank of `count` packs: the last ones go, new ones stand in line behind the last."""
+
+    def apply(job: Job) -> Job:
+        packs = job.bank.packs[:count]
+        while len(packs) < count:
+            last = packs[-1].place
+            place = replace(last, x_m=round(last.x_m + job.bank.spec.size.length_m + _GAP_M, 3))
+            grown = replace(job, bank=replace(job.bank, packs=packs))
+            packs = (*packs, Pack(tag=next_tag(grown, "BP"), place=place))
+        return replace(job, bank=replace(job.bank, packs=packs))
+
+    return Edit(f"Bank of {count} packs", apply)
+
+
+def set_pack(spec: PackSpec, series: int) -> Edit:
+    """Other pack type; the packs keep their tags and first place and close up to the new length."""
+
+    def apply(job: Job) -> Job:
+        bank = job.bank
+        parallel = max(1, len(bank.packs) // bank.series)
+        first = bank.packs[0].place
+        count = parallel * series
+        line = replace(job, bank=replace(bank, spec=spec, series=series, packs=bank.packs[:1]))
+        packs = set_pack_count(count).apply(line).bank.packs
+        kept = [pack.tag for pack in bank.packs[:count]]
+        packs = tuple(replace(pack, tag=kept[i] if i < len(kept) else pack.tag) for i, pack in enumerate(packs))
+        return replace(job, bank=replace(line.bank, packs=(replace(packs[0], place=first), *packs[1:])))
+
+    return Edit(f"Bank of {spec.name}", apply)
+
+
+def set_stacking(stacking: Stacking) -> Edit:
+    """Other stacking; legs of the inverters follow (in turn over L1 and L2, or all on the one AC)."""
+
+    def apply(job: Job) -> Job:
+        two_legs = stacking in ("split_phase", "legs_in_phase")
+
+        def leg(index: int, unit: Inverter) -> Inverter:
+            if two_legs and unit.leg != "AC":
+                return unit
+            return replace(unit, leg=("L1", "L2")[index % 2] if two_legs else "AC")
+
+        units = tuple(leg(index, unit) for index, unit in enumerate(job.inverters.units))
+        return replace(job, inverters=replace(job.inverters, stacking=stacking, units=units))
+
+    return Edit(f"Stack the inverters {STACKING_WORDS[stacking]}", apply)
+
+
+STACKING_WORDS: dict[Stacking, str] = {
+    "single": "single",
+    "parallel": "in parallel",
+    "split_phase": "split-phase",
+    "legs_in_phase": "with both legs in phase",
+}
+
+
+# ---- places --------------------------------------------------------------------------------------------------
+
+
+def path_of(job: Job, tag: str) -> str:
+    """Path of a placed item. Raises KeyError for an unknown tag."""
+    groups: tuple[tuple[str, tuple[Stated, ...]], ...] = (
+        ("bank.packs", job.bank.packs),
+        ("inverters.units", job.inverters.units),
+        ("roof.controllers", job.roof.controllers),
+        ("charging.alternator_chargers", job.charging.alternator_chargers),
+        ("fittings", job.fittings),
+    )
+    if job.wiring.board.tag == tag:
+        return "wiring.board"
+    for path, group in groups:
+        if any(getattr(one, "tag", None) == tag for one in group):
+            return f"{path}[{tag}]"
+    raise KeyError(tag)
+
+
+def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: float = 0.0, merge: str = "") -> Edit:
+    """Shift items by a distance along, across and up."""
+
+    def apply(job: Job) -> Job:
+        for tag in tags:
+            path = f"{path_of(job, tag)}.place"
+            old: Place = value_at(job, path)
+            new = Place(x_m=round(old.x_m + dx_m, 4), y_m=round(old.y_m + dy_m, 4), z_m=round(old.z_m + dz_m, 4))
+            job = with_value(job, path, new)
+        return job
+
+    return Edit(f"Move {tags[0] if len(tags) == 1 else f'{tags[0]} and {len(tags) - 1} more'}", apply, merge)
+
+
+# ---- roof ----------------------------------------------------------------------------------------------------
+
+
+def move_module(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
+    """Put a module's centre at a point of the roof."""
+
+    def apply(job: Job) -> Job:
+        module: Module = value_at(job, f"roof.modules[{tag}]")
+        return with_value(job, f"roof.modules[{tag}]", replace(module, x_m=round(x_m, 3), y_m=round(y_m, 3)))
+
+    return Edit(f"Move {tag}", apply, merge)
+
+
+def turn_module(tag: str) -> Edit:
+    """Turn a module by a quarter."""
+    return Edit(f"Turn {tag}", lambda job: with_value(job, f"roof.modules[{tag}].turned", not value_at(job, f"roof.modules[{tag}].turned")))
+
+
+def add_module(string: str) -> Edit:
+    """One more module on a string, behind the rearmost module."""
+
+    def apply(job: Job) -> Job:
+        roof = job.roof
+        step = roof.module.width_m if roof.modules and roof.modules[-1].turned else roof.module.length_m
+        rear = max(roof.modules, key=lambda one: one.x_m, default=None)
+        new = Module(
+            tag=next_tag(job, "PV"),
+            x_m=round(rear.x_m + step + _GAP_M, 3) if rear else round(roof.start_m + step, 3),
+            y_m=rear.y_m if rear else 0.0,
+            turned=rear.turned if rear else False,
+            string=string,
+        )
+        return replace(job, roof=replace(roof, modules=(*roof.modules, new)))
+
+    return Edit(f"Add a module to {string}" if string else "Add a module", apply)
+
+
+def take_module_out(string: str) -> Edit:
+    """One module fewer in a string: the rearmost stays on the roof, unassigned."""
+
+    def apply(job: Job) -> Job:
+        rear = max((one for one in job.roof.modules if one.string == string), key=lambda one: one.x_m)
+        return with_value(job, f"roof.modules[{rear.tag}].string", "")
+
+    return Edit(f"Take one module out of {string}", apply)
+
+
+def remove(path: str, words: str) -> Edit:
+    """Take a tagged thing out of the job."""
+    return set_value(path, None, f"Remove {words}")

@@ -1,0 +1,480 @@
+"""The job: immutable, typed statements, one module per file format version.
+
+Every number's unit stands in its name. Bounds are wide plausibility limits (a file that breaks them is damaged or
+hostile); judgement about good and bad values belongs to the rules. Along the vehicle `x_m` counts from the front of
+the body to the rear, across it `y_m` counts from the centre line to the right (kerb or verge side as built, positive
+right), up it `z_m` counts from the ground. A place is the centre of an item in x and y and its underside in z.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta, Struct, field
+
+FORMAT = "weighty-axle job"
+FORMAT_VERSION = 2
+
+Text = Annotated[str, Meta(max_length=2000)]
+Name = Annotated[str, Meta(min_length=1, max_length=80)]
+Tag = Annotated[str, Meta(min_length=1, max_length=12, pattern=r"^[A-Za-z][A-Za-z0-9_.-]*$")]
+Metres = Annotated[float, Meta(ge=-40, le=60)]
+Extent = Annotated[float, Meta(gt=0, le=60)]
+Kilograms = Annotated[float, Meta(ge=0, le=100_000)]
+Watts = Annotated[float, Meta(ge=0, le=1_000_000)]
+Volts = Annotated[float, Meta(gt=0, le=2000)]
+Amperes = Annotated[float, Meta(ge=0, le=10_000)]
+Ohms = Annotated[float, Meta(gt=0, le=100)]
+Seconds = Annotated[float, Meta(ge=0, le=86_400)]
+Celsius = Annotated[float, Meta(ge=-60, le=150)]
+Share = Annotated[float, Meta(ge=0, le=1)]
+PositiveShare = Annotated[float, Meta(gt=0, le=1)]
+Efficiency = Annotated[float, Meta(gt=0.3, lt=1)]
+Coefficient = Annotated[float, Meta(ge=-0.02, lt=0)]
+Minute = Annotated[int, Meta(ge=0, le=1440)]
+
+Practice = Literal["north_american", "international"]
+Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
+Supply = Literal["L1", "L2", "L1+L2", "leg_open", "AC", "DC", "DC_low"]
+AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
+FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80", "knife_blade_250", "fast_cylinder_125"]
+InsulationClass = Literal[60, 70, 75, 90, 105]
+FullCharge = Literal["gentle", "brim"]
+VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
+
+
+class Stated(Struct, frozen=True, forbid_unknown_fields=True):
+    """Base of everything stated: frozen, named fields, unknown fields refused."""
+
+
+class Place(Stated, frozen=True, kw_only=True):
+    """Where an item sits: centre along and across, underside above ground."""
+
+    x_m: Metres
+    y_m: Metres
+    z_m: Metres
+
+
+class Size(Stated, frozen=True, kw_only=True):
+    """Outer box of an item along, across and up the vehicle."""
+
+    length_m: Extent
+    width_m: Extent
+    height_m: Extent
+
+
+# ---- survey --------------------------------------------------------------------------------------------------
+
+
+class Axle(Stated, frozen=True, kw_only=True):
+    """One axle, or a coupling that carries load (king pin, ball): where it stands and what it may carry.
+
+    `share` is the part of its group's load that it takes; the shares of one group add up to 1.
+    `weighed_kg` is the weighbridge reading before the installation.
+    """
+
+    tag: Tag
+    group: Literal["front", "rear"]
+    x_m: Metres
+    share: PositiveShare
+    limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
+    weighed_kg: Kilograms
+    coupling: bool = False
+
+
+class Bay(Stated, frozen=True, kw_only=True):
+    """A space items can be put in, as seen from the side."""
+
+    tag: Tag
+    name: Name
+    start_m: Metres
+    end_m: Metres
+    bottom_m: Metres
+    top_m: Metres
+
+
+class Vehicle(Stated, frozen=True, kw_only=True):
+    """The vehicle as measured at the survey."""
+
+    kind: VehicleKind
+    description: Name
+    length_m: Extent
+    width_m: Extent
+    roof_m: Extent
+    floor_m: Metres
+    skirt_m: Metres
+    track_m: Extent
+    gross_limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
+    axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8)]
+    bays: Annotated[tuple[Bay, ...], Meta(max_length=40)] = ()
+
+
+class Site(Stated, frozen=True, kw_only=True):
+    """Where the vehicle works: the temperatures the design must stand."""
+
+    home: Name
+    latitude_deg: Annotated[float, Meta(ge=-90, le=90)]
+    longitude_deg: Annotated[float, Meta(ge=-180, le=180)]
+    height_m: Annotated[float, Meta(ge=-430, le=6000)]
+    record_low_c: Celsius
+    design_high_c: Celsius
+    bay_high_c: Celsius
+
+
+class Span(Stated, frozen=True, array_like=True):
+    """A stretch of the day at one level: [start minute, end minute, level 0 to 1]."""
+
+    start_min: Minute
+    end_min: Minute
+    level: PositiveShare
+
+
+class DayKind(Stated, frozen=True, kw_only=True):
+    """A kind of day the vehicle has."""
+
+    tag: Tag
+    name: Name
+    inverters_on: bool = True
+
+
+Pattern = Annotated[tuple[Span, ...], Meta(max_length=288)]
+
+
+class Load(Stated, frozen=True, kw_only=True):
+    """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws."""
+
+    tag: Tag
+    name: Name
+    supply: Supply
+    count: Annotated[int, Meta(ge=1, le=500)] = 1
+    running_w: Watts
+    power_factor: Annotated[float, Meta(gt=0, le=1)]
+    start_multiple: Annotated[float, Meta(ge=1, le=12)] = 1.0
+    duty: PositiveShare = 1.0
+    standby_w: Watts = 0.0
+    must_run: bool = False
+    patterns: dict[str, Pattern] = field(default_factory=dict)
+
+
+# ---- bank ----------------------------------------------------------------------------------------------------
+
+
+class PackSpec(Stated, frozen=True, kw_only=True):
+    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal."""
+
+    name: Name
+    cells_in_series: Annotated[int, Meta(ge=1, le=32)]
+    cell_nominal_v: Volts
+    cell_max_v: Volts
+    cell_min_v: Volts
+    capacity_ah: Annotated[float, Meta(gt=0, le=5000)]
+    charge_a: Annotated[float, Meta(gt=0, le=5000)]
+    discharge_a: Annotated[float, Meta(gt=0, le=5000)]
+    peak_a: Annotated[float, Meta(gt=0, le=10_000)]
+    peak_s: Annotated[float, Meta(gt=0, le=600)]
+    resistance_ohm: Ohms
+    mass_kg: Kilograms
+    size: Size
+    series_limit: Annotated[int, Meta(ge=1, le=16)]
+    parallel_limit: Annotated[int, Meta(ge=1, le=64)]
+    heated: bool
+
+
+class Pack(Stated, frozen=True, kw_only=True):
+    """One pack in its place."""
+
+    tag: Tag
+    place: Place
+
+
+class Bank(Stated, frozen=True, kw_only=True):
+    """All packs acting as one battery; parallel count follows from the packs and the series count."""
+
+    spec: PackSpec
+    series: Annotated[int, Meta(ge=1, le=16)]
+    packs: Annotated[tuple[Pack, ...], Meta(min_length=1, max_length=64)]
+    usable_share: PositiveShare
+    days_wanted: Annotated[float, Meta(gt=0, le=30)]
+
+
+# ---- inverters -----------------------------------------------------------------------------------------------
+
+
+class InverterSpec(Stated, frozen=True, kw_only=True):
+    """One inverter-charger as its datasheet states it."""
+
+    name: Name
+    ac_v: Volts
+    continuous_va: Annotated[float, Meta(gt=0, le=100_000)]
+    full_to_c: Celsius
+    derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
+    surge_va: Annotated[float, Meta(gt=0, le=300_000)]
+    surge_s: Annotated[float, Meta(gt=0, le=600)]
+    no_load_w: Annotated[float, Meta(gt=0, le=1000)]
+    peak_efficiency: Efficiency
+    full_load_efficiency: Efficiency
+    dc_min_v: Volts
+    dc_max_v: Volts
+    charge_a: Amperes
+    transfer_a: Amperes
+    mass_kg: Kilograms
+    size: Size
+
+
+class Inverter(Stated, frozen=True, kw_only=True):
+    """One inverter in its place, on a leg. `lead_m` is the measured one-way DC lead; empty: taken from the places."""
+
+    tag: Tag
+    leg: Literal["L1", "L2", "AC"]
+    place: Place
+    lead_m: Extent | None = None
+
+
+class Source(Stated, frozen=True, kw_only=True):
+    """A place to plug in, as it reaches the inlet (pedestal, adapter and inlet together)."""
+
+    tag: Tag
+    name: Name
+    volts: Volts
+    legs: Annotated[int, Meta(ge=1, le=2)]
+    legs_in_phase: bool
+    amps: Annotated[float, Meta(gt=0, le=400)]
+    limit_a: Annotated[float, Meta(gt=0, le=400)]
+
+
+class Inverters(Stated, frozen=True, kw_only=True):
+    """All inverters (alike) and how they act together."""
+
+    spec: InverterSpec
+    stacking: Stacking
+    units: Annotated[tuple[Inverter, ...], Meta(min_length=1, max_length=12)]
+    neutral_a: Annotated[float, Meta(gt=0, le=800)]
+    sources: Annotated[tuple[Source, ...], Meta(max_length=24)] = ()
+
+
+# ---- roof ----------------------------------------------------------------------------------------------------
+
+
+class ModuleSpec(Stated, frozen=True, kw_only=True):
+    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value."""
+
+    name: Name
+    length_m: Extent
+    width_m: Extent
+    pmp_w: Annotated[float, Meta(gt=0, le=2000)]
+    voc_v: Volts
+    isc_a: Annotated[float, Meta(gt=0, le=100)]
+    vmp_v: Volts
+    imp_a: Annotated[float, Meta(gt=0, le=100)]
+    voc_per_c: Coefficient
+    pmp_per_c: Coefficient
+    system_limit_v: Volts
+    mass_kg: Kilograms
+
+
+class Module(Stated, frozen=True, kw_only=True):
+    """One module on the roof; `turned` lays its long side across the vehicle. `string` is empty while unassigned."""
+
+    tag: Tag
+    x_m: Metres
+    y_m: Metres
+    turned: bool = False
+    string: str = ""
+
+
+class Obstacle(Stated, frozen=True, kw_only=True):
+    """Something on the roof that modules must keep clear of."""
+
+    tag: Tag
+    name: Name
+    x_m: Metres
+    y_m: Metres
+    length_m: Extent
+    width_m: Extent
+    height_m: Extent
+
+
+class String(Stated, frozen=True, kw_only=True):
+    """Modules in series, on one controller."""
+
+    tag: Tag
+    controller: Tag
+
+
+class ControllerSpec(Stated, frozen=True, kw_only=True):
+    """One charge controller as its datasheet states it."""
+
+    name: Name
+    max_pv_v: Volts
+    max_isc_a: Annotated[float, Meta(gt=0, le=500)]
+    output_a: Annotated[float, Meta(gt=0, le=500)]
+    start_margin_v: Annotated[float, Meta(ge=0, le=100)]
+    mass_kg: Kilograms
+    size: Size
+
+
+class Controller(Stated, frozen=True, kw_only=True):
+    """One charge controller in its place."""
+
+    tag: Tag
+    spec: ControllerSpec
+    place: Place
+    lead_m: Extent | None = None
+
+
+class Roof(Stated, frozen=True, kw_only=True):
+    """The roof: what is on it and how the modules are strung. `rise_c` is cell over air temperature in full sun."""
+
+    start_m: Metres
+    end_m: Metres
+    width_m: Extent
+    margin_m: Annotated[float, Meta(ge=0, le=2)]
+    rise_c: Annotated[float, Meta(ge=0, le=70)]
+    module: ModuleSpec
+    modules: Annotated[tuple[Module, ...], Meta(max_length=200)] = ()
+    obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=200)] = ()
+    strings: Annotated[tuple[String, ...], Meta(max_length=60)] = ()
+    controllers: Annotated[tuple[Controller, ...], Meta(max_length=24)] = ()
+
+
+# ---- charging, wiring, settings ------------------------------------------------------------------------------
+
+
+class Alternator(Stated, frozen=True, kw_only=True):
+    """The vehicle's alternator; `hot_share` is what it may give for hours, hot and slow."""
+
+    rated_a: Annotated[float, Meta(gt=0, le=1000)]
+    volts: Volts
+    hot_share: PositiveShare
+    vehicle_a: Amperes
+
+
+class AlternatorChargerSpec(Stated, frozen=True, kw_only=True):
+    """A DC-DC charger between the starting battery and the bank."""
+
+    name: Name
+    output_w: Annotated[float, Meta(gt=0, le=20_000)]
+    efficiency: Efficiency
+    mass_kg: Kilograms
+    size: Size
+
+
+class AlternatorCharger(Stated, frozen=True, kw_only=True):
+    """One alternator charger in its place."""
+
+    tag: Tag
+    spec: AlternatorChargerSpec
+    place: Place
+    lead_m: Extent | None = None
+
+
+class Charging(Stated, frozen=True, kw_only=True):
+    """What can fill the bank besides sun and shore, and the ceiling over all of it."""
+
+    alternator: Alternator | None = None
+    alternator_chargers: Annotated[tuple[AlternatorCharger, ...], Meta(max_length=12)] = ()
+    system_limit_a: Annotated[float, Meta(gt=0, le=10_000)] | None = None
+
+
+class Board(Stated, frozen=True, kw_only=True):
+    """The DC distribution board with the bus bars: where every lead meets."""
+
+    tag: Tag
+    name: Name = "DC board"
+    place: Place
+    size: Size
+    mass_kg: Kilograms
+
+
+class Wiring(Stated, frozen=True, kw_only=True):
+    """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag."""
+
+    board: Board
+    main_lead_m: Extent | None = None
+    ampacity_table: AmpacityKey
+    insulation_c: InsulationClass
+    ambient_c: Celsius
+    main_fuse: FuseKey
+    branch_fuse: FuseKey
+    drop_allowed: Annotated[float, Meta(gt=0, le=0.2)]
+    converter_efficiency: Efficiency
+    conductors: dict[str, Name] = field(default_factory=dict)
+
+
+class Settings(Stated, frozen=True, kw_only=True):
+    """How full the bank is charged, and set points the installer chose against the computed ones (by key)."""
+
+    full_charge: FullCharge
+    own_values: dict[str, Annotated[float, Meta(ge=0, le=10_000)]] = field(default_factory=dict)
+
+
+class Fitting(Stated, frozen=True, kw_only=True):
+    """Anything else that adds weight: a tank, a desk, a cabinet."""
+
+    tag: Tag
+    name: Name
+    mass_kg: Kilograms
+    place: Place
+    size: Size
+
+
+class Job(Stated, frozen=True, kw_only=True):
+    """One vehicle's system, from the survey on."""
+
+    format: Literal["weighty-axle job"] = "weighty-axle job"
+    format_version: Literal[2] = 2
+    name: Name
+    customer: Text
+    notes: Text = ""
+    practice: Practice
+    vehicle: Vehicle
+    site: Site
+    day_kinds: Annotated[tuple[DayKind, ...], Meta(min_length=1, max_length=12)]
+    loads: Annotated[tuple[Load, ...], Meta(max_length=400)]
+    bank: Bank
+    inverters: Inverters
+    roof: Roof
+    charging: Charging
+    wiring: Wiring
+    settings: Settings
+    fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200)] = ()
+
+
+ItemKind = Literal["pack", "inverter", "controller", "alternator_charger", "board", "fitting"]
+Placed = Pack | Inverter | Controller | AlternatorCharger | Board | Fitting
+Bodied = PackSpec | InverterSpec | ControllerSpec | AlternatorChargerSpec | Board | Fitting
+
+
+class Item(Stated, frozen=True, kw_only=True):
+    """One physical thing with mass and place, as the placing step sees it."""
+
+    tag: str
+    kind: ItemKind
+    name: str
+    mass_kg: float
+    place: Place
+    size: Size
+
+
+Tagged = Item | Load | Module | Obstacle | String
+
+
+def items(job: Job) -> tuple[Item, ...]:
+    """Every placed item of the job, in a steady order. Modules are on the roof and not among them."""
+    return placed_items(job.bank, job.inverters, job.roof, job.charging, job.wiring, job.fittings)
+
+
+def placed_items(bank: Bank, inverters: Inverters, roof: Roof, charging: Charging, wiring: Wiring, fittings: tuple[Fitting, ...]) -> tuple[Item, ...]:
+    """Items from the parts of a job that hold them."""
+
+    def item(kind: ItemKind, owner: Placed, spec: Bodied) -> Item:
+        return Item(tag=owner.tag, kind=kind, name=spec.name, mass_kg=spec.mass_kg, place=owner.place, size=spec.size)
+
+    return (
+        *(item("pack", pack, bank.spec) for pack in bank.packs),
+        *(item("inverter", unit, inverters.spec) for unit in inverters.units),
+        *(item("controller", one, one.spec) for one in roof.controllers),
+        *(item("alternator_charger", one, one.spec) for one in charging.alternator_chargers),
+        item("board", wiring.board, wiring.board),
+        *(item("fitting", fitting, fitting) for fitting in fittings),
+    )

@@ -1,0 +1,177 @@
+"""Thin typed loaders of the tables beside this file. A value outside a table raises; nothing is extrapolated."""
+
+from __future__ import annotations
+
+import functools
+from importlib.resources import files
+from typing import Any, Generic, TypeVar
+
+import msgspec
+
+from weighty_axle.job.model import InverterSpec, ModuleSpec, PackSpec, Practice
+
+Row = TypeVar("Row")
+
+
+class Table(msgspec.Struct, Generic[Row], frozen=True):
+    """A table with its source; `recalled` marks values written from memory, to be checked against one's own copy."""
+
+    title: str
+    source: str
+    recalled: bool
+    rows: tuple[Row, ...]
+
+    @property
+    def cited(self) -> str:
+        """Source as a working states it."""
+        return f"{self.source}{' (recalled; check against your copy)' if self.recalled else ''}"
+
+
+class Conductor(msgspec.Struct, frozen=True):
+    """One conductor size with its largest resistance at 20 degC."""
+
+    size: str
+    area_mm2: float
+    ohm_per_km: float
+
+
+class AmpacityRow(msgspec.Struct, frozen=True):
+    """Allowed current of one size by insulation temperature class."""
+
+    size: str
+    amps: dict[int, float]
+
+
+class AmpacityTable(Table[AmpacityRow], frozen=True):
+    """Allowed currents at a stated air temperature."""
+
+    key: str
+    practice: Practice
+    ambient_c: float
+
+
+class FuseRatings(msgspec.Struct, frozen=True):
+    """Standard ratings of one practice."""
+
+    practice: Practice
+    amps: tuple[float, ...]
+    source: str
+    recalled: bool
+
+
+class FuseKind(msgspec.Struct, frozen=True):
+    """A kind of fuse: the DC voltage and prospective current it can break, and the largest rating made."""
+
+    key: str
+    name: str
+    volts: float
+    breaks_a: float
+    largest_a: float
+
+
+class UsualSource(msgspec.Struct, frozen=True):
+    """A usual place to plug in."""
+
+    practice: Practice
+    tag: str
+    name: str
+    volts: float
+    legs: int
+    legs_in_phase: bool
+    amps: float
+
+
+class VocCorrection(msgspec.Struct, frozen=True):
+    """Voltage factor for module temperatures from `from_c` (coldest) to `to_c`."""
+
+    from_c: float
+    to_c: float
+    factor: float
+
+
+def _read(name: str, kind: Any) -> Any:
+    return msgspec.json.decode((files(__package__) / name).read_bytes(), type=kind, strict=False)
+
+
+@functools.cache
+def iec_conductors() -> Table[Conductor]:
+    """Copper class 5 sizes in mm2."""
+    table: Table[Conductor] = _read("conductors_iec.json", Table[Conductor])
+    return table
+
+
+@functools.cache
+def ampacity_tables() -> dict[str, AmpacityTable]:
+    """Ampacity tables by key."""
+    names = ("ampacity_small_craft_awg.json", "ampacity_enclosed_awg.json", "ampacity_small_craft_mm2.json")
+    tables: list[AmpacityTable] = [_read(name, AmpacityTable) for name in names]
+    return {table.key: table for table in tables}
+
+
+class _FuseTable(msgspec.Struct, frozen=True):
+    title: str
+    rows: tuple[FuseRatings, ...]
+
+
+@functools.cache
+def fuse_ratings(practice: Practice) -> FuseRatings:
+    """Standard fuse ratings of a practice, rising."""
+    table: _FuseTable = _read("fuse_ratings.json", _FuseTable)
+    return next(row for row in table.rows if row.practice == practice)
+
+
+@functools.cache
+def fuse_kinds() -> dict[str, FuseKind]:
+    """Kinds of fuse by key."""
+    table: Table[FuseKind] = _read("fuse_kinds.json", Table[FuseKind])
+    return {row.key: row for row in table.rows}
+
+
+@functools.cache
+def usual_sources() -> Table[UsualSource]:
+    """Usual pedestals, sockets and generators of both practices."""
+    table: Table[UsualSource] = _read("sources.json", Table[UsualSource])
+    return table
+
+
+@functools.cache
+def voc_corrections() -> Table[VocCorrection]:
+    """The code's cold correction for crystalline modules."""
+    table: Table[VocCorrection] = _read("voc_correction.json", Table[VocCorrection])
+    return table
+
+
+@functools.cache
+def packs() -> Table[PackSpec]:
+    """Generic packs."""
+    table: Table[PackSpec] = _read("packs.json", Table[PackSpec])
+    return table
+
+
+@functools.cache
+def inverters() -> Table[InverterSpec]:
+    """Generic inverter-chargers."""
+    table: Table[InverterSpec] = _read("inverters.json", Table[InverterSpec])
+    return table
+
+
+@functools.cache
+def modules() -> Table[ModuleSpec]:
+    """Generic modules."""
+    table: Table[ModuleSpec] = _read("modules.json", Table[ModuleSpec])
+    return table
+
+
+def voc_factor(cell_c: float) -> float:
+    """Correction factor at a module temperature, 1 from 25 degC up.
+
+    Raises: ValueError below the table's coldest row.
+    Source: NEC table 690.7(A), recalled.
+    """
+    if cell_c >= 25:
+        return 1.0
+    for row in voc_corrections().rows:
+        # Rows are whole degrees; between two rows the colder one holds.
+        if cell_c >= row.from_c:
+            return row.factor
+    raise ValueError(f"record low {cell_c:g} degC is below the correction table, which ends at {voc_corrections().rows[-1].from_c:g} degC")

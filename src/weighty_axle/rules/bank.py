@@ -1,0 +1,107 @@
+"""Rules of step Bank."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.job.edits import Edit, set_pack_count, set_value
+from weighty_axle.rules.registry import Hit, hit, rule, volts
+
+
+def _packs(design: Design) -> tuple[str, ...]:
+    return tuple(pack.tag for pack in design.job.bank.packs)
+
+
+def _more_packs(design: Design, need: float, have: float) -> Edit | None:
+    """Remedy that scales the parallel count, where the packs allow that many."""
+    bank = design.job.bank
+    parallel = math.ceil(design.bank.parallel * need / have - 1e-9) if have > 0 else 0
+    count = parallel * bank.series
+    return set_pack_count(count) if design.bank.parallel < parallel <= bank.spec.parallel_limit and count <= 64 else None
+
+
+@rule("bank.days-short", "check", "The bank carries {days} of the busiest day; {wanted} are wanted.", PRACTICE)
+def days_short(design: Design) -> Iterator[Hit]:
+    """Autonomy below what the customer wants."""
+    wanted, days = design.job.bank.days_wanted, design.bank.days
+    if days.value < wanted:
+        yield hit(*_packs(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
+
+
+def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
+    if asked.value > limit.value:
+        yield hit(*_packs(design), asked=asked, limit=limit, remedy=_more_packs(design, asked.value, limit.value))
+
+
+@rule("bank.discharge-over-limit", "stop", "Inverters at full load draw {asked}; the packs' BMS allow {limit}.", "pack datasheet")
+def discharge_over_limit(design: Design) -> Iterator[Hit]:
+    """Full inverter load above the packs' continuous limit."""
+    yield from _over(design, design.bank.continuous_a, design.bank.discharge_limit_a)
+
+
+@rule("bank.surge-over-peak", "stop", "Inverters at surge draw {asked}; the packs' BMS allow {limit} for moments.", "pack datasheet")
+def surge_over_peak(design: Design) -> Iterator[Hit]:
+    """Surge above the packs' peak limit."""
+    yield from _over(design, design.bank.surge_a, design.bank.peak_limit_a)
+
+
+@rule("bank.one-pack-out", "check", "With one pack out the rest may give {limit}; the inverters at full load draw {asked}.", PRACTICE)
+def one_pack_out(design: Design) -> Iterator[Hit]:
+    """Full load with one pack lost."""
+    asked, limit = design.bank.continuous_a, design.bank.one_pack_out_a
+    if limit.value < asked.value <= design.bank.discharge_limit_a.value:
+        yield hit(*_packs(design), asked=asked, limit=limit)
+
+
+@rule("bank.series-forbidden", "stop", "{series} packs in series, but the BMS of {pack} allows {limit}.", "pack datasheet")
+def series_forbidden(design: Design) -> Iterator[Hit]:
+    """More packs in series than the BMS stands."""
+    bank = design.job.bank
+    if bank.series > bank.spec.series_limit:
+        remedy = set_value("bank.series", 1, "One pack in series")
+        yield hit(*_packs(design), series=str(bank.series), pack=bank.spec.name, limit=str(bank.spec.series_limit), remedy=remedy)
+
+
+@rule("bank.parallel-over-limit", "stop", "{parallel} packs in parallel; the maker of {pack} allows {limit}.", "pack datasheet")
+def parallel_over_limit(design: Design) -> Iterator[Hit]:
+    """More packs in parallel than allowed."""
+    spec, parallel = design.job.bank.spec, design.bank.parallel
+    if parallel > spec.parallel_limit:
+        remedy = set_pack_count(spec.parallel_limit * design.job.bank.series)
+        yield hit(*_packs(design), parallel=str(parallel), pack=spec.name, limit=str(spec.parallel_limit), remedy=remedy)
+
+
+@rule(
+    "bank.over-inverter-voltage",
+    "stop",
+    "The bank reaches {highest}; {inverter} stands {limit} at most.",
+    "nominal is not maximum: judged at the highest cell voltage",
+)
+def over_inverter_voltage(design: Design) -> Iterator[Hit]:
+    """Highest bank voltage above the inverters' DC limit."""
+    spec = design.job.inverters.spec
+    if design.bank.max_v.value > spec.dc_max_v:
+        yield hit(*_units(design), highest=design.bank.max_v, inverter=spec.name, limit=volts(spec.dc_max_v))
+
+
+@rule("bank.under-inverter-voltage", "stop", "The bank works down to {lowest}; {inverter} stops below {limit}.", "inverter datasheet")
+def under_inverter_voltage(design: Design) -> Iterator[Hit]:
+    """Lowest working voltage below the inverters' DC range."""
+    spec = design.job.inverters.spec
+    if design.bank.lowest_working_v.value < spec.dc_min_v:
+        yield hit(*_units(design), lowest=design.bank.lowest_working_v, inverter=spec.name, limit=volts(spec.dc_min_v))
+
+
+def _units(design: Design) -> tuple[str, ...]:
+    return tuple(unit.tag for unit in design.job.inverters.units)
+
+
+@rule("bank.cold-charging", "check", "The record low is {low} and the packs are not heated: no charging below 0 °C in the cell.", PRACTICE)
+def cold_charging(design: Design) -> Iterator[Hit]:
+    """Frost without heaters."""
+    low = design.job.site.record_low_c
+    if low < 0 and not design.job.bank.spec.heated:
+        yield hit(*_packs(design), low=Given("", low, "degC"))

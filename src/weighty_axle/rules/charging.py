@@ -1,0 +1,69 @@
+"""Rules of step Charging."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import PRACTICE
+from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.rules.registry import Hit, amps, hit, rule
+
+
+def _limit(design: Design) -> Edit:
+    safe = design.charging.safe_limit_a.value
+    return set_value("charging.system_limit_a", safe, f"Limit all charging to {safe:g} A")
+
+
+@rule("charging.sum-over-bank", "stop", "All sources together give {total} ({mix}); the bank takes {limit}.", "pack datasheet")
+def sum_over_bank(design: Design) -> Iterator[Hit]:
+    """Sum of sources above the bank without a system limit."""
+    worst, limit = design.charging.worst_a, design.bank.charge_limit_a
+    if design.job.charging.system_limit_a is None and worst.value > limit.value:
+        mix = next(one.name for one in design.charging.mixes if one.total_a is worst)
+        yield hit(total=worst, mix=mix.lower(), limit=limit, remedy=_limit(design))
+
+
+@rule("charging.limit-over-bank", "stop", "The system charge limit is {set}; the bank takes {limit}.", "pack datasheet")
+def limit_over_bank(design: Design) -> Iterator[Hit]:
+    """System limit above the bank's."""
+    chosen = design.job.charging.system_limit_a
+    if chosen is not None and chosen > design.bank.charge_limit_a.value:
+        yield hit(set=amps(chosen), limit=design.bank.charge_limit_a, remedy=_limit(design))
+
+
+@rule("charging.source-over-bank", "stop", "{source} alone gives {amps}; the bank takes {limit}.", "pack datasheet")
+def source_over_bank(design: Design) -> Iterator[Hit]:
+    """One source above the bank's limit."""
+    limit = design.bank.charge_limit_a
+    seen = set()
+    for mix in design.charging.mixes:
+        for part in mix.parts:
+            if part.name not in seen and part.value > limit.value:
+                seen.add(part.name)
+                yield hit(source=part.name, amps=part, limit=limit)
+
+
+@rule("charging.alternator-over", "stop", "The alternator chargers take {demand}; hot and slow the alternator can spare {budget}.", PRACTICE)
+def alternator_over(design: Design) -> Iterator[Hit]:
+    """Chargers above the alternator's budget."""
+    budget, demand = design.charging.alternator_budget_a, design.charging.alternator_demand_a
+    if budget is not None and demand is not None and demand.value > budget.value:
+        last = design.job.charging.alternator_chargers[-1].tag
+        remedy = set_value(f"charging.alternator_chargers[{last}]", None, f"Leave {last} out")
+        yield hit(*(one.tag for one in design.job.charging.alternator_chargers), demand=demand, budget=budget, remedy=remedy)
+
+
+@rule("charging.chargers-without-alternator", "stop", "There are alternator chargers but no alternator is stated.", PRACTICE)
+def chargers_without_alternator(design: Design) -> Iterator[Hit]:
+    """Chargers with nothing to feed them."""
+    chargers = design.job.charging.alternator_chargers
+    if chargers and design.job.charging.alternator is None:
+        yield hit(*(one.tag for one in chargers))
+
+
+@rule("charging.no-sun", "note", "No modules charge the bank.", PRACTICE)
+def no_sun(design: Design) -> Iterator[Hit]:
+    """A job without solar charging."""
+    if design.roof.rated_w.value == 0:
+        yield hit()

@@ -1,0 +1,146 @@
+"""Rules of step Inverters."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from weighty_axle.design.brief import FEEDS
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import PRACTICE
+from weighty_axle.job.edits import Edit, set_stacking, set_value
+from weighty_axle.job.model import Load
+from weighty_axle.rules.registry import Hit, amps, hit, rule, share
+
+HEAVY_LEG = 0.65
+"""Share of the heavier leg from which the legs count as badly balanced. Source: common practice, no source."""
+
+
+@rule("inverters.leg-heavy", "check", "{leg} carries {part} of the line current in the worst minute ({when}).", PRACTICE)
+def leg_heavy(design: Design) -> Iterator[Hit]:
+    """Legs far out of balance; the remedy moves the load that evens them best, if one does."""
+    currents = design.inverters.currents
+    if currents is None or currents.leg_balance.value <= HEAVY_LEG:
+        return
+    heavy = "L1" if currents.l1_a.value > currents.l2_a.value else "L2"
+    units = tuple(unit.tag for unit in design.job.inverters.units if unit.leg == heavy)
+    yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=_best_move(design, heavy))
+
+
+def _best_move(design: Design, heavy: str) -> Edit | None:
+    """Single load whose move leaves the smallest difference in the worst minute; None when no move helps."""
+    worst = max(design.inverters.legs, key=lambda leg: leg.worst_va.value)
+    day, light = design.brief.days[worst.worst_day], "L2" if heavy == "L1" else "L1"
+    step = day.running_w.times_min.index(worst.worst_at_min)
+    on = {leg: day.running_w.values[FEEDS.index(leg)][step] for leg in ("L1", "L2")}
+    gap = on[heavy] - on[light]
+
+    def drawn_w(load: Load) -> float:
+        spans = load.patterns.get(day.tag, ())
+        return next((load.running_w * load.count * span.level for span in spans if span.start_min <= worst.worst_at_min < span.end_min), 0.0)
+
+    movable = [load for load in design.job.loads if design.brief.feeds[load.tag] == heavy and 0 < drawn_w(load) < gap]
+    if not movable:
+        return None
+    best = min(movable, key=lambda load: abs(gap - 2 * drawn_w(load)))
+    return set_value(f"loads[{best.tag}].supply", light, f"Move {best.name} to {light}")
+
+
+@rule(
+    "inverters.neutral-over",
+    "stop",
+    "The neutral carries {current} in the worst minute; it is rated {limit}. In phase the legs add in the neutral.",
+    "textbook relation: Kirchhoff's current law",
+)
+def neutral_over(design: Design) -> Iterator[Hit]:
+    """Neutral current above its rating."""
+    currents = design.inverters.currents
+    if currents is not None and currents.neutral_a.value > design.job.inverters.neutral_a:
+        yield hit(current=currents.neutral_a, limit=amps(design.job.inverters.neutral_a))
+
+
+@rule("inverters.leg-without-unit", "stop", "{leg} has loads but no inverter feeds it.", PRACTICE)
+def leg_without_unit(design: Design) -> Iterator[Hit]:
+    """A leg nobody feeds."""
+    for leg in design.inverters.legs:
+        if not leg.units and leg.worst_va.value > 0:
+            yield hit(leg=leg.tag)
+
+
+@rule("inverters.limit-over-socket", "stop", "{source} is set to {limit}; the socket gives {rating}.", PRACTICE)
+def limit_over_socket(design: Design) -> Iterator[Hit]:
+    """Source limit above the socket."""
+    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+        if source.limit_a > source.amps:
+            yield hit(
+                source.tag,
+                source=source.name,
+                limit=amps(source.limit_a),
+                rating=amps(source.amps),
+                remedy=_set_limit(source.tag, source.name, row.recommended_limit_a.value),
+            )
+
+
+@rule(
+    "inverters.limit-over-continuous",
+    "check",
+    "{source} is set to {limit}; for hours on end the socket is good for {safe}.",
+    "NEC 210.20 (125 % of continuous load), recalled",
+)
+def limit_over_continuous(design: Design) -> Iterator[Hit]:
+    """Source limit above what the socket gives for hours."""
+    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+        safe = row.recommended_limit_a
+        if safe.value + 0.05 < source.limit_a <= source.amps:
+            yield hit(source.tag, source=source.name, limit=amps(source.limit_a), safe=safe, remedy=_set_limit(source.tag, source.name, safe.value))
+
+
+def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
+    return set_value(f"inverters.sources[{tag}].limit_a", limit_a, f"Limit {name} to {limit_a:g} A")
+
+
+@rule("inverters.source-without-240", "note", "{source} feeds both legs from one line: {loads} must run from the bank.", PRACTICE)
+def source_without_240(design: Design) -> Iterator[Hit]:
+    """240 V loads on a source that gives none."""
+    across = [load.name for load in design.job.loads if design.brief.feeds[load.tag] == "L1+L2"]
+    for source in design.job.inverters.sources:
+        if across and source.legs_in_phase and source.amps >= 30:
+            yield hit(source.tag, source=source.name, loads=", ".join(across))
+
+
+@rule("inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relay of {inverter} carries {limit}.", "inverter datasheet")
+def relay_over(design: Design) -> Iterator[Hit]:
+    """Pass-through above the transfer relay."""
+    spec, legs = design.job.inverters.spec, max(1, len(design.inverters.legs))
+    per_leg = spec.transfer_a * max(1, len(design.job.inverters.units) // legs)
+    for source in design.job.inverters.sources:
+        if source.limit_a > per_leg:
+            yield hit(source.tag, source=source.name, current=amps(source.limit_a), inverter=spec.name, limit=amps(per_leg))
+
+
+@rule("inverters.single-with-several", "stop", "{count} inverters, but stacking is single: they would fight over one line.", PRACTICE)
+def single_with_several(design: Design) -> Iterator[Hit]:
+    """Several units without stacking."""
+    count = len(design.job.inverters.units)
+    if design.job.inverters.stacking == "single" and count > 1:
+        yield hit(*(unit.tag for unit in design.job.inverters.units), count=str(count), remedy=set_stacking("parallel"))
+
+
+@rule("inverters.half-power-per-leg", "note", "One inverter out leaves {part} of the power on {leg}.", PRACTICE)
+def half_power_per_leg(design: Design) -> Iterator[Hit]:
+    """What a lost unit leaves on a leg that has a spare one."""
+    for leg in design.inverters.legs:
+        if leg.units > 1:
+            yield hit(leg=leg.tag, part=share((leg.units - 1) / leg.units))
+
+
+@rule(
+    "inverters.charge-from-low-source",
+    "note",
+    "At {source} nothing is left to charge with while the busiest load runs; the bank adds {assist}.",
+    PRACTICE,
+)
+def charge_from_low_source(design: Design) -> Iterator[Hit]:
+    """A source that cannot charge and run at once."""
+    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+        if row.charge_left_a.value <= 0 and row.assist_w.value > 0:
+            yield hit(source.tag, source=source.name, assist=row.assist_w)

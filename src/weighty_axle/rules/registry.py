@@ -1,0 +1,99 @@
+"""Rules and findings. A rule yields hits; a hit becomes a finding whose sentence is made here and nowhere else."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import Figure, Given
+from weighty_axle.job.edits import Edit
+from weighty_axle.units import System, show
+
+Severity = Literal["stop", "check", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "check", "note")
+Step = Literal["brief", "vehicle", "bank", "inverters", "roof", "charging", "place", "wiring", "settings"]
+STEPS: tuple[Step, ...] = ("brief", "vehicle", "bank", "inverters", "roof", "charging", "place", "wiring", "settings")
+
+Value = Figure | Given | str
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """One place where a rule applies: tags concerned, values for its sentence, and a remedy where one is obvious."""
+
+    tags: tuple[str, ...]
+    values: dict[str, Value]
+    remedy: Edit | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A rule of the registry. `sentence` names its values in braces."""
+
+    id: str
+    step: Step
+    severity: Severity
+    sentence: str
+    source: str
+    check: Callable[[Design], Iterator[Hit]]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """A rule's hit on one design."""
+
+    rule: Rule
+    tags: tuple[str, ...]
+    values: dict[str, Value]
+    remedy: Edit | None
+
+    @property
+    def id(self) -> str:
+        """Steady name of the finding: the rule and what it concerns."""
+        return f"{self.rule.id}:{','.join(self.tags)}"
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """Figures in the sentence, whose workings can be opened."""
+        return tuple(value for value in self.values.values() if isinstance(value, Figure))
+
+    def sentence(self, system: System = "metric") -> str:
+        """The finding in one sentence with its numbers."""
+        words = {name: value if isinstance(value, str) else show(value.value, value.unit, system) for name, value in self.values.items()}
+        return self.rule.sentence.format(**words)
+
+
+RULES: list[Rule] = []
+
+
+def rule(id: str, severity: Severity, sentence: str, source: str) -> Callable[[Callable[[Design], Iterator[Hit]]], Callable[[Design], Iterator[Hit]]]:
+    """Register a rule; its step is the part of `id` before the dot."""
+    step = next(one for one in STEPS if id.startswith(f"{one}."))
+
+    def keep(check: Callable[[Design], Iterator[Hit]]) -> Callable[[Design], Iterator[Hit]]:
+        RULES.append(Rule(id, step, severity, sentence, source, check))
+        return check
+
+    return keep
+
+
+def hit(*tags: str, remedy: Edit | None = None, **values: Value) -> Hit:
+    """A hit on tags with the values its sentence names."""
+    return Hit(tags, values, remedy)
+
+
+def amps(value: float) -> Given:
+    """A stated current for a sentence."""
+    return Given("", value, "A")
+
+
+def volts(value: float) -> Given:
+    """A stated voltage for a sentence."""
+    return Given("", value, "V")
+
+
+def share(value: float) -> Given:
+    """A stated share for a sentence."""
+    return Given("", value, "1")
