@@ -38,7 +38,7 @@ def awg_area_mm2(gauge: int) -> float:
     """
     if not -3 <= gauge <= 40:
         raise ValueError(f"gauge {gauge} is outside 4/0 to 40")
-    diameter_mm = 0.127 * 92.0 ** ((36 - gauge) / 39)
+    diameter_mm: float = 0.127 * 92.0 ** ((36 - gauge) / 39)
     return math.pi * diameter_mm**2 / 4
 
 

@@ -1,0 +1,174 @@
+"""Command line: the same work without a window, and the way into the window."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from weighty_axle import __version__
+from weighty_axle.job.checks import JobError
+from weighty_axle.job.model import Job
+
+if TYPE_CHECKING:
+    from weighty_axle.design.derive import Design
+    from weighty_axle.rules.registry import Finding
+
+_EPILOG = """\
+JOB is a job file (.axle or .json) or demo:NAME.
+exit status of check: 0 nothing at Stop, 1 Stop findings, 2 unreadable input
+
+A help for competent people. Local codes, makers' manuals and licensed trades outrank it."""
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run the program; returns the exit status."""
+    arguments = sys.argv[1:] if argv is None else argv
+    if arguments and arguments[0] in _COMMANDS or any(one in ("-h", "--help", "--version") for one in arguments):
+        return _command(arguments)
+    return _window(arguments)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="weighty-axle", description="Design 24 V and 48 V vehicle power systems. Without a command: open the window, with FILE if given.",
+        usage="weighty-axle [FILE] | weighty-axle COMMAND ...", epilog=_EPILOG, formatter_class=argparse.RawDescriptionHelpFormatter,
+    )  # fmt: skip
+    parser.add_argument("--version", action="version", version=f"weighty-axle {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND")
+    for name, (words, _) in _COMMANDS.items():
+        command = commands.add_parser(name, help=words, description=words)
+        if name in ("derive", "check", "pack"):
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+        if name in ("derive", "check"):
+            command.add_argument("--json", action="store_true", help="open data instead of text")
+        if name == "demo":
+            command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
+        if name == "pack":
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
+        if name == "shots":
+            command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
+    return parser
+
+
+def _command(arguments: list[str]) -> int:
+    options = _parser().parse_args(arguments)
+    run = _COMMANDS[options.command][1]
+    try:
+        return run(options)
+    except JobError as error:
+        print(f"weighty-axle: {getattr(options, 'job', '')} cannot be used:", *error.problems, sep="\n  ", file=sys.stderr)
+        return 2
+    except OSError as error:
+        print(f"weighty-axle: {error.filename or ''}: {error.strerror or error}", file=sys.stderr)
+        return 2
+
+
+def read_job(name: str) -> Job:
+    """Job from a file name or `demo:NAME`. Raises JobError."""
+    from weighty_axle.job.checks import Problem
+    from weighty_axle.job.store import load
+
+    if not name.startswith("demo:"):
+        return load(Path(name))
+    from weighty_axle import demos
+
+    try:
+        return demos.demo(name.removeprefix("demo:"))
+    except KeyError:
+        raise JobError([Problem("", f"There is no demo job {name.removeprefix('demo:')!r}; there are {', '.join(demos.names())}.")]) from None
+
+
+def _judged(name: str) -> tuple[Design, tuple[Finding, ...]]:
+    from weighty_axle.design.derive import derive
+    from weighty_axle.rules.judge import judge
+
+    design = derive(read_job(name))
+    return design, judge(design)
+
+
+def _print_json(data: object) -> None:
+    print(msgspec.json.format(msgspec.json.encode(data), indent=2).decode())
+
+
+def _demos(_options: argparse.Namespace) -> int:
+    from weighty_axle import demos
+
+    print(*demos.names(), sep="\n")
+    return 0
+
+
+def _derive(options: argparse.Namespace) -> int:
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.figures_json import design_data
+    from weighty_axle.units import show
+
+    design = derive(read_job(options.job))
+    if options.json:
+        _print_json(design_data(design))
+    else:
+        for path, figure in design.figures():
+            print(f"{path:52} {show(figure.value, figure.unit):>14}  {figure.name}")
+    return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    from weighty_axle.exports.figures_json import findings_data
+
+    _, findings = _judged(options.job)
+    if options.json:
+        _print_json(findings_data(findings, "metric"))
+    else:
+        for one in findings:
+            print(f"{one.rule.severity.upper():6} {one.sentence()}" + (f"  [{one.remedy.label}]" if one.remedy else ""))
+    return int(any(one.rule.severity == "stop" for one in findings))
+
+
+def _pack(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from weighty_axle.exports.pack import write_pack
+
+    design, findings = _judged(options.job)
+    for path in write_pack(design, findings, options.output, today=date.today(), system="metric"):
+        print(path)
+    return 0
+
+
+def _shots(options: argparse.Namespace) -> int:
+    from weighty_axle.desk.shots import take_all
+
+    return take_all(options.output)
+
+
+def _schema(_options: argparse.Namespace) -> int:
+    from weighty_axle.job.store import schema
+
+    _print_json(schema())
+    return 0
+
+
+def _window(arguments: list[str]) -> int:
+    from weighty_axle.desk.app import run
+
+    return run(arguments[0] if arguments else None)
+
+
+def _demo(options: argparse.Namespace) -> int:
+    read_job(f"demo:{options.name}")
+    return _window([f"demo:{options.name}"])
+
+
+_COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
+    "demo": ("open the window with a demo job", _demo),
+    "demos": ("list the demo jobs", _demos),
+    "derive": ("print every computed figure", _derive),
+    "check": ("print the findings", _check),
+    "pack": ("write the pack: PDF, tables and open data", _pack),
+    "shots": ("write the pictures of the main views", _shots),
+    "schema": ("print the JSON Schema of the job document", _schema),
+}

@@ -1,0 +1,1 @@
+"""Drawings, prints and tables of a design; no Qt here."""

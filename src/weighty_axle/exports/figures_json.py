@@ -1,0 +1,68 @@
+"""Every computed figure as open data: documented keys with the unit in their names."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import Figure
+from weighty_axle.rules.registry import Finding
+from weighty_axle.units import System, show
+
+
+def design_data(design: Design) -> dict[str, Any]:
+    """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null."""
+    return {
+        "job": design.job.name,
+        "figures": {path: _figure(figure) for path, figure in design.figures()},
+        "runs": {
+            run.tag: {
+                "from": run.start,
+                "to": run.end,
+                "conductor": run.chosen.size if run.chosen else None,
+                "conductors_in_parallel": run.chosen.count if run.chosen else None,
+                "fuse_kind": run.fuse_kind.key,
+            }
+            for run in design.wiring.runs
+        },
+        "settings": {point.key: {"unit_tag": point.unit_tag, "value": point.value, "unit": point.computed.unit} for point in design.settings.points},
+    }
+
+
+def _figure(figure: Figure) -> dict[str, Any]:
+    return {
+        "name": figure.name,
+        "value": figure.value if math.isfinite(figure.value) else None,
+        "unit": figure.unit,
+        "formula": figure.formula,
+        "inputs": [{"name": one.name, "value": one.value if math.isfinite(one.value) else None, "unit": one.unit} for one in figure.inputs],
+        "source": figure.source,
+        "limit": figure.limit,
+    }
+
+
+def findings_data(findings: tuple[Finding, ...], system: System) -> list[dict[str, Any]]:
+    """Findings as open data."""
+    return [
+        {
+            "rule": one.rule.id,
+            "severity": one.rule.severity,
+            "step": one.rule.step,
+            "tags": list(one.tags),
+            "sentence": one.sentence(system),
+            "source": one.rule.source,
+            "remedy": one.remedy.label if one.remedy else None,
+        }
+        for one in findings
+    ]
+
+
+def working_lines(figure: Figure, system: System = "metric") -> list[str]:
+    """A working as plain lines: name and value, formula, inputs, source, what bounds it."""
+    lines = [f"{figure.name}: {show(figure.value, figure.unit, system)}", f"= {figure.formula}"]
+    lines += [f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs]
+    lines.append(f"Source: {figure.source}")
+    if figure.limit:
+        lines.append(figure.limit[0].upper() + figure.limit[1:])
+    return lines

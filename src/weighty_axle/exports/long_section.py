@@ -1,0 +1,119 @@
+"""The vehicle's long section as shapes in metres: one drawing for the screen, the pack and files."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.roof import module_box, obstacle_box
+from weighty_axle.job.model import Item, Vehicle
+
+Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"]
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """A closed or open polygon [m], with what it stands for and the tag it answers to ('' for none)."""
+
+    role: Role
+    points: tuple[Point, ...]
+    closed: bool
+    tag: str = ""
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class AxleMark:
+    """Load of one axle, drawn as a bar under it."""
+
+    tag: str
+    x_m: float
+    load_kg: float
+    limit_kg: float
+    coupling: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """The whole drawing: shapes from back to front, axle marks, extent [m]."""
+
+    shapes: tuple[Shape, ...]
+    axles: tuple[AxleMark, ...]
+    left_m: float
+    right_m: float
+    top_m: float
+
+
+WHEEL_RADIUS_M = 0.48
+_MODULE_EDGE_M = 0.06
+
+
+def long_section(design: Design) -> Section:
+    """Side view with items, roof, routes and axles; the front is at the left."""
+    job, vehicle = design.job, design.job.vehicle
+    shapes = [Shape("body", _outline(vehicle), True), Shape("floor", ((0.0, vehicle.floor_m), (vehicle.length_m, vehicle.floor_m)), False)]
+    shapes += [Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name) for bay in vehicle.bays]
+    roof_z = vehicle.roof_m
+    shapes += [
+        Shape("obstacle", _rect(*obstacle_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles
+    ]
+    shapes += [
+        Shape("module", _rect(*module_box(one, job.roof.module)[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M), True, one.tag)
+        for one in job.roof.modules
+    ]
+    shapes += _routes(design)
+    shapes += [_item_shape(item) for item in sorted(design.items, key=lambda one: (one.kind != "fitting", one.place.y_m))]
+    marks = []
+    for axle, result in zip(vehicle.axles, design.place.axles, strict=True):
+        marks.append(AxleMark(axle.tag, axle.x_m, result.load_kg.value, axle.limit_kg, axle.coupling))
+        shapes.append(_axle_shape(axle.tag, axle.x_m, axle.coupling, vehicle))
+    left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
+    top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1
+    return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)
+
+
+def _rect(x0: float, x1: float, z0: float, z1: float) -> tuple[Point, ...]:
+    return ((x0, z0), (x1, z0), (x1, z1), (x0, z1))
+
+
+def _outline(vehicle: Vehicle) -> tuple[Point, ...]:
+    length, roof, skirt, floor = vehicle.length_m, vehicle.roof_m, vehicle.skirt_m, vehicle.floor_m
+    if vehicle.kind == "coach":
+        return ((0.0, skirt), (-0.06, floor), (0.12, roof - 0.25), (0.35, roof), (length - 0.05, roof), (length, roof - 0.1), (length, skirt))
+    if vehicle.kind == "rigid_truck":
+        return ((0.0, skirt), (0.0, roof - 1.2), (0.3, roof - 0.4), (0.9, roof), (length, roof), (length, skirt))
+    return ((0.0, skirt), (0.0, roof), (length, roof), (length, skirt))
+
+
+def _axle_shape(tag: str, x_m: float, coupling: bool, vehicle: Vehicle) -> Shape:
+    if coupling:
+        return Shape("coupling", _rect(x_m - 0.08, x_m + 0.08, vehicle.skirt_m - 0.2, vehicle.skirt_m), True, tag)
+    return Shape("wheel", ((x_m, WHEEL_RADIUS_M),), True, tag)
+
+
+def _item_shape(item: Item) -> Shape:
+    half = item.size.length_m / 2
+    box = _rect(item.place.x_m - half, item.place.x_m + half, item.place.z_m, item.place.z_m + item.size.height_m)
+    role: Role = "pack" if item.kind == "pack" else "fitting" if item.kind == "fitting" else "unit"
+    return Shape(role, box, True, item.tag, item.tag if item.kind != "fitting" else item.name)
+
+
+def _routes(design: Design) -> list[Shape]:
+    """Leads as thin lines: from the board along under the floor to each unit, and from controllers up to the roof."""
+    places = {item.tag: (item.place.x_m, item.place.z_m + item.size.height_m / 2) for item in design.items}
+    packs = [places[pack.tag] for pack in design.job.bank.packs]
+    places["bank"] = (sum(x for x, _ in packs) / len(packs), sum(z for _, z in packs) / len(packs))
+    shapes = []
+    for run in design.wiring.runs:
+        (x0, z0), (x1, z1) = places[run.start], places[run.end]
+        shapes.append(Shape("route", ((x0, z0), (x1, z0), (x1, z1)), False, run.tag))
+    roof_z = design.job.vehicle.roof_m
+    for string in design.roof.strings:
+        xs = [one.x_m for one in design.job.roof.modules if one.string == string.tag]
+        if xs:
+            x, z = places[string.controller]
+            nearest = min(xs, key=lambda one: abs(one - x))
+            shapes.append(Shape("route", ((x, z), (x, roof_z), (nearest, roof_z)), False, string.tag))
+    return shapes

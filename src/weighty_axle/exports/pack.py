@@ -1,0 +1,223 @@
+"""The pack: a PDF for the bench and the customer, and tables beside it. Black on white, text selectable."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from importlib.resources import as_file, files
+from pathlib import Path
+from typing import Any, Protocol
+
+import msgspec
+
+from weighty_axle.design.derive import Design
+from weighty_axle.exports.figures_json import design_data, findings_data
+from weighty_axle.exports.tables import items_csv, settings_csv
+from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
+from weighty_axle.units import System, show
+
+CAUTIONS = (
+    "This program helps a competent person. It does not approve an installation.",
+    "Local electrical codes, vehicle rules, makers' manuals and licensed trades outrank everything printed here.",
+    "Bank terminals cannot be switched off: cover them, use insulated tools, wear no metal.",
+    "Solar arrays are live whenever there is light.",
+    "120, 230 and 240 V AC kill. Prove dead before touching; test every residual-current device.",
+    "Mind gas and fuel lines, lifting, work at height, and hydrogen from old lead-acid banks.",
+    "Table values marked 'recalled' are written from memory: check them against your own copy.",
+)
+SEVERITY_WORDS: dict[Severity, str] = {"stop": "STOP", "check": "CHECK", "note": "NOTE"}
+
+
+class Progress(Protocol):
+    """What long work reports to; raises when the user cancels."""
+
+    def __call__(self, share: float, words: str) -> None:
+        """Say how far the work is (0 to 1) and what it is at."""
+
+
+def write_pack(
+    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, progress: Progress | None = None
+) -> list[Path]:
+    """Write the pack into a folder (made when missing) and return its files. Raises OSError."""
+    tell: Callable[[float, str], None] = progress or (lambda share, words: None)
+    folder.mkdir(parents=True, exist_ok=True)
+    tell(0.05, "Tables")
+    texts = {
+        "items.csv": items_csv(design),
+        "settings.csv": settings_csv(design),
+        "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2).decode(),
+        "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2).decode(),
+    }
+    written = []
+    for name, text in texts.items():
+        (folder / name).write_text(text, encoding="utf-8")
+        written.append(folder / name)
+    tell(0.2, "Pages")
+    pdf = folder / "pack.pdf"
+    _write_pdf(design, findings, pdf, today, system, tell)
+    tell(1.0, "Done")
+    return [pdf, *written]
+
+
+def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Callable[[float, str], None]) -> None:
+    from reportlab.lib.pagesizes import A4, letter
+    from reportlab.lib.units import mm
+    from reportlab.platypus import SimpleDocTemplate
+
+    _register_fonts()
+    size = letter if design.job.practice == "north_american" else A4
+    margin = 16 * mm
+    document = SimpleDocTemplate(
+        str(path), pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=f"{design.job.name}: pack",
+        author="Weighty Axle", invariant=1,
+    )  # fmt: skip
+
+    def frame(canvas: Any, _document: Any) -> None:
+        canvas.setFont("B612", 7.5)
+        canvas.drawString(margin, 10 * mm, f"{design.job.name} · {today.isoformat()} · Weighty Axle")
+        canvas.drawRightString(size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}")
+        canvas.drawCentredString(size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it.")
+
+    story = _Pages(design, findings, today, system, size[0] - 2 * margin).story(tell)
+    document.build(story, onFirstPage=frame, onLaterPages=frame)
+
+
+def _register_fonts() -> None:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            with as_file(files("weighty_axle.assets") / "fonts" / file) as font:
+                pdfmetrics.registerFont(TTFont(name, str(font)))
+
+
+class _Pages:
+    """Builds the flow of the PDF, section by section."""
+
+    def __init__(self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float) -> None:
+        from reportlab.lib.styles import ParagraphStyle
+
+        self.design, self.findings, self.today, self.system, self.width = design, findings, today, system, width
+        self.body = ParagraphStyle("body", fontName="B612", fontSize=9, leading=12.5)
+        self.small = ParagraphStyle("small", fontName="B612", fontSize=7.5, leading=10)
+        self.head = ParagraphStyle("head", fontName="B612-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=5)
+        self.title = ParagraphStyle("title", fontName="B612-Bold", fontSize=22, leading=28)
+
+    def story(self, tell: Callable[[float, str], None]) -> list[Any]:
+        from reportlab.platypus import PageBreak
+
+        flow: list[Any] = []
+        for share, words, part in (
+            (0.3, "Cover", self._cover),
+            (0.45, "Vehicle", self._vehicle),
+            (0.55, "Summary", self._summary),
+            (0.7, "Findings", self._findings),
+            (0.8, "Cables", self._cables),
+            (0.9, "Settings", self._settings),
+        ):
+            tell(share, words)
+            if words in ("Summary", "Findings", "Settings"):
+                flow.append(PageBreak())
+            flow += part()
+        return flow
+
+    def _text(self, words: str, style: Any = None) -> Any:
+        from xml.sax.saxutils import escape
+
+        from reportlab.platypus import Paragraph
+
+        return Paragraph(escape(words), style or self.body)
+
+    def _table(self, rows: list[list[str]], shares: tuple[float, ...]) -> Any:
+        from reportlab.lib import colors
+        from reportlab.platypus import Table, TableStyle
+
+        cells = [[self._text(cell, self.small) for cell in row] for row in rows]
+        table = Table(cells, colWidths=[self.width * share for share in shares], repeatRows=1, hAlign="LEFT")
+        table.setStyle(
+            TableStyle(
+                [
+                    ("LINEBELOW", (0, 0), (-1, 0), 1.0, colors.black),
+                    ("LINEBELOW", (0, 1), (-1, -1), 0.3, colors.grey),
+                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                    ("TOPPADDING", (0, 0), (-1, -1), 2),
+                    ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+                ]
+            )
+        )
+        return table
+
+    def _cover(self) -> list[Any]:
+        job = self.design.job
+        flow = [
+            self._text(job.name, self.title),
+            self._text(f"{job.vehicle.description} · {job.customer}"),
+            self._text(f"Design as of {self.today.isoformat()}"),
+            self._text("Before anything else", self.head),
+        ]
+        flow += [self._text(f"▪ {line}") for line in CAUTIONS]
+        counts = [sum(one.rule.severity == severity for one in self.findings) for severity in SEVERITIES]
+        flow.append(self._text("Where the design stands", self.head))
+        flow.append(self._text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
+        if counts[0]:
+            flow.append(self._text("Do not build before every Stop is put right."))
+        return flow
+
+    def _vehicle(self) -> list[Any]:
+        from weighty_axle.exports.pdf_drawing import SectionDrawing
+
+        rows = [["Axle", "Before", "Added", "Now", "Plate", "Left"]]
+        for axle, result in zip(self.design.job.vehicle.axles, self.design.place.axles, strict=True):
+            before = show(axle.weighed_kg, "kg", self.system)
+            rows.append([axle.tag, before, *(show(v, "kg", self.system) for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value))])
+        place = self.design.place
+        gross = f"Gross {show(place.gross_kg.value, 'kg', self.system)}, {show(place.gross_margin_kg.value, 'kg', self.system)} left. "
+        side = f"Added, right minus left: {show(place.right_minus_left_kg.value, 'kg', self.system)}."
+        return [
+            self._text("Vehicle and axle loads", self.head),
+            SectionDrawing(self.design, self.width, self.system),
+            self._table(rows, (0.16, 0.17, 0.17, 0.17, 0.17, 0.16)),
+            self._text(gross + side),
+        ]
+
+    def _summary(self) -> list[Any]:
+        d = self.design
+        figures = [
+            d.brief.energy_per_day_wh, d.bank.nominal_energy_wh, d.bank.usable_energy_wh, d.bank.capacity_ah, d.bank.equivalent_12v_ah, d.bank.days,
+            d.bank.max_v, d.bank.continuous_a, d.bank.discharge_limit_a, d.bank.charge_limit_a, d.bank.prospective_a,
+            *(figure for leg in d.inverters.legs for figure in (leg.worst_va, leg.continuous_va, leg.start_va, leg.surge_va)),
+            d.roof.rated_w, d.roof.noon_low_w, d.roof.noon_high_w, *(string.cold_voc_v for string in d.roof.strings),
+            d.charging.worst_a, d.charging.into_bank_a, d.wiring.worst_drop_share,
+        ]  # fmt: skip
+        rows = [["Figure", "Value", "How", "Source"]]
+        rows += [[one.name, show(one.value, one.unit, self.system), one.formula, one.source] for one in figures]
+        return [self._text("System summary", self.head), self._table(rows, (0.27, 0.12, 0.36, 0.25))]
+
+    def _findings(self) -> list[Any]:
+        rows = [["", "Finding", "Concerns", "What would put it right"]]
+        rows += [
+            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), one.remedy.label if one.remedy else ""]
+            for one in self.findings
+        ]
+        return [self._text("Findings", self.head), self._table(rows, (0.1, 0.5, 0.17, 0.23))]
+
+    def _cables(self) -> list[Any]:
+        rows = [["Run", "From – to", "One way", "Current", "Fuse", "Conductor", "Drop"]]
+        for run in self.design.wiring.runs:
+            chosen = "none fits" if run.chosen is None else f"{run.chosen.count} × {run.chosen.size}" + (" (own choice)" if run.own_choice else "")
+            rows.append(
+                [
+                    run.tag, f"{run.start} – {run.end}", show(run.length_m.value, "m", self.system), show(run.current_a.value, "A"),
+                    f"{show(run.fuse_a.value, 'A')} {run.fuse_kind.name}", chosen, show(run.drop_share.value, "1"),
+                ]
+            )  # fmt: skip
+        return [self._text("Main DC runs", self.head), self._table(rows, (0.12, 0.15, 0.11, 0.12, 0.25, 0.16, 0.09))]
+
+    def _settings(self) -> list[Any]:
+        rows = [["Unit", "Setting", "Value", "Why", "Entered, date, initials"]]
+        rows += [
+            [point.unit_tag, point.name, show(point.value, point.computed.unit) + (" (own value)" if point.own else ""), point.why, "☐"]
+            for point in self.design.settings.points
+        ]
+        return [self._text("Settings sheet", self.head), self._table(rows, (0.13, 0.26, 0.15, 0.28, 0.18))]

@@ -1,0 +1,78 @@
+"""The long section on a PDF page: black, white and hatching-free greys that survive a photocopier."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from reportlab.platypus import Flowable
+
+from weighty_axle.design.derive import Design
+from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Role, Section, long_section
+from weighty_axle.units import System, show
+
+_FILL: dict[Role, float | None] = {
+    "ground": None, "body": None, "floor": None, "bay": 0.96, "module": 0.25, "obstacle": 0.85, "pack": 0.35, "unit": 0.75, "fitting": 0.92,
+    "route": None, "wheel": 0.9, "coupling": 0.3,
+}  # fmt: skip
+_BAR_M = 1.5
+_BELOW_PT = 44
+
+
+class SectionDrawing(Flowable):  # type: ignore[misc]  # reportlab ships no types for its flowables
+    """The section to scale over the full width, with axle loads under it."""
+
+    def __init__(self, design: Design, width: float, system: System) -> None:
+        super().__init__()
+        self.section: Section = long_section(design)
+        self.system = system
+        self.scale = width / (self.section.right_m - self.section.left_m)
+        self.width = width
+        self.height = self.section.top_m * self.scale + _BELOW_PT
+
+    def _at(self, x_m: float, z_m: float) -> tuple[float, float]:
+        return (x_m - self.section.left_m) * self.scale, _BELOW_PT + z_m * self.scale
+
+    def draw(self) -> None:
+        """Draw on the flowable's own canvas (reportlab calls this)."""
+        canvas = self.canv
+        for shape in self.section.shapes:
+            self._shape(canvas, shape.role, shape.points, shape.closed, shape.label)
+        for mark in self.section.axles:
+            self._mark(canvas, mark)
+
+    def _shape(self, canvas: Any, role: Role, points: tuple[tuple[float, float], ...], closed: bool, label: str) -> None:
+        canvas.setLineWidth(1.0 if role in ("body", "wheel") else 0.5)
+        canvas.setDash(*((2, 2) if role == "route" else ()))
+        fill = _FILL[role]
+        canvas.setFillGray(1.0 if fill is None else fill)
+        if role == "wheel":
+            x, y = self._at(*points[0])
+            canvas.circle(x, y, WHEEL_RADIUS_M * self.scale, fill=1)
+            return
+        path = canvas.beginPath()
+        path.moveTo(*self._at(*points[0]))
+        for point in points[1:]:
+            path.lineTo(*self._at(*point))
+        if closed:
+            path.close()
+        canvas.drawPath(path, fill=int(fill is not None and closed), stroke=1)
+        if label and role in ("bay", "unit", "obstacle"):
+            xs, zs = [x for x, _ in points], [z for _, z in points]
+            middle, bottom = self._at((min(xs) + max(xs)) / 2, min(zs) if role == "bay" else (min(zs) + max(zs)) / 2)
+            canvas.setFillGray(0)
+            canvas.setFont("B612", 4.5)
+            canvas.drawCentredString(middle, bottom + (-5 if role == "bay" else -1.5), label)
+
+    def _mark(self, canvas: Any, mark: AxleMark) -> None:
+        x, _ = self._at(mark.x_m, 0)
+        half = _BAR_M * self.scale / 2
+        canvas.setDash()
+        canvas.setLineWidth(0.6)
+        canvas.rect(x - half, 26, 2 * half, 5)
+        canvas.setFillGray(0.35)
+        canvas.rect(x - half, 26, 2 * half * max(0.0, min(1.0, mark.load_kg / mark.limit_kg)), 5, fill=1)
+        canvas.setFillGray(0)
+        canvas.setFont("B612-Bold", 6.5)
+        canvas.drawCentredString(x, 17, f"{mark.tag}: {show(mark.load_kg, 'kg', self.system)}")
+        canvas.setFont("B612", 6)
+        canvas.drawCentredString(x, 9, f"of {show(mark.limit_kg, 'kg', self.system)}")
