@@ -28,7 +28,7 @@ A help for competent people. Local codes, makers' manuals and licensed trades ou
 def main(argv: list[str] | None = None) -> int:
     """Run the program; returns the exit status."""
     arguments = sys.argv[1:] if argv is None else argv
-    if arguments and arguments[0] in _COMMANDS or any(one in ("-h", "--help", "--version") for one in arguments):
+    if (arguments and arguments[0] in _COMMANDS) or any(one in ("-h", "--help", "--version") for one in arguments):
         return _command(arguments)
     return _window(arguments)
 

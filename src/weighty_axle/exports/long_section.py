@@ -26,10 +26,11 @@ class Shape:
 
 @dataclass(frozen=True, slots=True)
 class AxleMark:
-    """Load of one axle, drawn as a bar under it."""
+    """Load of one axle, drawn as a bar under it, as wide as its neighbours leave room for."""
 
     tag: str
     x_m: float
+    bar_m: float
     load_kg: float
     limit_kg: float
     coupling: bool
@@ -48,6 +49,7 @@ class Section:
 
 WHEEL_RADIUS_M = 0.48
 _MODULE_EDGE_M = 0.06
+_BAR_M = 1.5
 
 
 def long_section(design: Design) -> Section:
@@ -56,9 +58,7 @@ def long_section(design: Design) -> Section:
     shapes = [Shape("body", _outline(vehicle), True), Shape("floor", ((0.0, vehicle.floor_m), (vehicle.length_m, vehicle.floor_m)), False)]
     shapes += [Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name) for bay in vehicle.bays]
     roof_z = vehicle.roof_m
-    shapes += [
-        Shape("obstacle", _rect(*obstacle_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles
-    ]
+    shapes += [Shape("obstacle", _rect(*obstacle_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles]
     shapes += [
         Shape("module", _rect(*module_box(one, job.roof.module)[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M), True, one.tag)
         for one in job.roof.modules
@@ -67,7 +67,8 @@ def long_section(design: Design) -> Section:
     shapes += [_item_shape(item) for item in sorted(design.items, key=lambda one: (one.kind != "fitting", one.place.y_m))]
     marks = []
     for axle, result in zip(vehicle.axles, design.place.axles, strict=True):
-        marks.append(AxleMark(axle.tag, axle.x_m, result.load_kg.value, axle.limit_kg, axle.coupling))
+        nearest = min(abs(axle.x_m - other.x_m) for other in vehicle.axles if other is not axle)
+        marks.append(AxleMark(axle.tag, axle.x_m, min(_BAR_M, 0.92 * nearest), result.load_kg.value, axle.limit_kg, axle.coupling))
         shapes.append(_axle_shape(axle.tag, axle.x_m, axle.coupling, vehicle))
     left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
     top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1

@@ -76,7 +76,9 @@ def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today:
         canvas.setFont("B612", 7.5)
         canvas.drawString(margin, 10 * mm, f"{design.job.name} · {today.isoformat()} · Weighty Axle")
         canvas.drawRightString(size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}")
-        canvas.drawCentredString(size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it.")
+        canvas.drawCentredString(
+            size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it."
+        )
 
     story = _Pages(design, findings, today, system, size[0] - 2 * margin).story(tell)
     document.build(story, onFirstPage=frame, onLaterPages=frame)
@@ -156,7 +158,7 @@ class _Pages:
             self._text(f"Design as of {self.today.isoformat()}"),
             self._text("Before anything else", self.head),
         ]
-        flow += [self._text(f"▪ {line}") for line in CAUTIONS]
+        flow += [self._text(f"– {line}") for line in CAUTIONS]
         counts = [sum(one.rule.severity == severity for one in self.findings) for severity in SEVERITIES]
         flow.append(self._text("Where the design stands", self.head))
         flow.append(self._text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
@@ -170,7 +172,13 @@ class _Pages:
         rows = [["Axle", "Before", "Added", "Now", "Plate", "Left"]]
         for axle, result in zip(self.design.job.vehicle.axles, self.design.place.axles, strict=True):
             before = show(axle.weighed_kg, "kg", self.system)
-            rows.append([axle.tag, before, *(show(v, "kg", self.system) for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value))])
+            rows.append(
+                [
+                    axle.tag,
+                    before,
+                    *(show(v, "kg", self.system) for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value)),
+                ]
+            )
         place = self.design.place
         gross = f"Gross {show(place.gross_kg.value, 'kg', self.system)}, {show(place.gross_margin_kg.value, 'kg', self.system)} left. "
         side = f"Added, right minus left: {show(place.right_minus_left_kg.value, 'kg', self.system)}."
@@ -217,7 +225,13 @@ class _Pages:
     def _settings(self) -> list[Any]:
         rows = [["Unit", "Setting", "Value", "Why", "Entered, date, initials"]]
         rows += [
-            [point.unit_tag, point.name, show(point.value, point.computed.unit) + (" (own value)" if point.own else ""), point.why, "☐"]
+            [
+                point.unit_tag,
+                point.name,
+                show(point.value, point.computed.unit) + (" (own value)" if point.own else ""),
+                point.why,
+                "................................",
+            ]
             for point in self.design.settings.points
         ]
         return [self._text("Settings sheet", self.head), self._table(rows, (0.13, 0.26, 0.15, 0.28, 0.18))]

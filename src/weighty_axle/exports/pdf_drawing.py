@@ -14,7 +14,6 @@ _FILL: dict[Role, float | None] = {
     "ground": None, "body": None, "floor": None, "bay": 0.96, "module": 0.25, "obstacle": 0.85, "pack": 0.35, "unit": 0.75, "fitting": 0.92,
     "route": None, "wheel": 0.9, "coupling": 0.3,
 }  # fmt: skip
-_BAR_M = 1.5
 _BELOW_PT = 44
 
 
@@ -65,7 +64,7 @@ class SectionDrawing(Flowable):  # type: ignore[misc]  # reportlab ships no type
 
     def _mark(self, canvas: Any, mark: AxleMark) -> None:
         x, _ = self._at(mark.x_m, 0)
-        half = _BAR_M * self.scale / 2
+        half = mark.bar_m * self.scale / 2
         canvas.setDash()
         canvas.setLineWidth(0.6)
         canvas.rect(x - half, 26, 2 * half, 5)

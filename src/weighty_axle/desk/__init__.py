@@ -1,0 +1,1 @@
+"""The Qt program. Only here is PySide6 imported."""

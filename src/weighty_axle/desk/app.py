@@ -1,0 +1,76 @@
+"""Starting the window: application, fonts, last resort for errors, signals from the terminal."""
+
+from __future__ import annotations
+
+import signal
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon
+from PySide6.QtWidgets import QApplication
+
+from weighty_axle.desk import preferences
+from weighty_axle.desk.theme import apply_look, load_fonts
+from weighty_axle.desk.window import Window
+from weighty_axle.job import journal
+
+ICON = Path(__file__).parent.parent / "assets" / "icons" / "weighty-axle.svg"
+
+
+def make_application() -> QApplication:
+    """The application with fonts and names; the look is applied from the preferences."""
+    running = QApplication.instance()
+    application = running if isinstance(running, QApplication) else QApplication(["weighty-axle"])
+    application.setApplicationName("weighty-axle")
+    application.setApplicationDisplayName("Weighty Axle")
+    application.setDesktopFileName("weighty-axle")
+    load_fonts()
+    return application
+
+
+def run(name: str | None) -> int:
+    """Open the window, with a job file or `demo:NAME` if given; returns the exit status."""
+    application = make_application()
+    kept = preferences.load()
+    apply_look(application, kept.look, kept.text_scale)
+    root = preferences.state_folder() / "journal"
+    found = journal.left_behind(root)
+    window = Window(kept, root)
+    sys.excepthook = _Hook(window)
+    signal.signal(signal.SIGINT, lambda *_: window.close())
+    # Python sees a signal only between its own instructions; a slow tick gives it the chance.
+    tick = QTimer()
+    tick.timeout.connect(lambda: None)
+    tick.start(400)
+    if found and name is None:
+        window.offer_recovery(found)
+    elif name is not None:
+        window.open_name(name)
+        if found:
+            window.mention_recovery(found)
+    application.setWindowIcon(QIcon(str(ICON)))
+    window.show()
+    return application.exec()
+
+
+class _Hook:
+    """Last resort: an error nobody expected is logged once and told in a sentence; the autosave keeps the work."""
+
+    def __init__(self, window: Window) -> None:
+        self._window = window
+
+    def __call__(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            self._window.close()
+            return
+        folder = preferences.state_folder()
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            with (folder / "errors.log").open("a", encoding="utf-8") as log:
+                traceback.print_exception(kind, error, trace, file=log)
+        except OSError:
+            traceback.print_exception(kind, error, trace)
+        self._window.tell_error(folder / "errors.log")

@@ -1,0 +1,75 @@
+"""One way to run long work: frozen inputs in, a frozen result out, progress, cancel, always back on the window's thread."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal, Slot
+
+
+class CancelledError(Exception):
+    """The user cancelled; raised inside the work by its progress call."""
+
+
+class Task(QObject):
+    """One piece of work. `work(progress)` runs on a thread; the signals arrive on the thread that made the task."""
+
+    progressed = Signal(float, str)
+    finished = Signal(object)
+    failed = Signal(str)
+    _ended = Signal(object, object)
+
+    def __init__(self, title: str, work: Callable[[Callable[[float, str], None]], Any], parent: QObject) -> None:
+        super().__init__(parent)
+        self.title = title
+        self._work = work
+        self._cancelled = threading.Event()
+        self._ended.connect(self._back)
+
+    def run(self) -> None:
+        """Do the work (on the pool's thread)."""
+        try:
+            result, error = self._work(self._progress), None
+        except Exception as raised:
+            result, error = None, raised
+        self._ended.emit(result, error)
+
+    def cancel(self) -> None:
+        """Ask the work to stop at its next progress call."""
+        self._cancelled.set()
+
+    def _progress(self, share: float, words: str) -> None:
+        if self._cancelled.is_set():
+            raise CancelledError
+        self.progressed.emit(share, words)
+
+    @Slot(object, object)
+    def _back(self, result: object, error: Exception | None) -> None:
+        if isinstance(error, CancelledError):
+            self.failed.emit("")
+        elif isinstance(error, OSError):
+            self.failed.emit(f"{error.filename or ''}: {error.strerror or error}")
+        elif error is not None:
+            self.failed.emit(str(error))
+            raise error
+        else:
+            self.finished.emit(result)
+
+
+class Background(QObject):
+    """A small pool of threads for tasks."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
+
+    def start(self, task: Task) -> None:
+        """Queue a task."""
+        self._pool.submit(task.run)
+
+    def close(self) -> None:
+        """Wait for what runs, drop what waits."""
+        self._pool.shutdown(wait=True, cancel_futures=True)

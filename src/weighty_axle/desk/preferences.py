@@ -1,0 +1,54 @@
+"""What the program remembers between runs: a small JSON file of its own under the configuration folder."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import msgspec
+
+from weighty_axle.units import System
+
+
+class Preferences(msgspec.Struct, frozen=True):
+    """Remembered choices."""
+
+    look: str = "light"
+    text_scale: float = 1.0
+    units: System = "metric"
+    recent: tuple[str, ...] = ()
+    safety_read: bool = False
+
+
+def _folder(variable: str, fallback: str) -> Path:
+    return Path(os.environ.get(variable) or Path.home() / fallback) / "weighty-axle"
+
+
+def state_folder() -> Path:
+    """Where journals live (XDG state directory)."""
+    return _folder("XDG_STATE_HOME", ".local/state")
+
+
+def _file() -> Path:
+    return _folder("XDG_CONFIG_HOME", ".config") / "preferences.json"
+
+
+def load() -> Preferences:
+    """Remembered choices; a missing or damaged file gives the defaults."""
+    try:
+        kept = msgspec.json.decode(_file().read_bytes(), type=Preferences)
+    except (OSError, msgspec.MsgspecError):
+        return Preferences()
+    return kept if kept.look in ("light", "dark") and 0.7 <= kept.text_scale <= 2.0 else Preferences()
+
+
+def keep(preferences: Preferences) -> None:
+    """Remember choices; a folder that cannot be written is no reason to stop."""
+    path = _file()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part = path.with_suffix(".part")
+        part.write_bytes(msgspec.json.format(msgspec.json.encode(preferences)))
+        part.replace(path)
+    except OSError:
+        return

@@ -1,0 +1,88 @@
+"""What a new user sees first: what this is, the cautions, and where to begin."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from weighty_axle import demos
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look, scaled
+
+SAFETY = (
+    "Weighty Axle helps a competent person. It does not approve an installation: local electrical codes, vehicle rules, makers' manuals and "
+    "licensed trades outrank it.",
+    "Bank terminals cannot be switched off. Arrays are live in light. 120, 230 and 240 V AC kill. Mind gas lines, lifting and work at height.",
+    "Table values marked ‘recalled’ are written from memory: check them against your own copy.",
+)
+
+
+class SafetyNote(QWidget):
+    """The cautions, with one press to say they were read. Not in the way of anything."""
+
+    read = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setStyleSheet(f"SafetyNote {{ background: {look().check_soft}; }}")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(16, 8, 16, 8)
+        title = QLabel(tr("Before you rely on a number"))
+        title.setFont(scaled(10.5, bold=True))
+        grid.addWidget(title, 0, 0)
+        text = QLabel(" ".join(tr(line) for line in SAFETY))
+        text.setWordWrap(True)
+        grid.addWidget(text, 1, 0)
+        press = QPushButton(tr("I have read this"))
+        press.setProperty("firm", True)
+        press.clicked.connect(self.read)
+        grid.addWidget(press, 0, 1, 2, 1)
+        grid.setColumnStretch(0, 1)
+
+
+class StartPage(QWidget):
+    """Demo jobs, a new job, recent jobs."""
+
+    def __init__(
+        self, open_name: Callable[[str], None], new_like: Callable[[str], None], browse: Callable[[], None], recent: tuple[str, ...]
+    ) -> None:
+        super().__init__()
+        outer = QVBoxLayout(self)
+        outer.addStretch(1)
+        column = QVBoxLayout()
+        column.setContentsMargins(120, 0, 120, 0)
+        title = QLabel("Weighty Axle")
+        title.setFont(scaled(24, bold=True))
+        column.addWidget(title)
+        column.addWidget(QLabel(tr("Design, prove, build and hand over 24 V and 48 V power systems in buses, coaches and large trailers.")))
+        column.addSpacing(18)
+        self._heading(column, tr("Look around in a finished job"))
+        for name in demos.names():
+            self._press(column, demos.demo(name).name, partial(open_name, f"demo:{name}"))
+        self._heading(column, tr("Start a new job from a vehicle like"))
+        for name in demos.names():
+            self._press(column, demos.demo(name).vehicle.description, partial(new_like, name))
+        self._heading(column, tr("Open"))
+        self._press(column, tr("A job file…"), browse)
+        for path in recent[:6]:
+            self._press(column, Path(path).name, partial(open_name, path)).setToolTip(path)
+        outer.addLayout(column)
+        outer.addStretch(2)
+
+    def _heading(self, column: QVBoxLayout, text: str) -> None:
+        label = QLabel(text)
+        label.setStyleSheet(f"color: {look().muted}")
+        column.addSpacing(10)
+        column.addWidget(label)
+
+    def _press(self, column: QVBoxLayout, text: str, do: Callable[[], None]) -> QPushButton:
+        press = QPushButton(text)
+        press.setStyleSheet("text-align: left; padding: 5px 8px;")
+        press.clicked.connect(lambda: do())
+        column.addWidget(press)
+        return press

@@ -1,0 +1,1 @@
+"""One package per step: its view and its instrument."""

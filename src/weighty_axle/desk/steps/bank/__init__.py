@@ -1,0 +1,1 @@
+"""Step Bank: view and instrument."""

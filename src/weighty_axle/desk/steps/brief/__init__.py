@@ -1,0 +1,1 @@
+"""Step Brief: view and instrument."""

@@ -1,0 +1,111 @@
+"""All loads together: stacked mean power over the day under the outline of everything at once, with the ceilings."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from weighty_axle.design.brief import Day
+from weighty_axle.design.inverters import clock
+from weighty_axle.desk.session import Session
+from weighty_axle.desk.steps.brief.ribbons import END, LABELS
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
+from weighty_axle.units import show
+
+_PATTERNS = (
+    Qt.BrushStyle.SolidPattern,
+    Qt.BrushStyle.Dense4Pattern,
+    Qt.BrushStyle.FDiagPattern,
+    Qt.BrushStyle.SolidPattern,
+    Qt.BrushStyle.Dense6Pattern,
+)
+
+
+class Silhouette(Canvas):
+    """Under the ribbons, on the same hours."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.day_kind = session.shown.job.day_kinds[0].tag
+        self.setMinimumHeight(120)
+        self.setAccessibleName(tr("Power of all loads together over the day"))
+
+    def draw(self, painter: QPainter) -> None:
+        design = self._session.shown.design
+        day = design.brief.days[self.day_kind]
+        self._facts(painter, day)
+        ceilings = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), look().stop)]
+        ceilings += [
+            (row.continuous_w.name.replace("Power from ", ""), row.continuous_w.value, look().check) for row in design.inverters.sources[1:2]
+        ]
+        totals = [sum(powers) for powers in zip(*day.running_w.values, strict=True)]
+        top = 1.12 * max(500.0, max(totals), *(value for _, value, _ in ceilings if value < 2.5 * max(max(totals), 500.0)))
+        area = QRectF(LABELS, 8, self.width() - LABELS - END, self.height() - 14)
+        self._axis(painter, area, top)
+        self._stack(painter, area, top, day)
+        self._outline(painter, area, top, day, totals)
+        for text, value, colour in ceilings:
+            y = area.bottom() - area.height() * value / top
+            if y < area.top():
+                continue
+            painter.setPen(QPen(QColor(colour), 1.4, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            words(painter, QRectF(area.left() + 4, y - 14, 320, 13), f"{text}  {show(value, 'W')}", size=7.5, colour=colour)
+
+    def _facts(self, painter: QPainter, day: Day) -> None:
+        now = look()
+        words(painter, QRectF(4, 0, LABELS - 40, 18), tr("All together"), size=10, bold=True)
+        words(painter, QRectF(4, 17, LABELS - 44, 26), show(day.peak_ac_w.value, "W"), size=14, bold=True)
+        names = {load.tag: load.name for load in self._session.shown.job.loads}
+        if day.peak_ac_w.value > 0:
+            leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
+            text = tr("highest AC power, {time}: {loads}").format(time=clock(day.peak_at_min), loads=leading)
+            words(painter, QRectF(4, 42, LABELS - 46, 48), text, size=8, colour=now.muted, wrap=True)
+        start = max((leg.start_va for leg in self._session.shown.design.inverters.legs), key=lambda one: one.value)
+        if start.value > 0 and self.height() > 118:
+            text = tr("worst start {power}: {what}").format(power=show(start.value, "VA"), what=start.limit)
+            words(painter, QRectF(4, 88, LABELS - 46, self.height() - 90), text, size=8, colour=now.muted, wrap=True)
+
+    def _axis(self, painter: QPainter, area: QRectF, top: float) -> None:
+        step = 10 ** math.floor(math.log10(top / 3))
+        step *= 2 if top / step > 8 else 1
+        for index in range(int(top / step) + 1):
+            y = area.bottom() - area.height() * index * step / top
+            words(painter, QRectF(area.left() - 60, y - 8, 54, 16), show(index * step, "W"), size=7.5, colour=look().muted, align=RIGHT)
+            painter.setPen(QPen(QColor(look().line), 0.7))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+
+    def _stack(self, painter: QPainter, area: QRectF, top: float, day: Day) -> None:
+        """Mean power by feed, from the bottom: DC, one AC line, L1, L2, across; told apart by shade and pattern."""
+        now, steps = look(), day.mean_w
+        shades = (now.live, now.steel, now.glass, now.live, now.steel)
+        base = [0.0] * len(steps.values[0])
+        for order, channel in enumerate((4, 3, 0, 1, 2)):
+            upper = [low + more for low, more in zip(base, steps.values[channel], strict=True)]
+            if max(steps.values[channel]) > 0:
+                points = _stairs(area, top, steps.times_min, upper) + list(reversed(_stairs(area, top, steps.times_min, base)))
+                painter.setPen(QPen(QColor(now.panel), 0.6))
+                colour = QColor(shades[order])
+                colour.setAlphaF(0.75)
+                painter.setBrush(QBrush(colour, _PATTERNS[channel]))
+                painter.drawPolygon(QPolygonF(points))
+            base = upper
+
+    def _outline(self, painter: QPainter, area: QRectF, top: float, day: Day, totals: list[float]) -> None:
+        painter.setPen(QPen(QColor(look().ink), 1.3))
+        painter.drawPolyline(QPolygonF(_stairs(area, top, day.running_w.times_min, totals)))
+
+
+def _stairs(area: QRectF, top: float, times_min: tuple[int, ...], values: list[float]) -> list[QPointF]:
+    """Pixel corners of a quantity that is constant between times."""
+    points = []
+    for start, end, value in zip(times_min, times_min[1:], values, strict=False):
+        y = area.bottom() - area.height() * value / top
+        points += [QPointF(area.left() + area.width() * start / 1440, y), QPointF(area.left() + area.width() * end / 1440, y)]
+    return points

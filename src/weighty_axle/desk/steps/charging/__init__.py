@@ -1,0 +1,1 @@
+"""Step Charging: view and instrument."""

@@ -1,0 +1,1 @@
+"""Step Inverters: view and instrument."""

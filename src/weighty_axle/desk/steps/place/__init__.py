@@ -1,0 +1,1 @@
+"""Step Place: view and instrument."""

@@ -1,0 +1,1 @@
+"""Step Roof: view and instrument."""

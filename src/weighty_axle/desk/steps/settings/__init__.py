@@ -1,0 +1,1 @@
+"""Step Settings: view and instrument."""

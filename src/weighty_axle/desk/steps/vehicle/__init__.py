@@ -1,0 +1,1 @@
+"""Step Vehicle: view and instrument."""

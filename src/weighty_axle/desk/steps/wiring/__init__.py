@@ -1,0 +1,1 @@
+"""Step Wiring: view and instrument."""

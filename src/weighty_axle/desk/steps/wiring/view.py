@@ -1,0 +1,56 @@
+"""Wiring: the main DC runs, their conductors and fuses."""
+
+from __future__ import annotations
+
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
+from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.job.edits import set_value
+from weighty_axle.reference.tables import ampacity_tables, fuse_kinds
+from weighty_axle.units import FRACTION, LENGTH, TEMPERATURE, System
+
+FUSES = tuple((kind.key, kind.name) for kind in fuse_kinds().values())
+WIRING_FIELDS = (
+    Field("Main fuse", "wiring.main_fuse", FUSES),
+    Field("Branch fuses", "wiring.branch_fuse", FUSES),
+    Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values())),
+    Field("Insulation", "wiring.insulation_c", ((60, "60 °C"), (70, "70 °C"), (75, "75 °C"), (90, "90 °C"), (105, "105 °C"))),
+    Field("Air around", "wiring.ambient_c", TEMPERATURE),
+    Field("Drop allowed", "wiring.drop_allowed", FRACTION),
+    Field("Main run, measured", "wiring.main_lead_m", LENGTH, empty="from the drawing"),
+)
+
+
+class WiringView(StepView):
+    """Fields, the tree, the candidates."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system, "Wiring", "main DC runs: conductor, fuse, drop")
+        self.computed = self.button("Use the computed size", self._use_computed)
+        self.fields = Fields(session, system, WIRING_FIELDS, 7)
+        self.column.addWidget(self.fields)
+        self.tree = RunTree(session, system)
+        self.column.addWidget(self.tree, 4)
+        self.chart = CandidateChart(session, self.tree, system)
+        self.column.addWidget(self.chart, 4)
+        self.figures = FigureRow(system)
+        self.figures.opened.connect(self.opened)
+        self.column.addWidget(self.figures)
+        session.selected.connect(self._on_selected)
+
+    def _on_selected(self, _tags: tuple[str, ...]) -> None:
+        if self.isVisible():
+            self.show_shown(self.session.shown)
+
+    def _use_computed(self) -> None:
+        run = self.tree.chosen()
+        self.session.apply(set_value(f"wiring.conductors[{run.tag}]", None, f"Use the computed conductor on {run.tag}"))
+
+    def show_shown(self, shown: Shown) -> None:
+        self.fields.show_shown(shown)
+        run = self.tree.chosen()
+        self.computed.setEnabled(run.own_choice)
+        self.figures.put((run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a))
+        self.tree.update()
+        self.chart.update()

@@ -1,0 +1,1 @@
+"""Shared widgets and painters of the desk."""

@@ -1,0 +1,214 @@
+"""Fields for stated values: any unit and simple sums may be typed; a wrong entry says why and loses nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look, scaled
+from weighty_axle.job.edits import Edit, set_value, value_at
+from weighty_axle.job.model import Job
+from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
+
+Options = tuple[tuple[Any, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One stated value: its words, where it stands ({tag} is the selected thing's), and what it may be.
+
+    `kind` is a quantity Kind, int, str, bool, or the options of a choice. `empty` says what an empty field means.
+    `make` builds another edit than plain replacement; it gets job, path and value.
+    """
+
+    words: str
+    path: str
+    kind: Kind | type | Options
+    empty: str = ""
+    make: Callable[[Job, Any], Edit] | None = None
+
+
+class Entry(QLineEdit):
+    """Line for one quantity, number or text. Return or leaving commits, Escape puts the old value back."""
+
+    def __init__(self, commit: Callable[[str], str], name: str) -> None:
+        super().__init__()
+        self._commit_text, self._shown_text = commit, ""
+        self.setAccessibleName(name)
+        self.editingFinished.connect(self._commit)
+
+    def put(self, text: str) -> None:
+        """Show the job's value, unless something wrong is still being put right."""
+        if self.property("wrong") and text == self._shown_text:
+            return
+        self._shown_text = text
+        self._mark("")
+        if self.text() != text:
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def _commit(self) -> None:
+        if self.text() == self._shown_text:
+            self._mark("")
+            return
+        entered = self.text()
+        problem = self._commit_text(entered)
+        self._mark(problem)
+        if not problem:
+            self.setToolTip(tr("typed: {text}").format(text=entered))
+
+    def _mark(self, problem: str) -> None:
+        if bool(self.property("wrong")) != bool(problem):
+            self.setProperty("wrong", bool(problem))
+            self.style().unpolish(self)
+            self.style().polish(self)
+        label = self.parent().findChild(QLabel, "problem") if isinstance(self.parent(), _Cell) else None
+        if label is not None:
+            label.setText(problem)
+            label.setVisible(bool(problem))
+        self.setAccessibleDescription(problem)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self._mark("")
+            self.setText(self._shown_text)
+        else:
+            super().keyPressEvent(event)
+
+
+class _Cell(QWidget):
+    """Words above, entry below, the problem under it when there is one."""
+
+    def __init__(self, words: str, entry: QWidget) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        label = QLabel(words)
+        label.setFont(scaled(8))
+        label.setStyleSheet(f"color: {look().muted}")
+        label.setBuddy(entry)
+        column.addWidget(label)
+        column.addWidget(entry)
+        problem = QLabel()
+        problem.setObjectName("problem")
+        problem.setWordWrap(True)
+        problem.setFont(scaled(8))
+        problem.setStyleSheet(f"color: {look().stop}")
+        problem.hide()
+        column.addWidget(problem)
+        column.addStretch(1)
+
+
+class _NoWheel(QObject):
+    """Keeps the wheel from changing a choice the pointer only passes over."""
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Wheel and isinstance(watched, QWidget) and not watched.hasFocus():
+            event.ignore()
+            return True
+        return False
+
+
+class Fields(QWidget):
+    """A few fields in a grid, bound to the session: shows the job's values and sends edits."""
+
+    def __init__(self, session: Session, system: System, fields: tuple[Field, ...], columns: int) -> None:
+        super().__init__()
+        self._session, self._system, self._fields = session, system, fields
+        self._tag = ""
+        self._no_wheel = _NoWheel(self)
+        self.entries: list[QWidget] = []
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        for index, field in enumerate(fields):
+            entry = self._entry(field)
+            self.entries.append(entry)
+            grid.addWidget(_Cell(tr(field.words), entry), index // columns, index % columns)
+        for column in range(columns):
+            grid.setColumnStretch(column, 1)
+
+    def _entry(self, field: Field) -> QWidget:
+        if isinstance(field.kind, tuple):
+            choice = QComboBox()
+            for value, words in field.kind:
+                choice.addItem(tr(words), value)
+            choice.setAccessibleName(tr(field.words))
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(6)
+            choice.installEventFilter(self._no_wheel)
+            choice.activated.connect(lambda index, field=field, choice=choice: self._send(field, choice.itemData(index), choice.itemText(index)))
+            return choice
+        if field.kind is bool:
+            box = QCheckBox(tr("yes"))
+            box.setAccessibleName(tr(field.words))
+            box.clicked.connect(lambda on, field=field: self._send(field, bool(on), tr("yes") if on else tr("no")))
+            return box
+        entry = Entry(lambda text, field=field: self._typed(field, text), tr(field.words))
+        entry.setPlaceholderText(tr(field.empty))
+        return entry
+
+    def _typed(self, field: Field, text: str) -> str:
+        """Commit typed text; returns the sentence of what is wrong, or ''."""
+        if field.empty and not text.strip():
+            return self._send(field, None, tr(field.empty))
+        try:
+            value, words = self._read(field, text)
+        except QuantityError as error:
+            return str(error)
+        return self._send(field, value, words)
+
+    def _read(self, field: Field, text: str) -> tuple[Any, str]:
+        if field.kind is str:
+            return text.strip(), text.strip()
+        if field.kind is int:
+            try:
+                return int(text), text.strip()
+            except ValueError:
+                raise QuantityError(tr("“{text}” is not a whole number.").format(text=text.strip())) from None
+        assert isinstance(field.kind, Kind)
+        value = parse(text, field.kind, self._system)
+        return value, show(value, field.kind.stored, self._system) if field.kind.stored != "1" or field.kind.bare else f"{value:g}"
+
+    def _send(self, field: Field, value: Any, words: str) -> str:
+        path = field.path.format(tag=self._tag)
+        if field.make is not None:
+            edit = field.make(self._session.shown.job, value)
+        else:
+            where = f" of {self._tag}" if self._tag else ""
+            edit = set_value(path, value, f"{field.words}{where}: {words}")
+        problem = self._session.apply(edit) or ""
+        if problem:
+            self.show_shown(self._session.shown, self._tag)
+        return problem
+
+    def show_shown(self, shown: Shown, tag: str = "") -> None:
+        """Show the job's values, of the thing `tag` where paths name one."""
+        self._tag = tag
+        for field, entry in zip(self._fields, self.entries, strict=True):
+            try:
+                value = value_at(shown.job, field.path.format(tag=tag))
+            except KeyError:
+                entry.setEnabled(False)
+                continue
+            entry.setEnabled(True)
+            if isinstance(entry, QComboBox):
+                entry.setCurrentIndex(next((i for i in range(entry.count()) if entry.itemData(i) == value), -1))
+            elif isinstance(entry, QCheckBox):
+                entry.setChecked(value)
+            elif isinstance(entry, Entry):
+                entry.put(self._words(field, value))
+
+    def _words(self, field: Field, value: Any) -> str:
+        if value is None:
+            return ""
+        return typed(value, field.kind, self._system) if isinstance(field.kind, Kind) else str(value)

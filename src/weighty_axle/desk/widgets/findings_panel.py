@@ -1,0 +1,176 @@
+"""Findings of the step or of the whole job: one sentence each, with its remedy as one press."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look, scaled, severity_colours
+from weighty_axle.desk.widgets.painting import RIGHT, severity_mark, words
+from weighty_axle.rules.registry import Finding, Step
+from weighty_axle.units import System
+
+_WORDS = {"stop": "STOP", "check": "CHECK", "note": "NOTE"}
+
+
+class _Card(QFrame):
+    """One finding. Cards are kept and refilled, so that an edit does not rebuild widgets."""
+
+    pressed = Signal(object)
+    remedied = Signal(object)
+    workings = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._finding: Finding | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 24, 8, 4)
+        column.setSpacing(2)
+        self._sentence = QLabel()
+        self._sentence.setWordWrap(True)
+        self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(self._sentence)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        self._remedy = QPushButton()
+        self._remedy.setFont(scaled(9, bold=True))
+        self._remedy.clicked.connect(self._on_remedy)
+        self._workings = QPushButton(tr("Workings"))
+        self._workings.clicked.connect(self._on_workings)
+        row.addWidget(self._remedy)
+        row.addStretch(1)
+        row.addWidget(self._workings)
+        column.addLayout(row)
+
+    @property
+    def finding(self) -> Finding:
+        """The finding shown."""
+        assert self._finding is not None
+        return self._finding
+
+    def show_finding(self, finding: Finding, system: System) -> None:
+        """Fill the card."""
+        if finding is self._finding:
+            return
+        self._finding = finding
+        self._sentence.setText(finding.sentence(system))
+        self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {finding.sentence(system)}")
+        remedy = finding.remedy
+        self._remedy.setVisible(remedy is not None)
+        if remedy is not None:
+            metrics = self._remedy.fontMetrics()
+            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 172))
+            self._remedy.setToolTip(remedy.label)
+            self._remedy.setAccessibleName(remedy.label)
+        self._workings.setVisible(True)
+        self.update()
+
+    def _on_remedy(self) -> None:
+        self.remedied.emit(self._finding)
+
+    def _on_workings(self) -> None:
+        self.workings.emit(self._finding)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self.pressed.emit(self._finding)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        if self._finding is None:
+            return
+        severity = self._finding.rule.severity
+        colour, ground = severity_colours(severity)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(ground))
+        painter.drawRoundedRect(QRectF(self.rect()), 5, 5)
+        severity_mark(painter, QPointF(16, 14), severity)
+        words(painter, QRectF(29, 5, 60, 18), _WORDS[severity], size=8.5, bold=True, colour=colour)
+        tags = self._finding.tags
+        text = " ".join(tags[:2]) + (f" +{len(tags) - 2}" if len(tags) > 2 else "")
+        words(painter, QRectF(90, 5, self.width() - 100, 18), text, size=8, colour=look().muted, align=RIGHT)
+        painter.end()
+
+
+class FindingsPanel(QWidget):
+    """Right edge of the window."""
+
+    workings = Signal(object)
+
+    def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self.system, self._step, self._all = session, system, "brief", False
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 8, 4)
+        head = QHBoxLayout()
+        title = QLabel(tr("Findings"))
+        title.setFont(scaled(12.5, bold=True))
+        self._which = QPushButton()
+        self._which.setCheckable(True)
+        self._which.toggled.connect(self._on_which)
+        head.addWidget(title)
+        head.addStretch(1)
+        head.addWidget(self._which)
+        column.addLayout(head)
+        self._said = QLabel()
+        self._said.setWordWrap(True)
+        column.addWidget(self._said)
+        self._holder = QWidget()
+        self._cards_column = QVBoxLayout(self._holder)
+        self._cards_column.setContentsMargins(0, 0, 6, 0)
+        self._cards_column.setSpacing(7)
+        self._cards_column.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(self._holder)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column.addWidget(area, 1)
+        self._cards: list[_Card] = []
+        session.changed.connect(self.show_shown)
+
+    def show_step(self, step: Step) -> None:
+        """Show a step's findings."""
+        self._step = step
+        self.show_shown(self._session.shown)
+
+    def _on_which(self, everything: bool) -> None:
+        self._all = everything
+        self.show_shown(self._session.shown)
+
+    def cards(self) -> list[_Card]:
+        """Cards on show, worst first."""
+        return [card for card in self._cards if not card.isHidden()]
+
+    def show_shown(self, shown: Shown) -> None:
+        """Fill cards with the findings that belong here."""
+        found = [one for one in shown.findings if self._all or one.rule.step == self._step]
+        while len(self._cards) < len(found):
+            self._cards.append(self._new_card())
+        for index, card in enumerate(self._cards):
+            if index < len(found):
+                card.show_finding(found[index], self.system)
+            card.setVisible(index < len(found))
+        total = len(shown.findings)
+        self._which.setText(tr("this step only") if self._all else tr("all {n}").format(n=total))
+        self._said.setVisible(not found)
+        self._said.setText(tr("Nothing to say here.") if self._all or not total else tr("Nothing to say on this step."))
+
+    def _new_card(self) -> _Card:
+        card = _Card()
+        card.pressed.connect(self._on_pressed)
+        card.remedied.connect(self._on_remedied)
+        card.workings.connect(self.workings)
+        self._cards_column.insertWidget(len(self._cards), card)
+        return card
+
+    def _on_pressed(self, finding: Finding) -> None:
+        self._session.select(*finding.tags)
+
+    def _on_remedied(self, finding: Finding) -> None:
+        if finding.remedy is not None:
+            self._session.apply(finding.remedy)

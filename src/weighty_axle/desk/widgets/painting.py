@@ -1,0 +1,96 @@
+"""Small painting helpers shared by the instruments."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from weighty_axle.desk.theme import look, scaled, severity_colours
+from weighty_axle.rules.registry import Severity
+
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+CENTRE = Qt.AlignmentFlag.AlignCenter
+
+
+class Canvas(QWidget):
+    """A painted widget: subclasses draw in `draw(painter)`; hit areas are named rectangles noted while drawing."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.areas: list[tuple[QRectF, str]] = []
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.areas = []
+        self.draw(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(look().live), 1.5, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def draw(self, painter: QPainter) -> None:
+        """Paint the instrument."""
+        raise NotImplementedError
+
+    def area_at(self, point: QPointF) -> str:
+        """Name of the topmost area under a point, '' for none."""
+        return next((name for rect, name in reversed(self.areas) if rect.contains(point)), "")
+
+
+def words(
+    painter: QPainter, rect: QRectF, text: str, *, size: float = 9.0, colour: str | None = None, bold: bool = False,
+    align: Qt.AlignmentFlag = LEFT, wrap: bool = False,
+) -> None:  # fmt: skip
+    """Draw text in a rectangle; too long a text ends in dots rather than running into its neighbour."""
+    painter.setFont(scaled(size, bold=bold))
+    painter.setPen(QColor(colour or look().ink))
+    if wrap:
+        painter.drawText(rect, int(align) | int(Qt.TextFlag.TextWordWrap), text)
+        return
+    metrics = QFontMetricsF(painter.font())
+    painter.drawText(rect, int(align) | int(Qt.TextFlag.TextSingleLine), metrics.elidedText(text, Qt.TextElideMode.ElideRight, rect.width() + 1))
+
+
+def bar(painter: QPainter, rect: QRectF, share: float, colour: str, *, limit_share: float | None = None) -> None:
+    """A level bar on its track, with a tick at a limit; over the limit the surplus is hatched so that it shows without colour."""
+    now = look()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(now.track))
+    painter.drawRect(rect)
+    filled = QRectF(rect.x(), rect.y(), rect.width() * max(0.0, min(1.0, share)), rect.height())
+    painter.setBrush(QColor(colour))
+    painter.drawRect(filled)
+    if limit_share is not None:
+        x = rect.x() + rect.width() * limit_share
+        if share > limit_share:
+            painter.setBrush(QBrush(QColor(now.paper), Qt.BrushStyle.BDiagPattern))
+            painter.drawRect(QRectF(x, rect.y(), filled.right() - x, rect.height()))
+        painter.setPen(QPen(QColor(now.ink), 1.6))
+        painter.drawLine(QPointF(x, rect.y() - 3), QPointF(x, rect.bottom() + 3))
+
+
+def severity_mark(painter: QPainter, centre: QPointF, severity: Severity, size: float = 6.5) -> None:
+    """Octagon for Stop, triangle for Check, disc for Note: told apart without colour."""
+    colour, _ = severity_colours(severity)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(colour))
+    x, y = centre.x(), centre.y()
+    if severity == "stop":
+        k = size * 0.42
+        points = [(-k, -size), (k, -size), (size, -k), (size, k), (k, size), (-k, size), (-size, k), (-size, -k)]
+        painter.drawPolygon(QPolygonF([QPointF(x + dx, y + dy) for dx, dy in points]))
+    elif severity == "check":
+        painter.drawPolygon(QPolygonF([QPointF(x, y - size), QPointF(x + size, y + size * 0.8), QPointF(x - size, y + size * 0.8)]))
+    else:
+        painter.drawEllipse(centre, size * 0.8, size * 0.8)
+
+
+def polygon(points: Sequence[tuple[float, float]]) -> QPolygonF:
+    """Polygon from pixel points."""
+    return QPolygonF([QPointF(x, y) for x, y in points])

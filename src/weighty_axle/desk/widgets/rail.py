@@ -1,0 +1,109 @@
+"""The steps in the order of the work, in groups; each says how it stands in words."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QVBoxLayout, QWidget
+
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.painting import LEFT, RIGHT, words
+from weighty_axle.rules.registry import Severity, Step
+
+GROUPS: tuple[tuple[str, tuple[tuple[Step, str], ...]], ...] = (
+    ("Survey", (("brief", "Brief"), ("vehicle", "Vehicle"))),
+    ("Design", (("bank", "Bank"), ("inverters", "Inverters"), ("roof", "Roof"), ("charging", "Charging"), ("place", "Place"), ("wiring", "Wiring"))),
+    ("Hand over", (("settings", "Settings"),)),
+)
+TITLES: dict[Step, str] = {step: title for _, steps in GROUPS for step, title in steps}
+
+
+class _StepButton(QAbstractButton):
+    """One step: title, and the count of its worst findings."""
+
+    def __init__(self, number: int, title: str) -> None:
+        super().__init__()
+        self.setText(title)
+        self.setCheckable(True)
+        self.setFixedHeight(26)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip(tr("{title} (key {number})").format(title=title, number=number))
+        self._state: tuple[str, Severity] = ("", "note")
+
+    def set_state(self, text: str, severity: Severity) -> None:
+        self._state = (text, severity)
+        self.setAccessibleName(f"{self.text()} {text}".strip())
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(150, 26)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        now, painter = look(), QPainter(self)
+        if self.isChecked():
+            painter.fillRect(self.rect(), QColor(now.panel))
+            painter.fillRect(QRectF(6, 1, 4, self.height() - 2), QColor(now.live))
+        words(painter, QRectF(20, 0, 80, self.height()), self.text(), size=9.5, bold=self.isChecked(), align=LEFT)
+        text, severity = self._state
+        colour = {"stop": now.stop, "check": now.check, "note": now.muted}[severity]
+        words(painter, QRectF(84, 0, self.width() - 92, self.height()), text, size=7.5, colour=colour, align=RIGHT)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(now.live), 1.5, Qt.PenStyle.DotLine))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+
+class Rail(QWidget):
+    """Left edge of the window."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedWidth(150)
+        self.setAutoFillBackground(True)
+        self._buttons: dict[Step, _StepButton] = {}
+        group = QButtonGroup(self)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 6)
+        column.setSpacing(0)
+        for heading, steps in GROUPS:
+            label = QLabel(tr(heading).upper())
+            label.setContentsMargins(14, 9, 0, 3)
+            label.setObjectName("heading")
+            column.addWidget(label)
+            for step, title in steps:
+                button = _StepButton(len(self._buttons) + 1, tr(title))
+                button.clicked.connect(self._on_clicked)
+                group.addButton(button)
+                self._buttons[step] = button
+                column.addWidget(button)
+        column.addStretch(1)
+        session.changed.connect(self.show_shown)
+        self.show_shown(session.shown)
+
+    def show_shown(self, shown: Shown) -> None:
+        """Count the findings of every step."""
+        for step, button in self._buttons.items():
+            own = [one.rule.severity for one in shown.findings if one.rule.step == step]
+            stops, checks = own.count("stop"), own.count("check")
+            if stops:
+                button.set_state(tr("{n} stop").format(n=stops), "stop")
+            elif checks:
+                button.set_state(tr("{n} check").format(n=checks), "check")
+            else:
+                button.set_state("", "note")
+
+    def _on_clicked(self) -> None:
+        self.chosen.emit(next(step for step, button in self._buttons.items() if button is self.sender()))
+
+    def choose(self, step: Step) -> None:
+        """Show a step as the current one."""
+        self._buttons[step].setChecked(True)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(look().rail))
+        painter.end()

@@ -1,0 +1,430 @@
+"""The window: top bar, notices, and the workbench of the open job."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date, datetime
+from functools import partial
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QVBoxLayout, QWidget
+
+from weighty_axle import demos
+from weighty_axle.desk import preferences
+from weighty_axle.desk.background import Background, Task
+from weighty_axle.desk.preferences import Preferences
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.start_page import SafetyNote, StartPage
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import apply_look
+from weighty_axle.desk.topbar import NoticeBar, TopBar
+from weighty_axle.desk.widgets.command_palette import Command, CommandPalette
+from weighty_axle.desk.widgets.rail import TITLES
+from weighty_axle.desk.workbench import Workbench
+from weighty_axle.job import journal, store
+from weighty_axle.job.checks import JobError
+from weighty_axle.job.model import Job
+from weighty_axle.rules.registry import Step
+from weighty_axle.units import System
+
+FILTER = "Weighty Axle jobs (*.axle *.json)"
+
+
+class Window(QWidget):
+    """One window, at most one open job."""
+
+    def __init__(self, kept: Preferences, journal_root: Path | None) -> None:
+        super().__init__()
+        self.preferences, self._journal_root = kept, journal_root
+        self.session: Session | None = None
+        self.bench: Workbench | None = None
+        self._background = Background(self)
+        self._task: Task | None = None
+        self._waiting: list[journal.Recovered] = []
+        self.setWindowTitle("Weighty Axle")
+        self.resize(1280, 800)
+        self.setMinimumSize(1024, 700)
+        self.setAcceptDrops(True)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+        self.bar: TopBar | None = None
+        self.notice: NoticeBar | None = None
+        self._body: QWidget | None = None
+        self.palette_list = CommandPalette(self, self.commands)
+        for keys, do in self._keys():
+            QShortcut(QKeySequence(keys), self, activated=do)
+        self._build("brief")
+
+    def _keys(self) -> list[tuple[str, Callable[[], None]]]:
+        keys: list[tuple[str, Callable[[], None]]] = [
+            ("Ctrl+K", self.palette_list.open), ("Ctrl+Z", self.undo), ("Ctrl+Shift+Z", self.redo), ("Ctrl+Y", self.redo), ("Ctrl+S", self.save),
+            ("Ctrl+Shift+S", self.save_as), ("Ctrl+O", self.browse), ("Ctrl+P", self.print_pack), ("F1", self.palette_list.open), ("F9", self.toggle_strip),
+        ]  # fmt: skip
+        return keys + [(str(index + 1), partial(self.go, step)) for index, step in enumerate(TITLES)]
+
+    # ---- building ----
+
+    def _build(self, step: Step) -> None:
+        """Build everything that carries colours and units; the session stays."""
+        for old in (self.bar, self.notice, self._body):
+            if old is not None:
+                self._column.removeWidget(old)
+                old.hide()
+                old.deleteLater()
+        self.bar = TopBar(self.palette_list.open, self.undo, self.print_pack, self.save, self._menu)
+        self.notice = NoticeBar()
+        self._column.addWidget(self.bar)
+        self._column.addWidget(self.notice)
+        self._body = QWidget()
+        inner = QVBoxLayout(self._body)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(0)
+        if not self.preferences.safety_read:
+            note = SafetyNote()
+            note.read.connect(self._safety_read)
+            inner.addWidget(note)
+        if self.session is not None:
+            self.bench = Workbench(self.session, self.preferences.units, step)
+            inner.addWidget(self.bench, 1)
+            self.bar.show_session(self.session)
+        else:
+            self.bench = None
+            inner.addWidget(StartPage(self.open_name, self.new_like, self.browse, self.preferences.recent), 1)
+        self._column.addWidget(self._body, 1)
+
+    def _safety_read(self) -> None:
+        self._remember(safety_read=True)
+        note = self.findChild(SafetyNote)
+        if note is not None:
+            note.hide()
+            note.deleteLater()
+
+    def _remember(self, **changes: object) -> None:
+        self.preferences = replace(self.preferences, **changes)
+        preferences.keep(self.preferences)
+
+    def _step(self) -> Step:
+        return self.bench.step if self.bench is not None else "brief"
+
+    # ---- jobs ----
+
+    def start(self, job: Job, path: Path | None) -> None:
+        """Open a job in the window."""
+        old = self.session
+        self.session = Session(job, path, self._journal_root, self)
+        self.session.file_changed.connect(self._show_file)
+        self._build("brief")
+        self._show_file()
+        if old is not None:
+            old.close()
+            old.deleteLater()
+
+    def open_name(self, name: str) -> None:
+        """Open a demo or a file; what is wrong with it is said in the window."""
+        if not self._may_leave():
+            return
+        if name.startswith("demo:"):
+            self.start(demos.demo(name.removeprefix("demo:")), None)
+            return
+        path = Path(name)
+        try:
+            job = store.load(path)
+        except JobError as error:
+            lines = "\n".join(str(problem) for problem in error.problems[:12])
+            more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
+            self._say(tr("{name} cannot be opened:").format(name=path.name) + f"\n{lines}{more}")
+            return
+        self.start(job, path)
+        self._add_recent(path)
+
+    def new_like(self, name: str) -> None:
+        """A new job that begins as a demo job does."""
+        if self._may_leave():
+            self.start(replace(demos.demo(name), name="New job", customer="", notes=""), None)
+
+    def browse(self) -> None:
+        """Choose a file to open."""
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a job"), str(Path.home()), FILTER)
+        if name:
+            self.open_name(name)
+
+    def save(self) -> None:
+        """Save where the job came from, or ask where."""
+        if self.session is None:
+            return
+        if self.session.path is None:
+            self.save_as()
+        else:
+            self._save_to(self.session.path)
+
+    def save_as(self) -> None:
+        """Ask where, and save there."""
+        if self.session is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{self.session.shown.job.name}.axle", FILTER)
+        if name:
+            path = Path(name)
+            self._save_to(path if path.suffix in (".axle", ".json") else path.with_name(path.name + ".axle"))
+
+    def _save_to(self, path: Path) -> None:
+        assert self.session is not None
+        try:
+            self.session.save(path)
+        except (OSError, JobError) as error:
+            self._say(tr("{name} was not saved: {why}").format(name=path.name, why=getattr(error, "strerror", None) or error))
+            return
+        self._add_recent(path)
+
+    def _add_recent(self, path: Path) -> None:
+        full = str(path.resolve())
+        self._remember(recent=(full, *(one for one in self.preferences.recent if one != full))[:12])
+
+    def offer_recovery(self, found: list[journal.Recovered]) -> None:
+        """Show the newest job a crash left; the others are offered one after another."""
+        self._waiting = found
+        if not found:
+            return
+        newest = found[0]
+        path = Path(newest.header.path) if newest.header.path else None
+        self.start(newest.job, path)
+        assert self.session is not None
+        self.session.mark_unsaved()
+        self.session.flush()
+        when = datetime.fromtimestamp(newest.header.when).strftime("%H:%M")
+        text = tr("The program ended without saving. {n} edits up to {when} were recovered, the last: {edit}.")
+        self._say(
+            text.format(n=newest.header.unsaved_edits, when=when, edit=newest.header.last_edit),
+            ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)),
+        )
+
+    def mention_recovery(self, found: list[journal.Recovered]) -> None:
+        """Say that a crash left work, without taking the asked-for job away."""
+        self._say(
+            tr("Unsaved work on {name} was found.").format(name=found[0].job.name),
+            ((tr("Open it"), partial(self.offer_recovery, found)), (tr("Later"), self._hide_notice)),
+        )
+
+    def tell_error(self, log: Path) -> None:
+        """Tell of an error nobody expected."""
+        self._say(tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(log=log))
+
+    def _keep_recovered(self) -> None:
+        journal.discard(self._waiting[0].folder)
+        self._hide_notice()
+
+    def _drop_recovered(self) -> None:
+        recovered = self._waiting.pop(0)
+        journal.discard(recovered.folder)
+        self._hide_notice()
+        path = Path(recovered.header.path) if recovered.header.path else None
+        assert self.session is not None
+        if path is not None and path.exists():
+            self.start(store.load(path), path)
+        else:
+            self.session.close()
+            self.session = None
+            self._build("brief")
+
+    def _may_leave(self) -> bool:
+        """Whether the open job may be left; asks when there is something to save."""
+        if self.session is None or not self.session.dirty:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Weighty Axle",
+            tr("Save the changes to {name}?").format(name=self.session.shown.job.name),
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            self.save()
+            return not self.session.dirty
+        return answer == buttons.Discard
+
+    # ---- doing ----
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        if self.session is not None:
+            self.session.undo()
+
+    def redo(self) -> None:
+        """Do it again."""
+        if self.session is not None:
+            self.session.redo()
+
+    def go(self, step: Step) -> None:
+        """Show a step."""
+        if self.bench is not None:
+            self.bench.show_step(step)
+
+    def toggle_strip(self) -> None:
+        """Fold the long section away, or back."""
+        if self.bench is not None:
+            self.bench.strip.setVisible(self.bench.strip.isHidden())
+
+    def set_look(self, name: str) -> None:
+        """Workshop or night look."""
+        self._remember(look=name)
+        self._restyle()
+
+    def set_text_scale(self, scale: float) -> None:
+        """Larger or smaller text."""
+        self._remember(text_scale=max(0.8, min(1.6, scale)))
+        self._restyle()
+
+    def set_units(self, units: System) -> None:
+        """Metric or US units on screen."""
+        self._remember(units=units)
+        self._build(self._step())
+
+    def _restyle(self) -> None:
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        apply_look(application, self.preferences.look, self.preferences.text_scale)
+        self._build(self._step())
+        self._show_file()
+
+    def print_pack(self) -> None:
+        """Ask for a folder and write the pack there in the background."""
+        if self.session is None:
+            return
+        name = QFileDialog.getExistingDirectory(self, tr("Folder for the pack"), str(self.session.path.parent if self.session.path else Path.home()))
+        if name:
+            self.write_pack(Path(name))
+
+    def write_pack(self, folder: Path) -> None:
+        """Write the pack into a folder in the background."""
+        if self.session is None or self._task is not None:
+            return
+        shown, units, today = self.session.shown, self.preferences.units, date.today()
+        self._task = Task(tr("Writing the pack"), partial(_write_pack, shown, folder, today, units), self)
+        assert self.notice is not None
+        self._task.progressed.connect(self._on_progress)
+        self._task.finished.connect(self._on_written)
+        self._task.failed.connect(self._on_failed)
+        self.notice.show_task(self._task)
+        self._background.start(self._task)
+
+    def _on_progress(self, share: float, words: str) -> None:
+        if self.notice is not None and self._task is not None:
+            self.notice.progress(share, words)
+
+    def _on_written(self, paths: list[Path]) -> None:
+        self._task = None
+        self._say(tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths)))
+
+    def _on_failed(self, why: str) -> None:
+        self._task = None
+        self._say(tr("The pack was not written: {why}").format(why=why) if why else tr("Writing the pack was cancelled."))
+
+    # ---- saying ----
+
+    def _say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
+        assert self.notice is not None
+        self.notice.say(text, actions)
+
+    def _hide_notice(self) -> None:
+        assert self.notice is not None
+        self.notice.hide()
+
+    def _show_file(self) -> None:
+        if self.session is None or self.bar is None:
+            return
+        self.bar.show_session(self.session)
+        mark = " *" if self.session.dirty else ""
+        self.setWindowTitle(f"{self.session.shown.job.name}{mark} — Weighty Axle")
+        if self.session.autosave_problem:
+            self._say(tr("Edits are not being kept safe on disk: {why}. Save soon.").format(why=self.session.autosave_problem))
+
+    # ---- commands ----
+
+    def commands(self) -> list[Command]:
+        """Everything that can be found or done."""
+        found = [
+            Command(tr("Open a job…"), "Ctrl+O", self.browse),
+            Command(tr("Look: workshop (light)"), "", partial(self.set_look, "light")),
+            Command(tr("Look: night (dark)"), "", partial(self.set_look, "dark")),
+            Command(tr("Text larger"), "", partial(self.set_text_scale, self.preferences.text_scale + 0.1)),
+            Command(tr("Text smaller"), "", partial(self.set_text_scale, self.preferences.text_scale - 0.1)),
+            Command(tr("Units: metric"), "", partial(self.set_units, "metric")),
+            Command(tr("Units: US"), "", partial(self.set_units, "us")),
+        ]
+        found += [Command(tr("Open demo {name}").format(name=name), "", partial(self.open_name, f"demo:{name}")) for name in demos.names()]
+        found += [Command(tr("New job like {name}").format(name=name), "", partial(self.new_like, name)) for name in demos.names()]
+        found += [Command(tr("Open {path}").format(path=path), "", partial(self.open_name, path)) for path in self.preferences.recent]
+        return self._job_commands() + found if self.session is not None else found
+
+    def _job_commands(self) -> list[Command]:
+        assert self.session is not None and self.bench is not None
+        session, bench = self.session, self.bench
+        found = [Command(tr("Go to {step}").format(step=TITLES[step]), str(index + 1), partial(self.go, step)) for index, step in enumerate(TITLES)]
+        if session.undo_label:
+            found.append(Command(tr("Undo: {label}").format(label=session.undo_label), "Ctrl+Z", self.undo))
+        if session.redo_label:
+            found.append(Command(tr("Redo: {label}").format(label=session.redo_label), "Ctrl+Shift+Z", self.redo))
+        found += [
+            Command(tr("Save"), "Ctrl+S", self.save),
+            Command(tr("Save as…"), "Ctrl+Shift+S", self.save_as),
+            Command(tr("Print the pack…"), "Ctrl+P", self.print_pack),
+            Command(tr("Show or fold the long section"), "F9", self.toggle_strip),
+        ]
+        for one in session.shown.findings:
+            if one.remedy is not None:
+                found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(session.apply, one.remedy)))
+        found += [
+            Command(tr("Find {tag}: {name}").format(tag=item.tag, name=item.name), "", partial(session.select, item.tag))
+            for item in session.shown.design.items
+        ]
+        found += [
+            Command(tr("Workings: {name}").format(name=figure.name), "", partial(bench.open_figure, figure))
+            for _, figure in session.shown.design.figures()
+        ]
+        return found
+
+    def _menu(self) -> list[Command]:
+        """Commands of the Job menu: files, undo list, look."""
+        undo = [
+            Command(tr("Undo: {label}").format(label=label), "", partial(self._undo_times, index + 1))
+            for index, label in enumerate(self._undo_list()[:12])
+        ]
+        return [
+            one for one in self.commands() if not one.words.startswith((tr("Go to "), tr("Find "), tr("Workings: "), tr("Undo: "), tr("Put right: ")))
+        ] + undo
+
+    def _undo_list(self) -> tuple[str, ...]:
+        return self.session.undo_steps() if self.session is not None else ()
+
+    def _undo_times(self, count: int) -> None:
+        for _ in range(count):
+            self.undo()
+
+    # ---- Qt events ----
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.toLocalFile().endswith((".axle", ".json")) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        name = next(url.toLocalFile() for url in event.mimeData().urls() if url.toLocalFile().endswith((".axle", ".json")))
+        self.open_name(name)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave():
+            event.ignore()
+            return
+        if self._task is not None:
+            self._task.cancel()
+        self._background.close()
+        if self.session is not None:
+            self.session.close()
+        event.accept()
+
+
+def _write_pack(shown: Shown, folder: Path, today: date, units: System, progress: Callable[[float, str], None]) -> list[Path]:
+    from weighty_axle.exports.pack import write_pack
+
+    return write_pack(shown.design, shown.findings, folder, today=today, system=units, progress=progress)

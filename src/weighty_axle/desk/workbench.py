@@ -1,0 +1,109 @@
+"""The work area of one open job: rail, long section, the step on show, findings and workings, tell line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from importlib import import_module
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from weighty_axle.design.figures import Figure
+from weighty_axle.desk.session import Session
+from weighty_axle.desk.steps.view import StepView
+from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.findings_panel import FindingsPanel
+from weighty_axle.desk.widgets.rail import Rail
+from weighty_axle.desk.widgets.section_strip import SectionStrip
+from weighty_axle.desk.widgets.tell_line import TellLine
+from weighty_axle.desk.widgets.workings_panel import WorkingsPanel
+from weighty_axle.rules.registry import STEPS, Step
+from weighty_axle.units import System
+
+
+def _view_class(step: Step) -> Callable[[Session, System], StepView]:
+    """View of a step, imported when it is first shown: the first screen pays only for itself."""
+    module = import_module(f"weighty_axle.desk.steps.{step}.view")
+    view: Callable[[Session, System], StepView] = getattr(module, f"{step.title()}View")
+    return view
+
+
+class _Right(QWidget):
+    """Findings over workings, with a line to its left."""
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(look().paper))
+        painter.setPen(QPen(QColor(look().line), 1))
+        painter.drawLine(0, 0, 0, self.height())
+        painter.end()
+
+
+class Workbench(QWidget):
+    """Built anew when another job is opened or the look changes."""
+
+    step_changed = Signal(str)
+
+    def __init__(self, session: Session, system: System, step: Step) -> None:
+        super().__init__()
+        self.session, self.system = session, system
+        self.views: dict[Step, StepView] = {}
+        self.rail = Rail(session)
+        self.strip = SectionStrip(session, system)
+        self.stack = QStackedWidget()
+        self.findings = FindingsPanel(session, system)
+        self.workings = WorkingsPanel(session, system)
+        self.tell = TellLine(session, system)
+        right = _Right()
+        right.setFixedWidth(292)
+        right_column = QVBoxLayout(right)
+        right_column.setContentsMargins(1, 0, 0, 0)
+        right_column.setSpacing(0)
+        right_column.addWidget(self.findings, 3)
+        right_column.addWidget(self.workings, 4)
+        lower = QHBoxLayout()
+        lower.setSpacing(0)
+        lower.addWidget(self.stack, 1)
+        lower.addWidget(right)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.strip)
+        middle.addLayout(lower, 1)
+        upper = QHBoxLayout()
+        upper.setSpacing(0)
+        upper.addWidget(self.rail)
+        upper.addLayout(middle, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(upper, 1)
+        column.addWidget(self.tell)
+        self.rail.chosen.connect(self.show_step)
+        self.tell.opened.connect(self.open_figure)
+        self.findings.workings.connect(self.workings.open_finding)
+        self.step: Step = step
+        self.show_step(step)
+
+    def view(self, step: Step) -> StepView:
+        """The step's view, made when first asked for."""
+        if step not in self.views:
+            made = _view_class(step)(self.session, self.system)
+            made.opened.connect(self.open_figure)
+            self.views[step] = made
+            self.stack.addWidget(made)
+        return self.views[step]
+
+    def show_step(self, step: str) -> None:
+        """Bring a step on show."""
+        self.step = next(one for one in STEPS if one == step)
+        view = self.view(self.step)
+        self.stack.setCurrentWidget(view)
+        view.come_up()
+        self.rail.choose(self.step)
+        self.findings.show_step(self.step)
+        self.step_changed.emit(self.step)
+
+    def open_figure(self, figure: Figure) -> None:
+        """Open a figure's workings."""
+        self.workings.open_figure(figure)
