@@ -233,11 +233,14 @@ def show(value: float, unit: str, system: System = "metric") -> str:
         value *= factor
     elif unit in _KILO and abs(value) >= _KILO[unit][1]:
         unit, value = _KILO[unit][0], value / 1000
-    return f"{digits(value, _places(value, unit))}{NBSP}{_LABEL.get(unit, unit)}".rstrip(NBSP)
+    word = "day" if unit == "days" and value == 1 else _LABEL.get(unit, unit)
+    return f"{digits(value, _places(value, unit))}{NBSP}{word}".rstrip(NBSP)
 
 
 def _places(value: float, unit: str) -> int:
     size = abs(value)
+    if value == round(value) and unit != "V":
+        return 0
     if unit in ("degC", "degF", "kg", "lb", "W", "VA", "Wh", "count", "Ah", "min"):
         return 1 if size < 10 and value != round(value) else 0
     if unit == "mm2" and value == round(value):
@@ -278,3 +281,8 @@ def read_conductor(text: str) -> str:
     if found:
         return f"{float(found[1]):g} mm2"
     raise QuantityError(f"“{text.strip()}” is not a conductor size; try 2/0 AWG or 70 mm2.")
+
+
+def conductor_words(size: str) -> str:
+    """A conductor's table name as people read it: `2 x 70 mm2` becomes `2 × 70 mm²`."""
+    return size.replace("mm2", "mm²").replace(" x ", " × ").replace(" ", NBSP)

@@ -99,7 +99,6 @@ QToolTip { color: %(ink)s; background: %(paper)s; border: 1px solid %(line)s; pa
 QLineEdit, QComboBox { background: %(paper)s; border: 1px solid %(line)s; border-radius: 3px; padding: 3px 6px; color: %(ink)s; selection-background-color: %(live)s; selection-color: %(paper)s; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid %(live)s; padding: 2px 5px; }
 QLineEdit[wrong="true"] { border: 2px solid %(stop)s; padding: 2px 5px; }
-QComboBox::drop-down { width: 14px; border: none; }
 QComboBox QAbstractItemView { background: %(paper)s; color: %(ink)s; border: 1px solid %(line)s; selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
 QPushButton { background: transparent; color: %(live)s; border: 1px solid transparent; border-radius: 3px; padding: 3px 8px; text-align: center; }
 QPushButton:hover { background: %(live_soft)s; }
@@ -107,8 +106,6 @@ QPushButton:focus { border: 1px solid %(live)s; }
 QPushButton:disabled { color: %(muted)s; }
 QPushButton[firm="true"] { background: %(live_soft)s; font-weight: bold; }
 QPushButton:checked { background: %(live_soft)s; font-weight: bold; }
-QCheckBox { spacing: 5px; }
-QCheckBox:focus { border: 1px solid %(live)s; border-radius: 3px; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { width: 10px; background: transparent; } QScrollBar::handle:vertical { background: %(line)s; border-radius: 4px; min-height: 24px; }
 QScrollBar:horizontal { height: 10px; background: transparent; } QScrollBar::handle:horizontal { background: %(line)s; border-radius: 4px; min-width: 24px; }

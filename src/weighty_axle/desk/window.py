@@ -25,6 +25,7 @@ from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
 from weighty_axle.job import journal, store
 from weighty_axle.job.checks import JobError
+from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
 from weighty_axle.rules.registry import Step
 from weighty_axle.units import System
@@ -55,7 +56,7 @@ class Window(QWidget):
         self._body: QWidget | None = None
         self.palette_list = CommandPalette(self, self.commands)
         for keys, do in self._keys():
-            QShortcut(QKeySequence(keys), self, activated=do)
+            QShortcut(QKeySequence(keys), self, do)
         self._build("brief")
 
     def _keys(self) -> list[tuple[str, Callable[[], None]]]:
@@ -256,6 +257,12 @@ class Window(QWidget):
         if self.session is not None:
             self.session.redo()
 
+    def _apply(self, edit: Edit) -> None:
+        """Carry out an edit, and say it when it is refused."""
+        refused = self.session.apply(edit) if self.session is not None else None
+        if refused:
+            self._say(refused)
+
     def go(self, step: Step) -> None:
         """Show a step."""
         if self.bench is not None:
@@ -264,7 +271,7 @@ class Window(QWidget):
     def toggle_strip(self) -> None:
         """Fold the long section away, or back."""
         if self.bench is not None:
-            self.bench.strip.setVisible(self.bench.strip.isHidden())
+            self.bench.fold_strip()
 
     def set_look(self, name: str) -> None:
         """Workshop or night look."""
@@ -374,7 +381,7 @@ class Window(QWidget):
         ]
         for one in session.shown.findings:
             if one.remedy is not None:
-                found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(session.apply, one.remedy)))
+                found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(self._apply, one.remedy)))
         found += [
             Command(tr("Find {tag}: {name}").format(tag=item.tag, name=item.name), "", partial(session.select, item.tag))
             for item in session.shown.design.items

@@ -83,6 +83,7 @@ class Workbench(QWidget):
         self.tell.opened.connect(self.open_figure)
         self.findings.workings.connect(self.workings.open_finding)
         self.step: Step = step
+        self._folded = False
         self.show_step(step)
 
     def view(self, step: Step) -> StepView:
@@ -99,10 +100,17 @@ class Workbench(QWidget):
         self.step = next(one for one in STEPS if one == step)
         view = self.view(self.step)
         self.stack.setCurrentWidget(view)
+        # On Place the long section opens up to the working drawing; the strip would only repeat it.
+        self.strip.setVisible(self.step != "place" and not self._folded)
         view.come_up()
         self.rail.choose(self.step)
         self.findings.show_step(self.step)
         self.step_changed.emit(self.step)
+
+    def fold_strip(self) -> None:
+        """Fold the long section away, or back."""
+        self._folded = not self._folded
+        self.strip.setVisible(self.step != "place" and not self._folded)
 
     def open_figure(self, figure: Figure) -> None:
         """Open a figure's workings."""

@@ -6,15 +6,16 @@ from collections.abc import Callable
 from datetime import date
 from importlib.resources import as_file, files
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any
 
 import msgspec
 
 from weighty_axle.design.derive import Design
+from weighty_axle.design.wiring import choice_name
 from weighty_axle.exports.figures_json import design_data, findings_data
 from weighty_axle.exports.tables import items_csv, settings_csv
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
-from weighty_axle.units import System, show
+from weighty_axle.units import System, conductor_words, show
 
 CAUTIONS = (
     "This program helps a competent person. It does not approve an installation.",
@@ -28,18 +29,19 @@ CAUTIONS = (
 SEVERITY_WORDS: dict[Severity, str] = {"stop": "STOP", "check": "CHECK", "note": "NOTE"}
 
 
-class Progress(Protocol):
-    """What long work reports to; raises when the user cancels."""
+Progress = Callable[[float, str], None]
+"""What long work reports to: how far it is (0 to 1) and what it is at; raises when the user cancels."""
 
-    def __call__(self, share: float, words: str) -> None:
-        """Say how far the work is (0 to 1) and what it is at."""
+
+def _silent(_share: float, _words: str) -> None:
+    """Progress of work nobody watches."""
 
 
 def write_pack(
-    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, progress: Progress | None = None
+    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, progress: Progress = _silent
 ) -> list[Path]:
     """Write the pack into a folder (made when missing) and return its files. Raises OSError."""
-    tell: Callable[[float, str], None] = progress or (lambda share, words: None)
+    tell = progress
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
     texts = {
@@ -59,7 +61,7 @@ def write_pack(
     return [pdf, *written]
 
 
-def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Callable[[float, str], None]) -> None:
+def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress) -> None:
     from reportlab.lib.pagesizes import A4, letter
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
@@ -106,7 +108,7 @@ class _Pages:
         self.head = ParagraphStyle("head", fontName="B612-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=5)
         self.title = ParagraphStyle("title", fontName="B612-Bold", fontSize=22, leading=28)
 
-    def story(self, tell: Callable[[float, str], None]) -> list[Any]:
+    def story(self, tell: Progress) -> list[Any]:
         from reportlab.platypus import PageBreak
 
         flow: list[Any] = []
@@ -213,7 +215,7 @@ class _Pages:
     def _cables(self) -> list[Any]:
         rows = [["Run", "From – to", "One way", "Current", "Fuse", "Conductor", "Drop"]]
         for run in self.design.wiring.runs:
-            chosen = "none fits" if run.chosen is None else f"{run.chosen.count} × {run.chosen.size}" + (" (own choice)" if run.own_choice else "")
+            chosen = "none fits" if run.chosen is None else conductor_words(choice_name(run.chosen)) + (" (own choice)" if run.own_choice else "")
             rows.append(
                 [
                     run.tag, f"{run.start} – {run.end}", show(run.length_m.value, "m", self.system), show(run.current_a.value, "A"),

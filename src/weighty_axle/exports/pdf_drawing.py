@@ -17,7 +17,7 @@ _FILL: dict[Role, float | None] = {
 _BELOW_PT = 44
 
 
-class SectionDrawing(Flowable):  # type: ignore[misc]  # reportlab ships no types for its flowables
+class SectionDrawing(Flowable):
     """The section to scale over the full width, with axle loads under it."""
 
     def __init__(self, design: Design, width: float, system: System) -> None:

@@ -23,7 +23,7 @@ def _more_packs(design: Design, need: float, have: float) -> Edit | None:
     return set_pack_count(count) if design.bank.parallel < parallel <= bank.spec.parallel_limit and count <= 64 else None
 
 
-@rule("bank.days-short", "check", "The bank carries {days} of the busiest day; {wanted} are wanted.", PRACTICE)
+@rule("bank.days-short", "check", "On the busiest day the bank lasts {days}; the customer wants {wanted}.", PRACTICE)
 def days_short(design: Design) -> Iterator[Hit]:
     """Autonomy below what the customer wants."""
     wanted, days = design.job.bank.days_wanted, design.bank.days

@@ -10,6 +10,7 @@ from weighty_axle.design.wiring import Run, choice_name
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds, fuse_ratings
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
+from weighty_axle.units import conductor_words
 
 MARGINAL_V = 1.15
 """Fuse voltage over highest bank voltage below which it is marginal. Source: common practice, no source."""
@@ -25,8 +26,8 @@ def _fit(design: Design, run: Run) -> Edit | None:
     if not good:
         return None
     best = min(good, key=lambda kind: kind.breaks_a)
-    where = "main fuse" if main else "branch fuses"
-    return set_value("wiring.main_fuse" if main else "wiring.branch_fuse", best.key, f"Make the {where} {best.name}")
+    where = "Main fuse" if main else "Branch fuses"
+    return set_value("wiring.main_fuse" if main else "wiring.branch_fuse", best.key, f"{where}: {best.name}")
 
 
 def _first_of_groups(design: Design) -> Iterator[tuple[Run, tuple[str, ...]]]:
@@ -130,7 +131,9 @@ def fuse_over_ampacity(design: Design) -> Iterator[Hit]:
     """An own choice too thin for its fuse."""
     for run in design.wiring.runs:
         if run.own_choice and run.chosen is not None and run.chosen.against == "ampacity":
-            yield hit(run.tag, run=run.tag, size=choice_name(run.chosen), ampacity=run.ampacity_a, fuse=run.fuse_a, remedy=_computed(run))
+            yield hit(
+                run.tag, run=run.tag, size=conductor_words(choice_name(run.chosen)), ampacity=run.ampacity_a, fuse=run.fuse_a, remedy=_computed(run)
+            )
 
 
 @rule("wiring.drop-over", "check", "{run} drops {drop} with {size}; {allowed} is allowed.", PRACTICE)
@@ -139,7 +142,9 @@ def drop_over(design: Design) -> Iterator[Hit]:
     allowed = Given("", design.job.wiring.drop_allowed, "1")
     for run in design.wiring.runs:
         if run.own_choice and run.chosen is not None and run.chosen.drop_share > allowed.value:
-            yield hit(run.tag, run=run.tag, drop=run.drop_share, size=choice_name(run.chosen), allowed=allowed, remedy=_computed(run))
+            yield hit(
+                run.tag, run=run.tag, drop=run.drop_share, size=conductor_words(choice_name(run.chosen)), allowed=allowed, remedy=_computed(run)
+            )
 
 
 @rule(
@@ -169,4 +174,4 @@ def parallel_conductors(design: Design) -> Iterator[Hit]:
     """Conductors in parallel."""
     for run in design.wiring.runs:
         if run.chosen is not None and run.chosen.count > 1:
-            yield hit(run.tag, run=run.tag, size=choice_name(run.chosen))
+            yield hit(run.tag, run=run.tag, size=conductor_words(choice_name(run.chosen)))

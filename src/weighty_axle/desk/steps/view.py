@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.painting import words
 from weighty_axle.units import System, show
 
 
@@ -63,6 +65,49 @@ class StepView(QWidget):
         return press
 
 
+class _FigureButton(QAbstractButton):
+    """One figure: its name small, its value large; pressing opens the workings."""
+
+    def __init__(self, system: System) -> None:
+        super().__init__()
+        self._system = system
+        self.figure: Figure | None = None
+        self.setFixedHeight(36)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def put(self, figure: Figure) -> None:
+        """Show a figure."""
+        self.figure = figure
+        value = show(figure.value, figure.unit, self._system)
+        self.setAccessibleName(f"{figure.name} {value}")
+        self.setToolTip(f"{figure.name} {value}: {tr('open the workings')}")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(120, 36)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        if self.figure is None:
+            return
+        now, painter = look(), QPainter(self)
+        if self.underMouse():
+            painter.fillRect(self.rect(), QColor(now.live_soft))
+        words(painter, QRectF(6, 2, self.width() - 8, 14), self.figure.name, size=7.5, colour=now.muted)
+        words(
+            painter,
+            QRectF(6, 15, self.width() - 8, 19),
+            show(self.figure.value, self.figure.unit, self._system),
+            size=10.5,
+            bold=True,
+            colour=now.live,
+        )
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(now.live), 1.2, Qt.PenStyle.DotLine))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+        painter.end()
+
+
 class FigureRow(QFrame):
     """A row of figures; each is a press that opens its workings."""
 
@@ -71,27 +116,22 @@ class FigureRow(QFrame):
     def __init__(self, system: System) -> None:
         super().__init__()
         self._system = system
-        self._row = QHBoxLayout(self)
-        self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(4)
-        self._row.addStretch(1)
-        self._buttons: list[QPushButton] = []
-        self._figures: tuple[Figure, ...] = ()
+        self.row = QHBoxLayout(self)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(4)
+        self._buttons: list[_FigureButton] = []
 
     def put(self, figures: tuple[Figure, ...]) -> None:
         """Show these figures."""
-        self._figures = figures
         while len(self._buttons) < len(figures):
-            press = QPushButton()
-            press.setStyleSheet("text-align: left; padding: 2px 6px;")
+            press = _FigureButton(self._system)
             press.clicked.connect(self._on_clicked)
-            self._row.insertWidget(len(self._buttons), press)
+            self.row.insertWidget(len(self._buttons), press, 1)
             self._buttons.append(press)
         for index, press in enumerate(self._buttons):
             press.setVisible(index < len(figures))
             if index < len(figures):
-                press.setText(f"{figures[index].name}  {show(figures[index].value, figures[index].unit, self._system)}")
-                press.setToolTip(tr("Open the workings"))
+                press.put(figures[index])
 
     def _on_clicked(self) -> None:
-        self.opened.emit(self._figures[next(i for i, press in enumerate(self._buttons) if press is self.sender())])
+        self.opened.emit(next(press.figure for press in self._buttons if press is self.sender()))

@@ -33,6 +33,7 @@ class CommandPalette(QFrame):
 
     def __init__(self, window: QWidget, commands: Callable[[], list[Command]]) -> None:
         super().__init__(window)
+        self._window = window
         self._commands, self._all, self._shown = commands, list[Command](), list[Command]()
         self.setAutoFillBackground(True)
         self.setFrameShape(QFrame.Shape.Box)
@@ -56,9 +57,8 @@ class CommandPalette(QFrame):
 
     def open(self, typed: str = "") -> None:
         """Open over the middle of the window."""
-        window = self.parentWidget()
-        width = min(640, window.width() - 40)
-        self.setGeometry((window.width() - width) // 2, 44, width, min(430, window.height() - 90))
+        width = min(640, self._window.width() - 40)
+        self.setGeometry((self._window.width() - width) // 2, 44, width, min(430, self._window.height() - 90))
         self._all = self._commands()
         self._entry.setText(typed)
         self._narrow()
@@ -75,7 +75,7 @@ class CommandPalette(QFrame):
     def _do(self) -> None:
         row = self._list.currentIndex().row()
         self.hide()
-        self.parentWidget().setFocus()
+        self._window.setFocus()
         if 0 <= row < len(self._shown):
             self._shown[row].do()
 
@@ -87,7 +87,7 @@ class CommandPalette(QFrame):
         row = self._list.currentIndex().row()
         if event.key() == Qt.Key.Key_Escape:
             self.hide()
-            self.parentWidget().setFocus()
+            self._window.setFocus()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._do()
         elif event.key() == Qt.Key.Key_Down:

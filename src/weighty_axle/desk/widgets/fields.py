@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
@@ -24,7 +25,7 @@ Options = tuple[tuple[Any, str], ...]
 class Field:
     """One stated value: its words, where it stands ({tag} is the selected thing's), and what it may be.
 
-    `kind` is a quantity Kind, int, str, bool, or the options of a choice. `empty` says what an empty field means.
+    `kind` is a quantity Kind, int, str, bool, or the options of a choice. `empty` says what an empty field means; `wide` is its share of the row.
     `make` builds another edit than plain replacement; it gets job, path and value.
     """
 
@@ -32,6 +33,7 @@ class Field:
     path: str
     kind: Kind | type | Options
     empty: str = ""
+    wide: int = 1
     make: Callable[[Job, Any], Edit] | None = None
 
 
@@ -69,7 +71,8 @@ class Entry(QLineEdit):
             self.setProperty("wrong", bool(problem))
             self.style().unpolish(self)
             self.style().polish(self)
-        label = self.parent().findChild(QLabel, "problem") if isinstance(self.parent(), _Cell) else None
+        cell = self.parent()
+        label = cell.findChild(QLabel, "problem") if isinstance(cell, _Cell) else None
         if label is not None:
             label.setText(problem)
             label.setVisible(bool(problem))
@@ -135,7 +138,7 @@ class Fields(QWidget):
             self.entries.append(entry)
             grid.addWidget(_Cell(tr(field.words), entry), index // columns, index % columns)
         for column in range(columns):
-            grid.setColumnStretch(column, 1)
+            grid.setColumnStretch(column, max(field.wide for field in fields[column::columns]))
 
     def _entry(self, field: Field) -> QWidget:
         if isinstance(field.kind, tuple):
@@ -149,11 +152,13 @@ class Fields(QWidget):
             choice.activated.connect(lambda index, field=field, choice=choice: self._send(field, choice.itemData(index), choice.itemText(index)))
             return choice
         if field.kind is bool:
-            box = QCheckBox(tr("yes"))
-            box.setAccessibleName(tr(field.words))
-            box.clicked.connect(lambda on, field=field: self._send(field, bool(on), tr("yes") if on else tr("no")))
-            return box
-        entry = Entry(lambda text, field=field: self._typed(field, text), tr(field.words))
+            press = QPushButton(tr("no"))
+            press.setCheckable(True)
+            press.setAccessibleName(tr(field.words))
+            press.setStyleSheet(f"border: 1px solid {look().line};")
+            press.clicked.connect(lambda on, field=field: self._send(field, bool(on), tr("yes") if on else tr("no")))
+            return press
+        entry = Entry(partial(self._typed, field), tr(field.words))
         entry.setPlaceholderText(tr(field.empty))
         return entry
 
@@ -203,8 +208,9 @@ class Fields(QWidget):
             entry.setEnabled(True)
             if isinstance(entry, QComboBox):
                 entry.setCurrentIndex(next((i for i in range(entry.count()) if entry.itemData(i) == value), -1))
-            elif isinstance(entry, QCheckBox):
+            elif isinstance(entry, QPushButton):
                 entry.setChecked(value)
+                entry.setText(tr("yes") if value else tr("no"))
             elif isinstance(entry, Entry):
                 entry.put(self._words(field, value))
 

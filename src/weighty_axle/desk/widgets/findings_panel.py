@@ -40,7 +40,8 @@ class _Card(QFrame):
         self._remedy.clicked.connect(self._on_remedy)
         self._workings = QPushButton(tr("Workings"))
         self._workings.clicked.connect(self._on_workings)
-        row.addWidget(self._remedy)
+        self._remedy.setStyleSheet("text-align: left; padding-left: 0px;")
+        column.addWidget(self._remedy)
         row.addStretch(1)
         row.addWidget(self._workings)
         column.addLayout(row)
@@ -62,7 +63,7 @@ class _Card(QFrame):
         self._remedy.setVisible(remedy is not None)
         if remedy is not None:
             metrics = self._remedy.fontMetrics()
-            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 172))
+            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 240))
             self._remedy.setToolTip(remedy.label)
             self._remedy.setAccessibleName(remedy.label)
         self._workings.setVisible(True)
@@ -158,7 +159,7 @@ class FindingsPanel(QWidget):
         total = len(shown.findings)
         self._which.setText(tr("this step only") if self._all else tr("all {n}").format(n=total))
         self._said.setVisible(not found)
-        self._said.setText(tr("Nothing to say here.") if self._all or not total else tr("Nothing to say on this step."))
+        self._said.setText(tr("Nothing to say.") if self._all or not total else tr("Nothing to say on this step; {n} on others.").format(n=total))
 
     def _new_card(self) -> _Card:
         card = _Card()

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QVBoxLayout
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
+from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import LEFT, RIGHT, words
 from weighty_axle.rules.registry import Severity, Step
 
@@ -72,7 +72,8 @@ class Rail(QWidget):
         for heading, steps in GROUPS:
             label = QLabel(tr(heading).upper())
             label.setContentsMargins(14, 9, 0, 3)
-            label.setObjectName("heading")
+            label.setFont(scaled(7.5))
+            label.setStyleSheet(f"color: {look().muted}")
             column.addWidget(label)
             for step, title in steps:
                 button = _StepButton(len(self._buttons) + 1, tr(title))

@@ -66,7 +66,7 @@ class Records(QAbstractTableModel):
             return None
         column = self._columns[index.column()]
         value = column.value(self._rows[index.row()])
-        if role == Qt.ItemDataRole.DisplayRole:
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return str(value) if column.kind is None else show(float(value), column.kind.stored, self._system)
         if role == Qt.ItemDataRole.EditRole:
             return str(value) if column.kind is None else typed(float(value), column.kind, self._system)
@@ -107,7 +107,8 @@ def table_view(model: Records, name: str) -> QTableView:
     view.setAccessibleName(name)
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(24)
-    view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    view.horizontalHeader().setStretchLastSection(True)
     view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
     view.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
     view.setEditTriggers(

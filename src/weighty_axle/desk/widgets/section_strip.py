@@ -11,9 +11,11 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
 from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Section, Shape, long_section
-from weighty_axle.units import System, show
+from weighty_axle.units import System, digits, show
 
 _BELOW_PX = 46
+_LEAST_HEIGHT_SHARE = 0.4
+_TWO_LINES_PX = 92
 
 
 def section_colours(role: str) -> tuple[str, str | None]:
@@ -34,7 +36,7 @@ class SectionPainter:
         width_m, height_m = section.right_m - section.left_m, section.top_m + 0.1
         self.x_px = area.width() / width_m
         room = area.height() / height_m
-        self.x_px = min(self.x_px, room) if equal else self.x_px
+        self.x_px = min(self.x_px, room if equal else room / _LEAST_HEIGHT_SHARE)
         self.z_px = self.x_px if equal else min(self.x_px, room)
         self.left = area.x() + (area.width() - self.x_px * width_m) / 2
 
@@ -64,11 +66,18 @@ class SectionPainter:
             return QRectF()
         painter.drawPolygon(pixels)
         box = pixels.boundingRect()
-        if label and shape.label and box.width() > 24:
+        if label and shape.label and box.width() > 20:
             top = shape.role == "bay"
             where = QRectF(box.x() + 3, box.y() + 1, box.width() - 6, 12) if top else box
-            if top or box.height() >= 9:
-                words(painter, where, shape.label, size=7.0, colour=look().muted if top else look().ink, align=CENTRE)
+            if top or box.height() >= 7:
+                words(
+                    painter,
+                    where.adjusted(0, -3, 0, 3),
+                    shape.label,
+                    size=7.0 if box.height() >= 9 else 6.0,
+                    colour=look().muted if top else look().ink,
+                    align=CENTRE,
+                )
         return box
 
 
@@ -79,8 +88,19 @@ def draw_axle(painter: QPainter, mark: AxleMark, x: float, y: float, width: floa
     colour = now.stop if share > 1 else now.check if share > 0.98 else now.steel
     full = max(1.1, share * 1.02)
     bar(painter, QRectF(x - width / 2, y, width, 7), share / full, colour, limit_share=1 / full)
-    text = f"{show(mark.load_kg, 'kg', system)} of {show(mark.limit_kg, 'kg', system)}"
-    words(painter, QRectF(x - 90, y + 9, 180, 13), text, size=7.5, bold=True, colour=colour if share > 0.98 else now.ink, align=CENTRE)
+    load, plate = _tonnes(mark, system)
+    colour = colour if share > 0.98 else now.ink
+    if width >= _TWO_LINES_PX:
+        words(painter, QRectF(x - 90, y + 9, 180, 13), f"{load} of {plate}", size=7.5, bold=True, colour=colour, align=CENTRE)
+    else:
+        words(painter, QRectF(x - 50, y + 9, 100, 12), load, size=7.5, bold=True, colour=colour, align=CENTRE)
+        words(painter, QRectF(x - 50, y + 20, 100, 11), f"of {plate}", size=7, colour=now.muted, align=CENTRE)
+
+
+def _tonnes(mark: AxleMark, system: System) -> tuple[str, str]:
+    """Load and plate in the large unit, short enough for neighbouring axles."""
+    size, places, unit = (453.59237, 1, "klb") if system == "us" else (1000.0, 2, "t")
+    return digits(mark.load_kg / size, places), f"{digits(mark.limit_kg / size, places)} {unit}"
 
 
 class SectionStrip(Canvas):
@@ -105,9 +125,9 @@ class SectionStrip(Canvas):
         self.update()
 
     def draw(self, painter: QPainter) -> None:
-        now, design = look(), self._session.shown.design
+        now = look()
         painter.fillRect(self.rect(), QColor(now.paper))
-        area = QRectF(24, 6, self.width() - 48, self.height() - 6 - _BELOW_PX)
+        area = QRectF(24, 16, self.width() - 48, self.height() - 16 - _BELOW_PX)
         view = SectionPainter(self._section, area, equal=False)
         for shape in self._section.shapes:
             box = view.shape(painter, shape, lit=bool(shape.tag) and shape.tag in self._session.selection, label=shape.role != "pack")
@@ -117,28 +137,24 @@ class SectionStrip(Canvas):
         self._ruler(painter, view)
         for mark in self._section.axles:
             draw_axle(painter, mark, view.at(mark.x_m, 0).x(), area.bottom() + 4, mark.bar_m * view.x_px, self.system)
-        side = design.place.right_minus_left_kg.value
+        words(painter, QRectF(self.width() - 512, 2, 500, 14), " · ".join(self._remarks(view)), size=7.5, colour=now.muted, align=RIGHT)
+
+    def _remarks(self, view: SectionPainter) -> list[str]:
+        """What the drawing cannot show: how the sides differ, and that heights are drawn smaller."""
+        side, remarks = self._session.shown.design.place.right_minus_left_kg.value, []
         if abs(side) >= 1:
-            text = tr("{side} side {more} more").format(side=tr("right") if side > 0 else tr("left"), more=show(abs(side), "kg", self.system))
-            words(painter, QRectF(self.width() - 230, 4, 218, 14), text, size=8, colour=now.muted, align=RIGHT)
+            words_ = tr("added: right side {more} heavier") if side > 0 else tr("added: left side {more} heavier")
+            remarks.append(words_.format(more=show(abs(side), "kg", self.system)))
         if view.z_px < 0.95 * view.x_px:
-            text = tr("heights drawn at {share}").format(share=show(view.z_px / view.x_px, "1"))
-            words(painter, QRectF(self.width() - 230, 18, 218, 14), text, size=7.5, colour=now.muted, align=RIGHT)
+            remarks.append(tr("heights drawn at {share}").format(share=show(view.z_px / view.x_px, "1")))
+        return remarks
 
     def _bank_label(self, painter: QPainter, view: SectionPainter) -> None:
         packs = [item for item in self._session.shown.design.items if item.kind == "pack"]
         x = sum(item.place.x_m for item in packs) / len(packs)
-        z = max(item.place.z_m + item.size.height_m for item in packs)
-        point = view.at(x, z)
-        words(
-            painter,
-            QRectF(point.x() - 60, point.y() - 14, 120, 13),
-            tr("bank of {count}").format(count=len(packs)),
-            size=7.5,
-            bold=True,
-            colour=look().live,
-            align=CENTRE,
-        )
+        point = view.at(x, self._session.shown.job.vehicle.skirt_m)
+        text = tr("bank of {count}").format(count=len(packs))
+        words(painter, QRectF(point.x() - 60, point.y(), 120, 13), text, size=7.5, bold=True, colour=look().live, align=CENTRE)
 
     def _ruler(self, painter: QPainter, view: SectionPainter) -> None:
         y, foot = self.height() - 13, self.system == "us"

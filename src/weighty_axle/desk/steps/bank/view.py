@@ -26,7 +26,7 @@ def _choose_pack(job: Job, name: Any) -> Edit:
 
 
 BANK_FIELDS = (
-    Field("Pack type", "bank.spec.name", tuple((one.name, one.name) for one in packs().rows), make=_choose_pack),
+    Field("Pack type", "bank.spec.name", tuple((one.name, one.name) for one in packs().rows), make=_choose_pack, wide=3),
     Field("In series", "bank.series", int),
     Field("Usable share", "bank.usable_share", FRACTION),
     Field("Days wanted", "bank.days_wanted", NUMBER),
@@ -63,8 +63,8 @@ class BankDrawing(Canvas):
         )
         words(painter, QRectF(0, 17, area.width(), 16), job.bank.spec.name, size=8.5, colour=now.muted)
         columns, rows = result.parallel, job.bank.series
-        width = min(64.0, (area.width() - 30) / max(1, columns))
-        height = min(74.0, (area.height() - 96) / rows)
+        width = min(76.0, (area.width() - 30) / max(1, columns))
+        height = min(104.0, (area.height() - 96) / rows)
         top, left = 58.0, 14.0
         right = left + width * columns
         for y, sign in ((top - 9, "+"), (top + height * rows + 9, "−")):
@@ -100,7 +100,7 @@ class BankDrawing(Canvas):
         )
         most = 1.08 * max(max(asked.value, limit.value) for _, asked, limit, _ in rows)
         self._pairs = {}
-        height = min(62.0, self.height() / len(rows))
+        height = min(74.0, self.height() / len(rows))
         for index, (title, asked, limit, limit_words) in enumerate(rows):
             y = index * height
             over = asked.value > limit.value

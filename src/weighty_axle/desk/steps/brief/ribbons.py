@@ -17,7 +17,7 @@ from weighty_axle.job.edits import paint
 from weighty_axle.job.model import Load, Span
 from weighty_axle.units import show
 
-ROW, TOP, LABELS, END = 21, 20, 230, 10
+ROW, TOP, LABELS, END = 20, 18, 250, 10
 SNAP_MIN, KEY_MIN = 5, 15
 SUPPLY_WORDS = {"L1": "L1", "L2": "L2", "L1+L2": "L1+L2", "leg_open": "leg?", "AC": "AC", "DC": "DC", "DC_low": "DC low"}
 _strokes = itertools.count(1)
@@ -83,9 +83,9 @@ class Ribbons(Canvas):
         now, lit = look(), load.tag in self._session.selection
         if lit:
             painter.fillRect(QRectF(0, y, self.width(), ROW), QColor(now.live_soft))
-        words(painter, QRectF(4, y, 126, ROW), load.name, size=9, bold=lit)
-        words(painter, QRectF(130, y, 40, ROW), tr(SUPPLY_WORDS[load.supply]), size=7.5, colour=now.muted, align=RIGHT)
-        words(painter, QRectF(170, y, 54, ROW), show(load.running_w * load.count, "W"), size=8.5, align=RIGHT)
+        words(painter, QRectF(4, y, 144, ROW), load.name, size=9, bold=lit)
+        words(painter, QRectF(148, y, 42, ROW), tr(SUPPLY_WORDS[load.supply]), size=7.5, colour=now.muted, align=RIGHT)
+        words(painter, QRectF(190, y, 54, ROW), show(load.running_w * load.count, "W"), size=8.5, align=RIGHT)
         track = QRectF(self._x(0), y + 3, self._x(1440) - self._x(0), ROW - 6)
         painter.fillRect(track, QColor(now.paper if lit else now.track))
         for span in load.patterns.get(self.day_kind, ()):

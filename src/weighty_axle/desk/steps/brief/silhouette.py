@@ -17,13 +17,11 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
 from weighty_axle.units import show
 
-_PATTERNS = (
-    Qt.BrushStyle.SolidPattern,
-    Qt.BrushStyle.Dense4Pattern,
-    Qt.BrushStyle.FDiagPattern,
-    Qt.BrushStyle.SolidPattern,
-    Qt.BrushStyle.Dense6Pattern,
-)
+# Channel of the day's steps, its words, its pattern: fed from the bottom up.
+_FEEDS = (
+    (4, "DC", Qt.BrushStyle.Dense2Pattern), (3, "AC", Qt.BrushStyle.SolidPattern), (0, "L1", Qt.BrushStyle.SolidPattern),
+    (1, "L2", Qt.BrushStyle.BDiagPattern), (2, "240 V", Qt.BrushStyle.DiagCrossPattern),
+)  # fmt: skip
 
 
 class Silhouette(Canvas):
@@ -33,7 +31,7 @@ class Silhouette(Canvas):
         super().__init__(parent)
         self._session = session
         self.day_kind = session.shown.job.day_kinds[0].tag
-        self.setMinimumHeight(120)
+        self.setMinimumHeight(116)
         self.setAccessibleName(tr("Power of all loads together over the day"))
 
     def draw(self, painter: QPainter) -> None:
@@ -46,7 +44,7 @@ class Silhouette(Canvas):
         ]
         totals = [sum(powers) for powers in zip(*day.running_w.values, strict=True)]
         top = 1.12 * max(500.0, max(totals), *(value for _, value, _ in ceilings if value < 2.5 * max(max(totals), 500.0)))
-        area = QRectF(LABELS, 8, self.width() - LABELS - END, self.height() - 14)
+        area = QRectF(LABELS, 18, self.width() - LABELS - END, self.height() - 24)
         self._axis(painter, area, top)
         self._stack(painter, area, top, day)
         self._outline(painter, area, top, day, totals)
@@ -77,25 +75,24 @@ class Silhouette(Canvas):
         step *= 2 if top / step > 8 else 1
         for index in range(int(top / step) + 1):
             y = area.bottom() - area.height() * index * step / top
-            words(painter, QRectF(area.left() - 60, y - 8, 54, 16), show(index * step, "W"), size=7.5, colour=look().muted, align=RIGHT)
+            words(painter, QRectF(area.left() - 60, y - 8, 54, 16), f"{index * step / 1000:g} kW", size=7.5, colour=look().muted, align=RIGHT)
             painter.setPen(QPen(QColor(look().line), 0.7))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
 
     def _stack(self, painter: QPainter, area: QRectF, top: float, day: Day) -> None:
-        """Mean power by feed, from the bottom: DC, one AC line, L1, L2, across; told apart by shade and pattern."""
-        now, steps = look(), day.mean_w
-        shades = (now.live, now.steel, now.glass, now.live, now.steel)
+        """Mean power by feed, from the bottom; feeds are told apart by pattern and named at the right."""
+        steps, x = day.mean_w, area.right() - 8
         base = [0.0] * len(steps.values[0])
-        for order, channel in enumerate((4, 3, 0, 1, 2)):
+        for channel, name, pattern in _FEEDS:
+            if max(steps.values[channel]) <= 0:
+                continue
             upper = [low + more for low, more in zip(base, steps.values[channel], strict=True)]
-            if max(steps.values[channel]) > 0:
-                points = _stairs(area, top, steps.times_min, upper) + list(reversed(_stairs(area, top, steps.times_min, base)))
-                painter.setPen(QPen(QColor(now.panel), 0.6))
-                colour = QColor(shades[order])
-                colour.setAlphaF(0.75)
-                painter.setBrush(QBrush(colour, _PATTERNS[channel]))
-                painter.drawPolygon(QPolygonF(points))
+            points = _stairs(area, top, steps.times_min, upper) + list(reversed(_stairs(area, top, steps.times_min, base)))
+            _fill(painter, QPolygonF(points), pattern)
             base = upper
+            x -= 58
+            _fill(painter, QPolygonF(QRectF(x, 2, 14, 10)), pattern)
+            words(painter, QRectF(x + 18, 0, 40, 14), tr(name), size=7.5, colour=look().muted)
 
     def _outline(self, painter: QPainter, area: QRectF, top: float, day: Day, totals: list[float]) -> None:
         painter.setPen(QPen(QColor(look().ink), 1.3))
@@ -109,3 +106,14 @@ def _stairs(area: QRectF, top: float, times_min: tuple[int, ...], values: list[f
         y = area.bottom() - area.height() * value / top
         points += [QPointF(area.left() + area.width() * start / 1440, y), QPointF(area.left() + area.width() * end / 1440, y)]
     return points
+
+
+def _fill(painter: QPainter, shape: QPolygonF, pattern: Qt.BrushStyle) -> None:
+    now = look()
+    painter.setPen(QPen(QColor(now.live), 0.6))
+    painter.setBrush(QColor(now.live_soft))
+    painter.drawPolygon(shape)
+    colour = QColor(now.live)
+    colour.setAlphaF(0.25 if pattern == Qt.BrushStyle.SolidPattern else 0.7)
+    painter.setBrush(QBrush(colour, pattern))
+    painter.drawPolygon(shape)

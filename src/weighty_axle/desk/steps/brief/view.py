@@ -12,14 +12,14 @@ from weighty_axle.desk.steps.view import FigureRow, StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import add_load, next_tag, remove
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.model import Load, Pattern, Span, Supply
 from weighty_axle.units import FRACTION, NUMBER, POWER, System
 
 SUPPLIES = (
     ("L1", "leg L1"), ("L2", "leg L2"), ("L1+L2", "240 V, both legs"), ("leg_open", "leg open"), ("AC", "AC"), ("DC", "DC, bank"), ("DC_low", "DC, converter"),
 )  # fmt: skip
 LOAD_FIELDS = (
-    Field("Name", "loads[{tag}].name", str),
+    Field("Name", "loads[{tag}].name", str, wide=2),
     Field("Supply", "loads[{tag}].supply", SUPPLIES),
     Field("How many", "loads[{tag}].count", int),
     Field("Running, each", "loads[{tag}].running_w", POWER),
@@ -51,23 +51,24 @@ class BriefView(StepView):
         area.setWidget(self.ribbons)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.column.addWidget(area, 5)
+        self._area = area
+        self.column.addWidget(area, 60)
         self.figures = FigureRow(system)
         self.figures.opened.connect(self.opened)
         add, take = QPushButton(tr("Add a load")), QPushButton(tr("Remove"))
         add.clicked.connect(self._add)
         take.clicked.connect(self._remove)
-        self.figures.layout().addWidget(add)
-        self.figures.layout().addWidget(take)
+        self.figures.row.addWidget(add)
+        self.figures.row.addWidget(take)
         self.column.addWidget(self.figures)
         self.fields = Fields(session, system, LOAD_FIELDS, 9)
         self.column.addWidget(self.fields)
         self.silhouette = Silhouette(session)
-        self.column.addWidget(self.silhouette, 4)
+        self.column.addWidget(self.silhouette, 1)
         session.selected.connect(self._on_selected)
 
     def _on_day(self) -> None:
-        tag = str(self._days.checkedButton().property("tag"))
+        tag = next(str(press.property("tag")) for press in self._days.buttons() if press.isChecked())
         self.ribbons.day_kind = self.silhouette.day_kind = tag
         self.show_shown(self.session.shown)
 
@@ -76,8 +77,7 @@ class BriefView(StepView):
 
     def _load(self, shown: Shown) -> str:
         loads = shown.job.loads
-        chosen = next((load.tag for load in loads if load.tag in self.session.selection), loads[0].tag if loads else "")
-        return chosen
+        return next((load.tag for load in loads if load.tag in self.session.selection), loads[0].tag if loads else "")
 
     def _show_fields(self, shown: Shown) -> None:
         self.fields.show_shown(shown, self._load(shown))
@@ -90,14 +90,15 @@ class BriefView(StepView):
         self.figures.put((day.bank_energy_wh, day.no_load_energy_wh))
         self._show_fields(shown)
         self.ribbons.updateGeometry()
+        self._area.setMaximumHeight(self.ribbons.sizeHint().height() + 2)
         self.ribbons.update()
         self.silhouette.update()
 
     def _add(self) -> None:
         job = self.session.shown.job
         tag = next_tag(job, "LD")
-        supply = "AC" if job.inverters.stacking in ("single", "parallel") else "leg_open"
-        patterns = {self.ribbons.day_kind: (Span(9 * 60, 17 * 60, 1.0),)}
+        supply: Supply = "AC" if job.inverters.stacking in ("single", "parallel") else "leg_open"
+        patterns: dict[str, Pattern] = {self.ribbons.day_kind: (Span(9 * 60, 17 * 60, 1.0),)}
         self.session.apply(add_load(Load(tag=tag, name="New load", supply=supply, running_w=100.0, power_factor=1.0, patterns=patterns)))
         self.session.select(tag)
 

@@ -63,8 +63,8 @@ class MixChart(Canvas):
                     painter.drawRect(rect)
                 label = QRectF(rect.x() + 4, rect.center().y() - 8, min(part_width - 8, 130), 16)
                 if part_width > 60:
-                    painter.fillRect(label.adjusted(-1, 0, -max(0.0, label.width() - 92), 0), QColor(now.live_soft))
-                    words(painter, label, f"{tr(part.name)} {show(part.value, 'A')}", size=8.5)
+                    painter.fillRect(label.adjusted(-1, 0, -max(0.0, label.width() - 88), 0), QColor(now.live_soft))
+                    words(painter, label, f"{tr(part.name)} {show(part.value, 'A')}", size=7.5)
                 x += part_width
             words(
                 painter,

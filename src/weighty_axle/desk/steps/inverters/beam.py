@@ -44,7 +44,7 @@ class LegBeam(Canvas):
             self._circuits(painter, self._on("AC"), QRectF(30, 104, self.width() - 60, self.height() - 110), columns=2)
             return
         third = self.width() / 3
-        self._beam(painter, legs, third)
+        self._beam(painter)
         self._leg(painter, legs[0], QRectF(10, 84, third - 20, 40))
         self._leg(painter, legs[1], QRectF(2 * third + 10, 84, third - 20, 40))
         self._circuits(painter, self._on("L1"), QRectF(10, 148, third - 20, self.height() - 150))
@@ -52,7 +52,7 @@ class LegBeam(Canvas):
         words(painter, QRectF(third + 10, 112, third - 20, 16), tr("240 V, across both legs"), size=9, bold=True, align=CENTRE)
         self._circuits(painter, self._on("L1+L2"), QRectF(third + 10, 130, third - 20, self.height() - 132))
 
-    def _beam(self, painter: QPainter, legs: tuple[Leg, ...], third: float) -> None:
+    def _beam(self, painter: QPainter) -> None:
         """The beam leans to the leg with more load in the worst minute."""
         now, currents = look(), self._session.shown.design.inverters.currents
         assert currents is not None

@@ -28,7 +28,7 @@ def _choose_spec(_job: Job, name: Any) -> Edit:
 
 
 INVERTER_FIELDS = (
-    Field("Inverter type", "inverters.spec.name", tuple((one.name, one.name) for one in inverters().rows), make=_choose_spec),
+    Field("Inverter type", "inverters.spec.name", tuple((one.name, one.name) for one in inverters().rows), make=_choose_spec, wide=3),
     Field("Stacking", "inverters.stacking", tuple(STACKING_WORDS.items()), make=lambda _job, value: set_stacking(value)),
     Field("Continuous, one", "inverters.spec.continuous_va", APPARENT),
     Field("Surge, one", "inverters.spec.surge_va", APPARENT),

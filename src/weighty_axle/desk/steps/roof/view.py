@@ -24,7 +24,7 @@ def _choose_module(_job: Job, name: Any) -> Edit:
 
 
 ROOF_FIELDS = (
-    Field("Module type", "roof.module.name", tuple((one.name, one.name) for one in modules().rows), make=_choose_module),
+    Field("Module type", "roof.module.name", tuple((one.name, one.name) for one in modules().rows), make=_choose_module, wide=3),
     Field("Rated", "roof.module.pmp_w", POWER),
     Field("Voc", "roof.module.voc_v", VOLTAGE),
     Field("Vmp", "roof.module.vmp_v", VOLTAGE),

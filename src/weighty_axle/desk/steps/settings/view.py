@@ -119,8 +119,6 @@ class SettingsView(StepView):
         self._said.setWordWrap(True)
         self.model = Records(session, system, COLUMNS, self._say, self)
         self.table = table_view(self.model, tr("Settings sheet"))
-        self.table.horizontalHeader().setSectionResizeMode(self.table.horizontalHeader().ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setStretchLastSection(True)
         side.addWidget(self.table, 1)
         side.addWidget(self._said)
         row.addLayout(side, 5)

@@ -12,7 +12,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.job.edits import set_value
-from weighty_axle.units import System, show
+from weighty_axle.units import System, conductor_words, show
 
 _AGAINST = {"": "fits", "ampacity": "too thin for its fuse", "drop": "drops too much"}
 
@@ -36,7 +36,7 @@ class RunTree(Canvas):
     def draw(self, painter: QPainter) -> None:
         now, design = look(), self._session.shown.design
         main, *branches = design.wiring.runs
-        row = min(40.0, (self.height() - 8) / max(1, len(branches)))
+        row = min(54.0, (self.height() - 26) / max(1, len(branches)))
         middle = 4 + row * len(branches) / 2
         board_x = self.width() * 0.42
         self._node(painter, QRectF(4, middle - 22, 84, 44), tr("bank"), show(design.bank.lowest_working_v.value, "V"))
@@ -45,7 +45,9 @@ class RunTree(Canvas):
         at_board = design.bank.lowest_working_v.value - drop_main
         painter.setPen(QPen(QColor(now.ink), 6))
         painter.drawLine(QPointF(board_x - 40, 6), QPointF(board_x - 40, 2 + row * len(branches)))
-        words(painter, QRectF(board_x - 128, 6, 80, 18), f"{main.end} {show(at_board, 'V')}", size=8.5, bold=True, align=RIGHT)
+        words(
+            painter, QRectF(board_x - 100, 4 + row * len(branches), 120, 18), f"{main.end} {show(at_board, 'V')}", size=8.5, bold=True, align=CENTRE
+        )
         for index, run in enumerate(branches):
             y = 4 + row * (index + 0.5)
             self._run(painter, run, QPointF(board_x - 40, y), QPointF(self.width() - 112, y), label_above=False)
@@ -81,12 +83,12 @@ class RunTree(Canvas):
         painter.setBrush(QColor(now.paper))
         painter.drawRect(fuse)
         words(painter, fuse, show(run.fuse_a.value, "A"), size=7.5, align=CENTRE)
-        size = choice_name(run.chosen) if run.chosen else tr("no size fits")
+        size = conductor_words(choice_name(run.chosen)) if run.chosen else tr("no size fits")
         text = f"{run.tag}  {show(run.current_a.value, 'A')}  {size}  {show(run.length_m.value, 'm', self._system)}" + (
             tr("  own choice") if run.own_choice else ""
         )
         if label_above:
-            box = QRectF(start.x(), start.y() - 44, end.x() - start.x(), 16)
+            box = QRectF(start.x() + 8, start.y() - 44, end.x() - start.x() - 8, 16)
             words(painter, box, f"{run.tag}  {show(run.current_a.value, 'A')}", size=8.5, bold=lit)
             words(
                 painter, box.translated(0, 14), f"{size}  {show(run.length_m.value, 'm', self._system)}  −{show(run.drop_share.value, '1')}", size=8

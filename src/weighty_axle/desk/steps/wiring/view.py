@@ -12,9 +12,9 @@ from weighty_axle.units import FRACTION, LENGTH, TEMPERATURE, System
 
 FUSES = tuple((kind.key, kind.name) for kind in fuse_kinds().values())
 WIRING_FIELDS = (
-    Field("Main fuse", "wiring.main_fuse", FUSES),
-    Field("Branch fuses", "wiring.branch_fuse", FUSES),
-    Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values())),
+    Field("Main fuse", "wiring.main_fuse", FUSES, wide=2),
+    Field("Branch fuses", "wiring.branch_fuse", FUSES, wide=2),
+    Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values()), wide=2),
     Field("Insulation", "wiring.insulation_c", ((60, "60 °C"), (70, "70 °C"), (75, "75 °C"), (90, "90 °C"), (105, "105 °C"))),
     Field("Air around", "wiring.ambient_c", TEMPERATURE),
     Field("Drop allowed", "wiring.drop_allowed", FRACTION),
