@@ -13,6 +13,7 @@ from weighty_axle.physics.batteries import prospective_current_a
 from weighty_axle.physics.protection import next_rating_a
 from weighty_axle.reference import tables
 from weighty_axle.reference.tables import AmpacityTable, FuseKind
+from weighty_axle.units import conductor_words
 
 LOAD_FACTOR = 1.25
 """Fuse over continuous current of loads. Source: NEC 210.20/215.3 (125 %), recalled; kept for both practices."""
@@ -252,7 +253,7 @@ def _of_chosen(
     one = chosen or Candidate("none", 1, 0.0, 0.0, 0.0, 0.0, 0.0, "")
     factor = Given("Ambient factor", _ambient_factor(table, stated), "ratio")
     ampacity = Figure(
-        f"{ask.tag} ampacity, {choice_name(one)}",
+        f"{ask.tag} ampacity, {conductor_words(choice_name(one))}",
         one.ampacity_a,
         "A",
         "table value × ambient factor × conductors",
@@ -266,11 +267,11 @@ def _of_chosen(
     )
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
-        f"{ask.tag} drop, {choice_name(one)}", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
+        f"{ask.tag} drop, {conductor_words(choice_name(one))}", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
         (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, bank.nominal_v),
         "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay", "hottest conductor: drop is at its largest",
     )  # fmt: skip
-    loss = Figure(f"{ask.tag} loss, {choice_name(one)}", one.loss_w, "W", "drop × current", (drop, ask.current), TEXTBOOK)
+    loss = Figure(f"{ask.tag} loss, {conductor_words(choice_name(one))}", one.loss_w, "W", "drop × current", (drop, ask.current), TEXTBOOK)
     return ampacity, drop, loss
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -38,9 +39,18 @@ def problems(job: Job) -> list[Problem]:
     return list(_meaning(job))
 
 
+_BOUND = re.compile(r"Expected `(?:float|int|int \| float)` (>=|<=|>|<) (-?[\d.]+)")
+_BOUND_WORDS = {">=": "at least", "<=": "at most", ">": "more than", "<": "less than"}
+
+
 def problem_from(text: str) -> Problem:
-    """Problem from the decoder's own words, `Expected ... - at `$.bank.packs[0]``."""
+    """Problem from the decoder's own words, `Expected ... - at `$.bank.packs[0]``, with bounds as a sentence."""
     message, _, where = text.partition(" - at `")
+    bound = _BOUND.match(message)
+    if bound:
+        message = f"It must be {_BOUND_WORDS[bound[1]]} {float(bound[2]) + 0.0:g}."
+    elif "of length >= 1" in message:
+        message = "It must not be empty."
     return Problem(where.rstrip("`").removeprefix("$").lstrip("."), message.replace("`", ""))
 
 

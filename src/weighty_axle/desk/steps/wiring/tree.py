@@ -168,7 +168,7 @@ class CandidateChart(Canvas):
                 painter.drawRect(box.adjusted(1, 0, -1, 0))
             verdict = tr(_AGAINST[one.against]) + (tr(", chosen") if chosen else "") + (tr(" by hand") if chosen and run.own_choice else "")
             cells = (
-                choice_name(one),
+                conductor_words(choice_name(one)),
                 show(one.ampacity_a, "A"),
                 show(one.drop_share, "1"),
                 show(one.loss_w, "W"),

@@ -1,0 +1,40 @@
+"""Jobs every test starts from. Nothing here needs Qt."""
+
+from __future__ import annotations
+
+import pytest
+
+from weighty_axle import demos
+from weighty_axle.design.derive import derive
+from weighty_axle.job.edits import set_pack_count, set_value
+from weighty_axle.job.model import Job
+from weighty_axle.rules.judge import judge
+
+
+@pytest.fixture(scope="session")
+def clinic() -> Job:
+    return demos.demo("eye-clinic")
+
+
+@pytest.fixture(scope="session")
+def puppet() -> Job:
+    return demos.demo("puppet-theatre")
+
+
+@pytest.fixture(scope="session")
+def sound_clinic(clinic: Job) -> Job:
+    """The clinic with everything put right that the demo leaves wrong on purpose."""
+    job = clinic
+    for edit in (set_value("charging.system_limit_a", 300.0, ""), set_value("wiring.branch_fuse", "fast_cylinder_125", ""), set_pack_count(7)):
+        job = edit.apply(job)
+    return job
+
+
+@pytest.fixture
+def fired():
+    """Ids of the rules that fire on a job."""
+
+    def ids(job: Job) -> set[str]:
+        return {one.rule.id for one in judge(derive(job))}
+
+    return ids

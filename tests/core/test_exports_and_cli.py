@@ -1,0 +1,129 @@
+"""The pack, the tables and the command line."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+import sys
+from datetime import date
+
+import pypdf
+import pytest
+
+from weighty_axle.cli import main
+from weighty_axle.design.derive import derive
+from weighty_axle.exports.figures_json import working_lines
+from weighty_axle.exports.long_section import long_section
+from weighty_axle.exports.pack import CAUTIONS, write_pack
+from weighty_axle.exports.tables import items_csv, settings_csv
+from weighty_axle.job import store
+from weighty_axle.job.edits import set_value
+from weighty_axle.rules.judge import judge
+from weighty_axle.units import show
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.replace("\u00a0", " ").split())
+
+
+@pytest.mark.parametrize("system", ["metric", "us"])
+@pytest.mark.parametrize("name", ["clinic", "puppet"])
+def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
+    job = request.getfixturevalue(name)
+    design = derive(job)
+    findings = judge(design)
+    told = []
+    paths = write_pack(design, findings, tmp_path, today=date(2026, 5, 1), system=system, progress=lambda share, words: told.append((share, words)))
+    pages = [_plain(page.extract_text()) for page in pypdf.PdfReader(paths[0]).pages]
+    text = " ".join(pages)
+    assert 2 <= len(pages) <= 6
+    assert all(job.name in page and "help for competent people" in page for page in pages)
+    assert all(_plain(line) in text for line in CAUTIONS)
+    for finding in findings:
+        assert _plain(finding.sentence(system)) in text
+    for axle in design.place.axles:
+        assert _plain(show(axle.load_kg.value, "kg", system)) in text
+    for point in design.settings.points:
+        assert _plain(point.name) in text and _plain(show(point.value, point.computed.unit)) in text
+    assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
+    assert {path.name for path in paths} == {"pack.pdf", "items.csv", "settings.csv", "design.json", "findings.json"}
+
+
+def test_tables_hold_everything_once_and_no_formulas(clinic):
+    design = derive(set_value("fittings[TK1].name", "=HYPERLINK(1)", "").apply(clinic))
+    rows = list(csv.DictReader(io.StringIO(items_csv(design))))
+    tags = [row["tag"] for row in rows]
+    assert len(set(tags)) == len(tags) == len(design.items) + len(clinic.roof.modules)
+    assert sum(float(row["mass_kg"]) for row in rows) == pytest.approx(design.place.added_kg.value)
+    assert next(row for row in rows if row["tag"] == "TK1")["name"] == "'=HYPERLINK(1)"
+    settings = {row["key"]: row for row in csv.DictReader(io.StringIO(settings_csv(design)))}
+    assert float(settings["absorption_v"]["value"]) == 56.0 and settings["absorption_v"]["unit"] == "V"
+
+
+def test_a_working_reads_as_lines(clinic):
+    lines = working_lines(derive(clinic).bank.days)
+    assert lines[0].startswith("Days without sun or hook-up: 0.94")
+    assert any("usable energy ÷" in line for line in lines) and lines[-1].startswith("Source:")
+
+
+def test_the_long_section_shows_every_item_and_axle(clinic, puppet):
+    for job in (clinic, puppet):
+        section = long_section(derive(job))
+        tags = {shape.tag for shape in section.shapes}
+        assert tags >= {item.tag for item in derive(job).items} | {one.tag for one in job.roof.modules} | {axle.tag for axle in job.vehicle.axles}
+        assert all(section.left_m - 1 < x < section.right_m + 1 for shape in section.shapes for x, _ in shape.points)
+        assert [mark.load_kg for mark in section.axles] == [axle.load_kg.value for axle in derive(job).place.axles]
+
+
+# ---- command line ----
+
+def _findings(out: str) -> list[dict[str, object]]:
+    """The JSON after the plain text of an earlier command."""
+    found: list[dict[str, object]] = json.loads(out[out.index("\n[") :])
+    return found
+
+
+def test_commands_without_a_window(tmp_path, capsys, clinic, puppet):
+    assert main(["demos"]) == 0
+    assert capsys.readouterr().out.split() == ["eye-clinic", "puppet-theatre"]
+    assert main(["derive", "demo:eye-clinic", "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["figures"]["bank.nominal_energy_wh"]["value"] == pytest.approx(30_720)
+    assert data["runs"]["W-MAIN"]["conductor"] == "4/0 AWG"
+    assert main(["derive", "demo:puppet-theatre"]) == 0
+    assert "bank.usable_energy_wh" in capsys.readouterr().out
+    path = tmp_path / "theatre.axle"
+    store.save(puppet, path)
+    assert main(["check", str(path)]) == 0
+    assert main(["check", "demo:eye-clinic", "--json"]) == 1
+    assert [one["severity"] for one in _findings(capsys.readouterr().out)][:2] == ["stop", "stop"]
+    assert main(["pack", str(path), "-o", str(tmp_path / "out")]) == 0
+    assert (tmp_path / "out" / "pack.pdf").stat().st_size > 10_000
+    assert main(["schema"]) == 0
+
+
+@pytest.mark.parametrize("command", [["check"], ["derive"], ["pack", "-o", "out"]])
+@pytest.mark.parametrize("name", ["none.axle", "demo:nothing"])
+def test_unreadable_input_is_2_with_a_message_and_no_traceback(tmp_path, monkeypatch, capsys, command, name):
+    monkeypatch.chdir(tmp_path)
+    assert main([command[0], name, *command[1:]]) == 2
+    error = capsys.readouterr().err
+    assert "cannot be used" in error and "Traceback" not in error
+    assert not list(tmp_path.iterdir())
+
+
+def test_broken_jobs_and_odd_folders(tmp_path, capsys, clinic):
+    bad = tmp_path / "bad.json"
+    bad.write_bytes(store.encode(clinic).replace(b'"duty": 0.6', b'"duty": 6'))
+    assert main(["check", str(bad)]) == 2
+    assert capsys.readouterr().err.count("duty") == 3
+    (tmp_path / "file").write_text("x")
+    assert main(["pack", "demo:eye-clinic", "-o", str(tmp_path / "file")]) == 2
+
+
+@pytest.mark.parametrize("flag", ["--help", "--version"])
+def test_help_and_version(flag):
+    done = subprocess.run([sys.executable, "-m", "weighty_axle", flag], capture_output=True, text=True, check=True)
+    assert "weighty-axle" in done.stdout

@@ -1,0 +1,172 @@
+"""Every rule fires on a job made for it and keeps quiet on a sound one; every remedy puts its finding right."""
+
+from __future__ import annotations
+
+import pytest
+from msgspec.structs import replace
+
+from weighty_axle.design.derive import derive
+from weighty_axle.job.checks import problems
+from weighty_axle.job.edits import add_load, move, move_module, set_pack_count, set_stacking, set_value, take_module_out
+from weighty_axle.job.model import Axle, Load, Span
+from weighty_axle.reference import tables
+from weighty_axle.rules.judge import judge
+from weighty_axle.rules.registry import RULES
+
+
+def v(path, value):
+    """An edit that only sets a value."""
+    return set_value(path, value, "")
+
+
+def packs(name):
+    return next(one for one in tables.packs().rows if one.name == name)
+
+
+def heavy(watts, supply="AC", tag="LDX", **more):
+    return add_load(Load(tag=tag, name="Test load", supply=supply, running_w=watts, power_factor=1.0, patterns={"SHOW": (Span(1140, 1200, 1.0),)}, **more))
+
+
+COUPLED = (Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True), Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390))
+
+# Rule -> job it is quiet on, edits that make it fire.
+FIRES = {
+    "brief.load-over-inverters": ("puppet", [heavy(4000.0)]),
+    "brief.start-over-surge": ("puppet", [heavy(1500.0, start_multiple=6.0)]),
+    "brief.idle-share": ("puppet", [v("inverters.spec.no_load_w", 90.0)]),
+    "brief.leg-open": ("sound_clinic", [v("loads[LD1].supply", "leg_open")]),
+    "brief.leg-missing": ("puppet", [v("loads[LD1].supply", "L1")]),
+    "brief.across-dead": ("sound_clinic", [set_stacking("legs_in_phase")]),
+    "brief.nothing-painted": ("puppet", [v("loads[LD6].patterns", {})]),
+    "brief.painted-while-off": ("puppet", [v("loads[LD6].patterns[BARN]", (Span(0, 60, 1.0),))]),
+    "bank.days-short": ("puppet", [v("bank.days_wanted", 3.5), v("bank.spec.parallel_limit", 8)]),
+    "bank.discharge-over-limit": ("sound_clinic", [set_pack_count(2)]),
+    "bank.surge-over-peak": ("sound_clinic", [set_pack_count(2)]),
+    "bank.one-pack-out": ("sound_clinic", [set_pack_count(3)]),
+    "bank.series-forbidden": ("sound_clinic", [set_pack_count(6), v("bank.series", 2)]),
+    "bank.parallel-over-limit": ("puppet", [set_pack_count(5)]),
+    "bank.over-inverter-voltage": ("puppet", [v("inverters.spec.dc_max_v", 29.0)]),
+    "bank.under-inverter-voltage": ("puppet", [v("inverters.spec.dc_min_v", 25.0)]),
+    "bank.cold-charging": ("puppet", [v("bank.spec.heated", False)]),
+    "inverters.leg-heavy": ("sound_clinic", [v(f"loads[{tag}].supply", "L1") for tag in ("LD5", "LD6", "LD8", "LD11")]),
+    "inverters.neutral-over": ("sound_clinic", [v("inverters.neutral_a", 5.0)]),
+    "inverters.leg-without-unit": ("sound_clinic", [v("inverters.units[INV2].leg", "L1")]),
+    "inverters.limit-over-socket": ("puppet", [v("inverters.sources[P10].limit_a", 12.0)]),
+    "inverters.limit-over-continuous": ("sound_clinic", [v("inverters.sources[P30].limit_a", 30.0)]),
+    "inverters.source-without-240": ("puppet", None),
+    "inverters.relay-over": ("puppet", [v("inverters.spec.transfer_a", 10.0)]),
+    "inverters.single-with-several": ("sound_clinic", [v("inverters.stacking", "single")]),
+    "inverters.half-power-per-leg": ("sound_clinic", [v("inverters.stacking", "parallel")]),
+    "inverters.charge-from-low-source": ("no_generator", None),
+    "roof.cold-over-controller": ("puppet", [v("site.record_low_c", -40.0), v("roof.controllers[CC1].spec.max_pv_v", 125.0)]),
+    "roof.cold-margin-small": ("puppet", [v("roof.controllers[CC1].spec.max_pv_v", 132.0)]),
+    "roof.cold-over-module": ("puppet", [v("roof.module.system_limit_v", 100.0)]),
+    "roof.below-table": ("puppet", [v("site.record_low_c", -45.0)]),
+    "roof.hot-under-start": ("puppet", [v("roof.controllers[CC1].spec.start_margin_v", 60.0)]),
+    "roof.isc-over-controller": ("puppet", [v("roof.controllers[CC1].spec.max_isc_a", 30.0)]),
+    "roof.unequal-strings": ("puppet", [take_module_out("S1")]),
+    "roof.string-fuses": ("sound_clinic", [v("roof.strings[S3].controller", "CC1")]),
+    "roof.over-60-v": ("flat", None),
+    "roof.clipping": ("puppet", [v("roof.controllers[CC1].spec.output_a", 60.0)]),
+    "roof.clash": ("puppet", [move_module("PV1", 2.5, -0.6)]),
+    "roof.over-margin": ("puppet", [move_module("PV1", 1.2, -0.9)]),
+    "roof.unassigned": ("puppet", [take_module_out("S1")]),
+    "roof.empty-string": ("puppet", [v(f"roof.modules[{tag}].string", "S2") for tag in ("PV1", "PV2", "PV3")]),
+    "charging.sum-over-bank": ("sound_clinic", [set_pack_count(4), v("charging.system_limit_a", None)]),
+    "charging.limit-over-bank": ("puppet", [v("charging.system_limit_a", 700.0)]),
+    "charging.source-over-bank": ("puppet", [v("bank.spec.charge_a", 20.0), v("charging.system_limit_a", 80.0)]),
+    "charging.alternator-over": ("sound_clinic", [v("charging.alternator.rated_a", 200.0)]),
+    "charging.chargers-without-alternator": ("sound_clinic", [v("charging.alternator", None)]),
+    "charging.no-sun": ("puppet", [v(f"roof.modules[PV{n}].string", "") for n in range(1, 7)]),
+    "place.axle-over-plate": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6480.0)]),
+    "place.axle-margin-small": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6350.0)]),
+    "place.axle-lifted": ("coupled", [v("vehicle.axles[A1].weighed_kg", 0.0), move(tuple(f"BP{n}" for n in range(1, 5)), dx_m=3.6), move(("FT1",), dx_m=1.6)]),
+    "place.steer-light": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 2500.0)]),
+    "place.gross-over": ("puppet", [v("vehicle.gross_limit_kg", 6000.0)]),
+    "place.coupling-out-of-range": ("coupled", [v("vehicle.axles[A1].weighed_kg", 2880.0), v("vehicle.axles[A2].weighed_kg", 3000.0)]),
+    "place.side-heavy": ("puppet", [v("fittings[FT1].mass_kg", 1500.0)]),
+    "place.outside": ("puppet", [move(("FT2",), dx_m=1.0)]),
+    "place.clash": ("puppet", [move(("INV1",), dy_m=-0.3)]),
+    "wiring.fuse-voltage": ("sound_clinic", [v("wiring.main_fuse", "bolt_strip_32")]),
+    "wiring.fuse-voltage-marginal": ("sound_clinic", [v("wiring.branch_fuse", "stud_block_58")]),
+    "wiring.fuse-breaking": ("sound_clinic", [v("wiring.branch_fuse", "bolt_strip_80")]),
+    "wiring.fuse-too-large-for-kind": ("puppet", [v("wiring.main_fuse", "blade_32")]),
+    "wiring.no-standard-fuse": ("puppet", [v("inverters.spec.continuous_va", 40_000.0), v("inverters.spec.surge_va", 90_000.0)]),
+    "wiring.no-conductor": ("puppet", [v("wiring.main_lead_m", 40.0), v("wiring.drop_allowed", 0.005)]),
+    "wiring.unknown-size": ("puppet", [v("wiring.conductors[W-INV1]", "3 AWG")]),
+    "wiring.fuse-over-ampacity": ("puppet", [v("wiring.conductors[W-INV1]", "16 mm2")]),
+    "wiring.drop-over": ("puppet", [v("inverters.units[INV1].lead_m", 9.0), v("wiring.conductors[W-INV1]", "50 mm2")]),
+    "wiring.hot-air": ("puppet", [v("wiring.ambient_c", 95.0)]),
+    "wiring.table-practice": ("puppet", [v("wiring.ampacity_table", "small_craft_awg")]),
+    "wiring.parallel-conductors": ("puppet", [v("inverters.units[INV1].lead_m", 20.0)]),
+    "settings.order": ("puppet", [v("settings.own_values[float_v]", 28.2)]),
+    "settings.full-over-bms": ("puppet", [v("settings.own_values[absorption_v]", 29.2)]),
+    "settings.cut-out-under-bms": ("puppet", [v("settings.own_values[cut_out_v]", 20.0)]),
+    "settings.charge-over-bank": ("sound_clinic", [v("settings.own_values[inverter_charge_a]", 200.0)]),
+    "settings.own-value": ("puppet", [v("settings.own_values[float_v]", 26.8)]),
+}  # fmt: skip
+
+
+@pytest.fixture
+def coupled(puppet):
+    """The theatre as a centre-axle trailer."""
+    return v("vehicle.kind", "centre_axle_trailer").apply(v("vehicle.axles", COUPLED).apply(puppet))
+
+
+@pytest.fixture
+def flat(puppet):
+    """The theatre with one module in series and a low-voltage start."""
+    job = v("roof.modules", puppet.roof.modules[:1]).apply(puppet)
+    return v("roof.strings", puppet.roof.strings[:1]).apply(job)
+
+
+@pytest.fixture
+def no_generator(puppet):
+    """The theatre that only plugs in where there is enough."""
+    return v("inverters.sources[GEN1]", None).apply(puppet)
+
+
+def test_every_rule_has_its_case():
+    assert sorted(FIRES) == sorted(rule.id for rule in RULES)
+    assert len({rule.id for rule in RULES}) == len(RULES) >= 60
+    assert all(rule.source for rule in RULES)
+
+
+@pytest.mark.parametrize("rule", FIRES)
+def test_rule_fires_and_keeps_quiet(rule, request, fired, clinic, puppet):
+    base_name, edits = FIRES[rule]
+    base = request.getfixturevalue(base_name)
+    assert rule not in fired(base)
+    job = base
+    for edit in edits or []:
+        job = edit.apply(job)
+    if edits is None:  # quiet on the base, fires on a demo as it is
+        job = clinic if rule == "inverters.source-without-240" else puppet
+    assert problems(job) == []
+    findings = [one for one in judge(derive(job)) if one.rule.id == rule]
+    assert findings
+    for one in findings:
+        assert "{" not in one.sentence() and len(one.sentence()) < 200
+        known = {tag for finding in findings for tag in finding.tags}
+        assert known >= set(one.tags)
+        if one.remedy is not None:
+            mended = one.remedy.apply(job)
+            assert problems(mended) == []
+            left = [other for other in judge(derive(mended)) if other.id == one.id]
+            # Long strings come right one module at a time.
+            assert not left or left[0].sentence() != one.sentence(), one.remedy.label
+
+
+def test_demos_are_what_they_are_meant_to_be(clinic, puppet, sound_clinic):
+    severities = {name: [one.rule.severity for one in judge(derive(job))] for name, job in (("clinic", clinic), ("puppet", puppet), ("sound", sound_clinic))}
+    assert severities["clinic"].count("stop") == 2
+    assert set(severities["puppet"]) == {"note"}
+    assert "stop" not in severities["sound"]
+    stops = [one for one in judge(derive(clinic)) if one.rule.severity == "stop"]
+    assert all(one.remedy is not None for one in stops)
+
+
+def test_worst_come_first(clinic):
+    job = replace(clinic, bank=replace(clinic.bank, spec=packs("Rack pack 48 V 50 Ah")))
+    order = [one.rule.severity for one in judge(derive(job))]
+    assert order == sorted(order, key=("stop", "check", "note").index)
