@@ -75,8 +75,10 @@ class Records(QAbstractTableModel):
         return None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.NoItemFlags
         base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        return base | Qt.ItemFlag.ItemIsEditable if index.isValid() and self._columns[index.column()].edit else base
+        return base | Qt.ItemFlag.ItemIsEditable if self._columns[index.column()].edit else base
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         column = self._columns[index.column()]

@@ -1,0 +1,128 @@
+"""Speed, as ratios in one run: `pytest benchmarks`. The figures to reach stand beside each check."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import time
+from itertools import cycle
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+BARE = """
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QWidget
+application = QApplication([])
+class Window(QWidget):
+    def paintEvent(self, event):
+        super().paintEvent(event)
+        QTimer.singleShot(0, application.quit)
+window = Window()
+window.resize(1280, 800)
+window.show()
+application.exec()
+"""
+
+FULL = """
+import sys
+sys.argv = ["weighty-axle", "demo", "eye-clinic"]
+from weighty_axle.desk import window as module
+paint = module.Window.paintEvent
+def painted(self, event):
+    paint(self, event)
+    module.QTimer.singleShot(0, self.close)
+from PySide6.QtCore import QTimer
+module.QTimer = QTimer
+module.Window.paintEvent = painted
+from weighty_axle.cli import main
+main()
+try:
+    import resource
+    print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+except ImportError:
+    pass
+"""
+
+
+def _seconds(*command: str) -> tuple[float, str]:
+    start = time.perf_counter()
+    done = subprocess.run([sys.executable, *command], check=True, capture_output=True, text=True)
+    return time.perf_counter() - start, done.stdout
+
+
+def test_start_to_first_paint_against_a_bare_window(tmp_path, monkeypatch):
+    """At most 1.8 times a bare window's, and under 250 MB, with the demo open."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    _seconds("-c", FULL)
+    bare, full, memory = [], [], ""
+    for _ in range(9):
+        bare.append(_seconds("-c", BARE)[0])
+        seconds, memory = _seconds("-c", FULL)
+        full.append(seconds)
+    ratio = statistics.median(full) / statistics.median(bare)
+    print(f"\nfirst paint: {statistics.median(full):.3f} s, bare {statistics.median(bare):.3f} s, ratio {ratio:.2f}; {int(memory) / 1024:.0f} MB")
+    assert ratio <= 1.8
+    assert int(memory) < 250 * 1024
+
+
+def test_derive_from_a_cold_process_against_python_itself(tmp_path):
+    """Under 1.5 s."""
+    cold = statistics.median(_seconds("-m", "weighty_axle", "derive", "demo:eye-clinic", "--json")[0] for _ in range(5))
+    bare = statistics.median(_seconds("-c", "pass")[0] for _ in range(5))
+    print(f"\nderive, cold: {cold:.3f} s, {cold / bare:.1f} times an empty Python")
+    assert cold < 1.5
+
+
+@pytest.fixture
+def window(tmp_path):
+    from weighty_axle.desk.app import make_application
+    from weighty_axle.desk.preferences import Preferences
+    from weighty_axle.desk.theme import apply_look
+    from weighty_axle.desk.window import Window
+
+    application = make_application()
+    apply_look(application, "light", 1.0)
+    made = Window(Preferences(safety_read=True), tmp_path / "journal")
+    made.open_name("demo:eye-clinic")
+    made.show()
+    application.processEvents()
+    yield made
+    made.session.close()
+    made.session = None
+    made.close()
+
+
+def _edits(step):
+    from weighty_axle.job.edits import move, move_module, paint, set_pack_count, set_value
+
+    return {
+        "brief": [paint("LD6", "CLINIC", 1200, 1260, 1.0), paint("LD6", "CLINIC", 1200, 1260, 0.0)],
+        "bank": [set_pack_count(7), set_pack_count(6)],
+        "roof": [move_module("PV1", 1.36, -0.577), move_module("PV1", 1.35, -0.577)],
+        "place": [move(("BP1",), dx_m=0.01), move(("BP1",), dx_m=-0.01)],
+        "wiring": [set_value("wiring.ambient_c", 45.0, "Air"), set_value("wiring.ambient_c", 40.0, "Air")],
+    }[step]
+
+
+@pytest.mark.parametrize("step", ["brief", "bank", "roof", "place", "wiring"])
+def test_edit_to_new_findings_and_painted_tell_line(window, step, benchmark):
+    """Median under 16 ms, 95th percentile under 50 ms: edit, derive, judge and repaint of everything on show."""
+    from PySide6.QtWidgets import QApplication
+
+    window.go(step)
+    QApplication.processEvents()
+    edits = cycle(_edits(step))
+
+    def once():
+        assert window.session.apply(next(edits)) is None
+        QApplication.processEvents()
+
+    benchmark.pedantic(once, rounds=200, iterations=1, warmup_rounds=5)
+    times = sorted(benchmark.stats.stats.data)
+    assert statistics.median(times) < 0.016
+    assert times[int(0.95 * len(times))] < 0.050

@@ -1,0 +1,83 @@
+"""The real window, offscreen or under Xvfb. Unexpected errors in slots fail the test (pytest-qt), so do Qt warnings."""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+
+from weighty_axle.desk import preferences
+from weighty_axle.desk.app import make_application
+from weighty_axle.desk.theme import apply_look
+from weighty_axle.desk.window import Window
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path, monkeypatch):
+    """Preferences and journals of a test stay in its own folder."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+
+
+@pytest.fixture(scope="session")
+def qapp_cls():
+    return lambda _args: make_application()
+
+
+@pytest.fixture
+def open_window(qtbot, qapp, tmp_path):
+    """Opens the window with a demo or file; closes it without asking at the end."""
+    windows = []
+
+    def opened(name: str | None = "demo:eye-clinic", **kept) -> Window:
+        apply_look(qapp, kept.get("look", "light"), 1.0)
+        window = Window(preferences.Preferences(**{"safety_read": True, **kept}), tmp_path / "state" / "weighty-axle" / "journal")
+        if name is not None:
+            window.open_name(name)
+        window.show()
+        window.activateWindow()
+        QTest.qWaitForWindowActive(window)
+        windows.append(window)
+        return window
+
+    yield opened
+    for window in windows:
+        if window.session is not None:
+            window.session._saved_job = window.session.shown.job
+        window.close()
+        window.deleteLater()
+
+
+@pytest.fixture
+def window(open_window):
+    return open_window()
+
+
+def drag(widget, start: QPointF, end: QPointF, button=Qt.MouseButton.LeftButton, steps: int = 6) -> None:
+    """A real drag: press, several moves, release."""
+    QTest.mousePress(widget, button, Qt.KeyboardModifier.NoModifier, start.toPoint())
+    for step in range(1, steps + 1):
+        point = start + (end - start) * step / steps
+        QTest.mouseMove(widget, QPoint(round(point.x()), round(point.y())))
+        _send_move(widget, point, button)
+    QTest.mouseRelease(widget, button, Qt.KeyboardModifier.NoModifier, end.toPoint())
+
+
+def _send_move(widget, point: QPointF, button) -> None:
+    """Moves with a button held do not arrive through QTest on every platform; send them."""
+    from PySide6.QtCore import QEvent
+    from PySide6.QtGui import QMouseEvent
+    from PySide6.QtWidgets import QApplication
+
+    event = QMouseEvent(QEvent.Type.MouseMove, point, widget.mapToGlobal(point), Qt.MouseButton.NoButton, button, Qt.KeyboardModifier.NoModifier)
+    QApplication.sendEvent(widget, event)
+
+
+def area(canvas, name: str) -> QPointF:
+    """Centre of a named area of a painted widget."""
+    canvas.grab()
+    return next(rect.center() for rect, tag in reversed(canvas.areas) if tag == name)

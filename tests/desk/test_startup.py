@@ -1,0 +1,40 @@
+"""What the first screen pays for."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+
+SCRIPT = """
+import sys
+from weighty_axle.desk.app import make_application
+from weighty_axle.desk.preferences import Preferences
+from weighty_axle.desk.theme import apply_look
+from weighty_axle.desk.window import Window
+application = make_application()
+apply_look(application, "light", 1.0)
+window = Window(Preferences(safety_read=True), None)
+window.open_name("demo:eye-clinic")
+window.show()
+application.processEvents()
+print(*sorted(name for name in sys.modules if name.partition(".")[0] in ("numpy", "scipy", "reportlab", "jsonschema", "PIL")
+      or name.startswith("weighty_axle.desk.steps.") and name.endswith(".view")))
+"""
+
+
+def test_nothing_heavy_is_imported_before_the_first_paint():
+    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})
+    assert done.stdout.split() == ["weighty_axle.desk.steps.brief.view", "weighty_axle.desk.steps.view"]
+    assert not done.stderr.strip()
+
+
+def test_qt_calls_leave_none_alone():
+    """A Qt binding that hands out None without counting it aborts the interpreter after some thousand calls."""
+    from PySide6.QtCore import QObject
+
+    thing = QObject()
+    before = sys.getrefcount(None)
+    for _ in range(500):
+        thing.setObjectName("x")
+    assert abs(sys.getrefcount(None) - before) < 100

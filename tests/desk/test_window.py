@@ -1,0 +1,451 @@
+"""The window as a user has it: by mouse and by keyboard."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent
+from PySide6.QtTest import QAbstractItemModelTester, QTest
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton, QTableView, QWidget
+
+from weighty_axle.desk import preferences
+from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
+from weighty_axle.desk.theme import LOOKS
+from weighty_axle.desk.widgets.fields import Entry
+from weighty_axle.desk.widgets.painting import Canvas
+from weighty_axle.desk.widgets.tell_line import tells
+from weighty_axle.job import journal, store
+from weighty_axle.job.edits import set_value
+from weighty_axle.rules.registry import STEPS
+
+from .conftest import area, drag
+
+KEY = Qt.Key
+
+
+def entry(view: QWidget, name: str) -> Entry:
+    return next(one for one in view.findChildren(Entry) if one.accessibleName() == name)
+
+
+def retype(line: Entry, text: str) -> None:
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, text)
+    QTest.keyClick(line, KEY.Key_Return)
+
+
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
+@pytest.mark.parametrize("look", ["light", "dark"])
+def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
+    window = open_window(name, look=look)
+    for index, step in enumerate(STEPS):
+        QTest.keyClick(window, str(index + 1))
+        assert window.bench.step == step
+        view = window.bench.view(step)
+        assert view.isVisible()
+        assert not window.grab().toImage().isNull()
+        for control in view.findChildren(QWidget):
+            if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits("QComboBox"):
+                assert control.accessibleName(), f"{control} on {step}"
+            if isinstance(control, QAbstractButton) and control.isVisible() and not control.inherits("QTableCornerButton"):
+                assert control.text() or control.accessibleName() or control.inherits("QToolButton"), f"{control} on {step}"
+
+
+def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window, qtbot):
+    ribbons = window.bench.view("brief").ribbons
+    before = window.session.shown.design.brief.energy_per_day_wh.value
+    y = TOP + ROW * 5.5  # sixth row: lens edger
+    drag(ribbons, QPointF(ribbons._x(1140), y), QPointF(ribbons._x(1320), y))
+    design = window.session.shown.design
+    assert [tuple(span.__struct_fields__) for span in design.job.loads[5].patterns["CLINIC"]][0] == ("start_min", "end_min", "level")
+    span = design.job.loads[5].patterns["CLINIC"][-1]
+    assert (span.start_min, span.end_min) == (pytest.approx(1140, abs=5), pytest.approx(1320, abs=5))
+    assert design.brief.energy_per_day_wh.value > before + 1000
+    assert window.session.shown.before.brief.energy_per_day_wh.value == before
+    assert len(window.session.undo_steps()) == 1, "a drag is one step"
+    drag(ribbons, QPointF(ribbons._x(1200), y), QPointF(ribbons._x(1260), y), Qt.MouseButton.RightButton)
+    assert len(window.session.shown.job.loads[5].patterns["CLINIC"]) == 4
+    QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.shown.design.brief.energy_per_day_wh.value == before
+    QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert window.session.shown.design.brief.energy_per_day_wh.value > before
+
+
+def test_ribbons_by_keyboard(window):
+    ribbons = window.bench.view("brief").ribbons
+    ribbons.setFocus()
+    QTest.keyClick(ribbons, KEY.Key_Down)
+    QTest.keyClick(ribbons, KEY.Key_Down)
+    assert window.session.selection == ("LD2",)
+    for _ in range(4):
+        QTest.keyClick(ribbons, KEY.Key_Left)
+    for _ in range(3):
+        QTest.keyClick(ribbons, KEY.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(ribbons, KEY.Key_Space)
+    first = window.session.shown.job.loads[1].patterns["CLINIC"][0]
+    assert (first.start_min, first.end_min, first.level) == (8 * 60 - 105, 8 * 60 - 45, 1.0)
+    QTest.keyClick(ribbons, KEY.Key_Minus)
+    assert window.session.shown.job.loads[1].patterns["CLINIC"][0].level == 0.9
+    QTest.keyClick(ribbons, KEY.Key_Space)
+    assert window.session.shown.job.loads[1].patterns["CLINIC"][0].start_min > 400
+
+
+def test_loads_are_added_edited_and_removed(window):
+    view = window.bench.view("brief")
+    count = len(window.session.shown.job.loads)
+    press(view, "Add a load")
+    assert len(window.session.shown.job.loads) == count + 1 and window.session.selection == ("LD13",)
+    retype(entry(view, "Running, each"), "2*0.6 kW")
+    assert window.session.shown.job.loads[-1].running_w == 1200
+    assert "brief.leg-open" in {one.rule.id for one in window.session.shown.findings}
+    press(view, "Remove")
+    assert len(window.session.shown.job.loads) == count
+
+
+def press(view: QWidget, words: str) -> None:
+    button = next(one for one in view.findChildren(QPushButton) if one.text() == words)
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):
+    window.go("charging")
+    (card,) = window.bench.findings.cards()
+    assert card.finding.rule.id == "charging.sum-over-bank"
+    press(card, "Limit all charging to 300 A")
+    assert window.session.shown.job.charging.system_limit_a == 300
+    assert window.bench.findings.cards() == []
+    assert window.session.undo_label == "Limit all charging to 300 A"
+    QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.bench.findings.cards()[0].finding.rule.id == "charging.sum-over-bank"
+    QTest.mouseClick(card, Qt.MouseButton.LeftButton)
+    window.go("wiring")
+    QTest.mouseClick(window.bench.findings.cards()[0], Qt.MouseButton.LeftButton)
+    assert "W-INV1" in window.session.selection, "a finding lights up what it concerns"
+
+
+def test_dragging_the_bank_moves_the_axles_in_one_step(window):
+    window.go("place")
+    drawing = window.bench.view("place").drawing
+    start = area(drawing, "top BP1")
+    scale = drawing._views()[1]
+    before = window.session.shown.design.place
+    drag(drawing, start, start + QPointF(-1.5 * scale, 0))
+    after = window.session.shown.design.place
+    shift = 282 * 1.5 / (0.63 * 9.3 + 0.37 * 10.65 - 2.75)
+    assert after.axles[0].load_kg.value - before.axles[0].load_kg.value == pytest.approx(shift, rel=0.02)
+    assert len(window.session.undo_steps()) == 1
+    assert window.session.shown.job.bank.packs[5].place.x_m < 7.0, "all packs move together"
+    window.session.undo()
+    assert window.session.shown.design.place == before or window.session.shown.design.place.axles == before.axles
+
+
+def test_nudging_items_and_modules_by_keys(window):
+    window.go("place")
+    drawing = window.bench.view("place").drawing
+    drawing.setFocus()
+    window.session.select("DB1")
+    for key, axis, change in ((KEY.Key_Left, "x_m", -0.01), (KEY.Key_Down, "y_m", 0.01), (KEY.Key_PageUp, "z_m", 0.01)):
+        old = getattr(window.session.shown.job.wiring.board.place, axis)
+        QTest.keyClick(drawing, key)
+        assert getattr(window.session.shown.job.wiring.board.place, axis) == pytest.approx(old + change)
+    window.go("roof")
+    plan = window.bench.view("roof").plan
+    plan.setFocus()
+    QTest.keyClick(plan, KEY.Key_N)
+    assert window.session.selection == ("PV1",)
+    QTest.keyClick(plan, KEY.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert window.session.shown.job.roof.modules[0].x_m == pytest.approx(1.25)
+    QTest.keyClick(plan, KEY.Key_T)
+    assert window.session.shown.job.roof.modules[0].turned
+    assert "roof.clash" in {one.rule.id for one in window.session.shown.findings}
+
+
+def test_roof_by_mouse_and_presses(window):
+    window.go("roof")
+    view = window.bench.view("roof")
+    drag(view.plan, area(view.plan, "PV1"), area(view.plan, "PV1") + QPointF(-6, 3))
+    assert window.session.shown.job.roof.modules[0].x_m < 1.35
+    press(view, "Add a module")
+    assert len(window.session.shown.job.roof.modules) == 13
+    assert window.session.selection == ("PV13",)
+    assert "roof.unequal-strings" in {one.rule.id for one in window.session.shown.findings}
+    press(view, "Remove")
+    assert len(window.session.shown.job.roof.modules) == 12
+    QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "S2").toPoint())
+    assert window.session.selection == ("S2",)
+
+
+def test_bank_by_presses_and_choice(window):
+    window.go("bank")
+    view = window.bench.view("bank")
+    days = window.session.shown.design.bank.days.value
+    press(view, "One pack more")
+    assert window.session.shown.design.bank.days.value == pytest.approx(days * 7 / 6)
+    choice = next(one for one in view.findChildren(QComboBox) if one.accessibleName() == "Pack type")
+    index = choice.findText("Wall cabinet 48 V 280 Ah")
+    choice.setCurrentIndex(index)
+    choice.activated.emit(index)
+    assert window.session.shown.design.bank.capacity_ah.value == 7 * 280
+    assert window.session.undo_label == "Bank of Wall cabinet 48 V 280 Ah"
+
+
+def test_circuits_move_between_legs(window):
+    window.go("inverters")
+    beam = window.bench.view("inverters").beam
+    start = area(beam, "LD11")
+    drag(beam, start, QPointF(40, start.y()))
+    assert next(load.supply for load in window.session.shown.job.loads if load.tag == "LD11") == "L1"
+    beam.setFocus()
+    window.session.select("LD11")
+    QTest.keyClick(beam, KEY.Key_Right)
+    assert next(load.supply for load in window.session.shown.job.loads if load.tag == "LD11") == "L2"
+
+
+def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
+    window.go("wiring")
+    view = window.bench.view("wiring")
+    window.session.select("W-INV1")
+    QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "1").toPoint())
+    assert "wiring.fuse-over-ampacity" in {one.rule.id for one in window.session.shown.findings}
+    press(view, "Use the computed size")
+    assert window.session.shown.job.wiring.conductors == {}
+
+
+def test_fields_take_units_and_keep_what_is_wrong(window):
+    window.go("vehicle")
+    view = window.bench.view("vehicle")
+    line = entry(view, "Length")
+    retype(line, "45 ft")
+    assert window.session.shown.job.vehicle.length_m == pytest.approx(13.716)
+    assert line.toolTip() == "typed: 45 ft"
+    for text, words in (("45 kg", "not a length"), ("900 m", "at most 60"), ("", "Type a length")):
+        job = window.session.shown.job
+        retype(line, text) if text else (line.clear(), QTest.keyClick(line, KEY.Key_Return))
+        assert line.text() == text, "what was typed stays"
+        assert words in line.accessibleDescription()
+        assert window.session.shown.job is job, "the job never holds it"
+    QTest.keyClick(line, KEY.Key_Escape)
+    assert line.text() == "13.716\u00a0m" and not line.property("wrong")
+    window.go("charging")
+    limit = entry(window.bench.view("charging"), "System charge limit")
+    retype(limit, "280")
+    assert window.session.shown.job.charging.system_limit_a == 280
+    limit.clear()
+    QTest.keyClick(limit, KEY.Key_Return)
+    assert window.session.shown.job.charging.system_limit_a is None
+
+
+def test_tables_edit_by_rows_and_refuse_in_a_sentence(window):
+    for step in ("vehicle", "inverters", "settings"):
+        window.go(step)
+        QAbstractItemModelTester(window.bench.view(step).model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+    axles = window.bench.view("vehicle").model
+    assert axles.setData(axles.index(0, 4), "6.2 t")
+    assert window.session.shown.job.vehicle.axles[0].weighed_kg == 6200
+    assert not axles.setData(axles.index(0, 3), "50 %")
+    assert "100 %" in window.bench.view("vehicle")._said.text()
+    points = window.bench.view("settings").model
+    row = next(i for i in range(points.rowCount()) if points.record(i).key == "float_v")
+    assert points.setData(points.index(row, 2), "53.2 V")
+    assert window.session.shown.job.settings.own_values == {"float_v": 53.2}
+    assert not points.setData(points.index(row, 2), "53 kg")
+    assert points.setData(points.index(row, 2), "54 V")
+    assert window.session.shown.job.settings.own_values == {}
+
+
+def test_workings_open_from_the_tell_line_and_lead_on(window):
+    tell = window.bench.tell
+    QTest.mouseClick(tell, Qt.MouseButton.LeftButton, pos=area(tell, "1").toPoint())
+    panel = window.bench.workings
+    assert panel.isVisible()
+    text = panel._text.toPlainText()
+    assert "Days without sun or hook-up" in text and "usable energy ÷" in text and "Source" in text
+    panel._text.anchorClicked.emit(QUrl("figure:0"))
+    assert "Bank energy, usable: 27.6" in panel._text.toPlainText()
+    press(panel, "Pin")
+    press(panel, "Back")
+    assert "Days without" in panel._text.toPlainText() and "Pinned" in panel._text.toPlainText()
+    window.session.apply(set_value("bank.usable_share", 0.5, "Usable share"))
+    assert "15.4" in panel._text.toPlainText(), "workings follow the job"
+    press(panel, "Close")
+    assert not panel.isVisible()
+    tell.setFocus()
+    QTest.keyClick(tell, KEY.Key_Right)
+    QTest.keyClick(tell, KEY.Key_Return)
+    assert panel.isVisible()
+
+
+def test_every_figure_and_command_can_be_found(window):
+    QTest.keyClick(window, KEY.Key_K, Qt.KeyboardModifier.ControlModifier)
+    palette = window.palette_list
+    assert palette.isVisible()
+    commands = {one.words for one in window.commands()}
+    assert {f"Workings: {figure.name}" for _, figure in window.session.shown.design.figures()} <= commands
+    QTest.keyClicks(palette._entry, "go bank")
+    QTest.keyClick(palette._entry, KEY.Key_Return)
+    assert window.bench.step == "bank" and not palette.isVisible()
+    palette.open("put right limit all")
+    QTest.keyClick(palette._entry, KEY.Key_Return)
+    assert window.session.shown.job.charging.system_limit_a == 300
+    palette.open("find db1")
+    QTest.keyClick(palette._entry, KEY.Key_Return)
+    assert window.session.selection == ("DB1",)
+    palette.open()
+    QTest.keyClick(palette._entry, KEY.Key_Escape)
+    assert not palette.isVisible()
+
+
+def test_the_strip_selects_and_folds(window):
+    strip = window.bench.strip
+    QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=area(strip, "BP1").toPoint())
+    assert window.session.selection[0].startswith("BP")
+    strip.setFocus()
+    QTest.keyClick(strip, KEY.Key_Right)
+    assert window.session.selection[0] in {item.tag for item in window.session.shown.design.items}
+    QTest.keyClick(window, KEY.Key_F9)
+    assert not strip.isVisible()
+    QTest.keyClick(window, KEY.Key_F9)
+    window.go("place")
+    assert not strip.isVisible(), "on Place the working drawing takes its room"
+
+
+def test_save_reopen_recent_and_drop(open_window, tmp_path, monkeypatch):
+    window = open_window()
+    path = tmp_path / "clinic.axle"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "clinic"), ""))
+    window.session.apply(set_value("name", "Saved clinic", "Name"))
+    assert window.session.dirty and window.windowTitle().startswith("Saved clinic *")
+    QTest.keyClick(window, KEY.Key_S, Qt.KeyboardModifier.ControlModifier)
+    assert store.load(path).name == "Saved clinic" and not window.session.dirty
+    assert preferences.load().recent == (str(path),)
+    window.session.apply(set_value("name", "Changed", "Name"))
+    answers = iter([QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Discard])
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: next(answers))
+    window.open_name("demo:puppet-theatre")
+    assert window.session.shown.job.name == "Changed", "cancel keeps the job"
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    window.dropEvent(QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    assert window.session.shown.job.name == "Saved clinic"
+    path.write_text("{")
+    window.open_name(str(path))
+    assert "cannot be opened" in window.notice.text.text() and window.session.shown.job.name == "Saved clinic"
+
+
+def test_a_save_that_fails_is_said_and_loses_nothing(window, tmp_path, monkeypatch):
+    window.session.apply(set_value("name", "Precious", "Name"))
+    window._save_to(tmp_path / "no" / "such" / "folder.axle")
+    assert "was not saved" in window.notice.text.text()
+    assert window.session.dirty and window.session.shown.job.name == "Precious"
+
+
+def test_the_pack_is_written_in_the_background_and_can_be_cancelled(window, qtbot, tmp_path, monkeypatch):
+    window.write_pack(tmp_path / "pack")
+    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    assert (tmp_path / "pack" / "pack.pdf").exists() and "pack.pdf" in window.notice.text.text()
+    window.write_pack(tmp_path / "second")
+    window._task.cancel()
+    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    assert "cancelled" in window.notice.text.text()
+    (tmp_path / "file").write_text("")
+    window.write_pack(tmp_path / "file")
+    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    assert "was not written" in window.notice.text.text()
+
+
+def test_first_start_shows_the_cautions_and_offers_demos(open_window):
+    window = open_window(None, safety_read=False)
+    texts = " ".join(label.text() for label in window.findChildren(QLabel))
+    assert "cannot be switched off" in texts and "does not approve" in texts
+    press(window, "I have read this")
+    assert preferences.load().safety_read
+    press(window, "Thistledown Puppet Theatre")
+    assert window.session.shown.job.name == "Thistledown Puppet Theatre"
+    window.new_like("eye-clinic")
+    assert window.session.shown.job.name == "New job" and window.session.path is None
+
+
+def test_look_text_size_and_units_change_without_losing_the_job(window):
+    window.go("bank")
+    window.session.apply(set_value("bank.days_wanted", 2.0, "Days wanted"))
+    window.set_look("dark")
+    window.set_text_scale(1.2)
+    window.set_units("us")
+    assert window.bench.step == "bank" and window.session.undo_label == "Days wanted"
+    window.go("vehicle")
+    assert entry(window.bench.view("vehicle"), "Length").text() == "44.9475\u00a0ft"
+    retype(entry(window.bench.view("vehicle"), "Length"), "46")
+    assert window.session.shown.job.vehicle.length_m == pytest.approx(46 * 0.3048)
+    kept = preferences.load()
+    assert (kept.look, kept.text_scale, kept.units) == ("dark", 1.2, "us")
+    assert window.grab().width() >= 1024
+
+
+def _luminance(colour: str) -> float:
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_text_contrast(name):
+    """WCAG 2.2 success criterion 1.4.3: 4.5 to 1 for text, by its relative luminance formula."""
+    look = LOOKS[name]
+    pairs = [(text, ground) for text in ("ink", "muted", "live", "check", "stop") for ground in ("paper", "panel", "rail")]
+    pairs += [("ink", ground) for ground in ("live_soft", "check_soft", "stop_soft", "note_soft", "track")]
+    pairs += [("live", "check_soft"), ("live", "stop_soft"), ("live", "note_soft"), ("live", "live_soft"), ("muted", "stop_soft"), ("muted", "check_soft"), ("muted", "note_soft"), ("check", "check_soft"), ("stop", "stop_soft")]
+    for text, ground in pairs:
+        light, dark = sorted((_luminance(getattr(look, text)), _luminance(getattr(look, ground))), reverse=True)
+        assert (light + 0.05) / (dark + 0.05) >= 4.5, (text, ground, round((light + 0.05) / (dark + 0.05), 2))
+
+
+def test_an_unexpected_error_is_told_and_logged(window, tmp_path):
+    from weighty_axle.desk.app import _Hook
+
+    try:
+        raise RuntimeError("nobody expected this")
+    except RuntimeError as error:
+        _Hook(window)(type(error), error, error.__traceback__)
+    assert "Something went wrong" in window.notice.text.text()
+    log = (tmp_path / "state" / "weighty-axle" / "errors.log").read_text()
+    assert re.search("nobody expected this", log)
+
+
+def test_500_steps_can_be_undone(window):
+    start = window.session.shown.job
+    for n in range(520):
+        window.session.apply(set_value("bank.days_wanted", 1.0 + n / 100 + 0.01, f"Days {n}"))
+    assert len(window.session.undo_steps()) >= 500
+    for _ in range(520):
+        window.session.undo()
+    assert window.session.shown.job == start and not window.session.dirty
+
+
+def test_tell_line_shows_the_change_of_the_last_step(window):
+    window.session.apply(set_value("bank.usable_share", 0.45, "Usable share"))
+    now, before = (tells(one)[1].figure.value for one in (window.session.shown.design, window.session.shown.before))
+    assert now == pytest.approx(before / 2)
+    window.bench.tell.grab()
+    QApplication.processEvents()
+
+
+def test_recovery_is_offered_and_can_be_kept_or_dropped(open_window, clinic, tmp_path):
+    saved = tmp_path / "clinic.axle"
+    store.save(clinic, saved)
+    root = tmp_path / "elsewhere"
+    for keep in (True, False):
+        left = journal.Journal(root)
+        changed = set_value("name", "Half done", "").apply(clinic)
+        left.record(changed, journal.Header(str(saved), 3, "Name the job", 1.7e9))
+        left._lock.close()
+        left._log.close()
+        window = open_window(None)
+        window.offer_recovery(journal.left_behind(root))
+        assert window.session.shown.job.name == "Half done" and window.session.dirty
+        assert "3 edits" in window.notice.text.text()
+        press(window, "Keep" if keep else "Go back to what was saved")
+        assert window.session.shown.job.name == ("Half done" if keep else clinic.name)
+        assert journal.left_behind(root) == []
