@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
+from pathlib import Path
 
 from weighty_axle.job.model import Job
 from weighty_axle.job.store import decode
 
+_FOLDER = Path(__file__).parent
+
 
 def names() -> tuple[str, ...]:
     """Names of the demo jobs."""
-    return tuple(sorted(one.name.removesuffix(".json") for one in files(__package__).iterdir() if one.name.endswith(".json")))
+    return tuple(sorted(one.stem for one in _FOLDER.glob("*.json")))
 
 
 def demo(name: str) -> Job:
     """One demo job. Raises KeyError for an unknown name."""
     if name not in names():
         raise KeyError(name)
-    return decode((files(__package__) / f"{name}.json").read_bytes())
+    return decode((_FOLDER / f"{name}.json").read_bytes())

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
+from msgspec.structs import asdict
 
 from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Bank, Inverters
+from weighty_axle.job.model import Inverters, PackSpec
 from weighty_axle.physics.batteries import prospective_current_a
 
 CUT_OUT_CELL_V = 3.0
 """Lowest working voltage of an LFP cell under load. Source: common practice, no source."""
 
 
-@dataclass(frozen=True, slots=True)
-class BankResult:
-    """The bank as one battery, and the ceilings every other step uses."""
+class BankRatings(Struct, frozen=True):
+    """What the packs give and allow as one battery: the ceilings every other step uses. Does not depend on the loads."""
 
     cells: int
     parallel: int
@@ -27,99 +28,100 @@ class BankResult:
     nominal_energy_wh: Figure
     usable_energy_wh: Figure
     equivalent_12v_ah: Figure
-    days: Figure
     charge_limit_a: Figure
     discharge_limit_a: Figure
     peak_limit_a: Figure
     resistance_ohm: Figure
     prospective_a: Figure
-    continuous_a: Figure
-    surge_a: Figure
     one_pack_out_a: Figure
-    c_rate: Figure
     mass_kg: Figure
 
 
-def bank(stated: Bank, inverters: Inverters, brief: BriefResult) -> BankResult:
-    """Everything that follows from packs, series and parallel.
+class BankResult(BankRatings, frozen=True):
+    """The ratings, and what this job's loads and inverters ask of them."""
+
+    days: Figure
+    continuous_a: Figure
+    surge_a: Figure
+    c_rate: Figure
+
+
+def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> BankResult:
+    """Autonomy and currents asked of a bank.
 
     Source: textbook relations; see docs/methods.md.
     """
-    spec, series = stated.spec, stated.series
-    parallel = max(1, len(stated.packs) // series)
+    usable, need = ratings.usable_energy_wh, brief.energy_per_day_wh
+    lasting = usable.value / need.value if need.value else math.inf
+    continuous, surge = _inverter_currents(inverters, ratings.lowest_working_v, brief)
+    return BankResult(
+        **asdict(ratings),
+        days=Figure("Days without sun or hook-up", lasting, "days", "usable energy ÷ energy out of the bank per day", (usable, need), TEXTBOOK),
+        continuous_a=continuous,
+        surge_a=surge,
+        c_rate=Figure(
+            "C-rate at full inverter load", continuous.value / ratings.capacity_ah.value, "per h", "bank current ÷ capacity",
+            (continuous, ratings.capacity_ah), TEXTBOOK,
+        ),
+    )  # fmt: skip
+
+
+def bank_ratings(spec: PackSpec, series: int, packs: int, usable_share: float) -> BankRatings:
+    """Everything that follows from packs, series and parallel alone.
+
+    Source: textbook relations; limits from the pack's datasheet.
+    """
+    parallel = max(1, packs // series)
     cells = spec.cells_in_series * series
     p, s = Given("Packs in parallel", parallel, "count"), Given("Cells in series", cells, "count")
+    each = Given("Limit of one pack", spec.discharge_a, "A")
 
     def volts(name: str, cell_v: float, why: str) -> Figure:
         return Figure(name, cells * cell_v, "V", "cells in series × cell voltage", (s, Given("Cell voltage", cell_v, "V")), why)
 
+    def limit(name: str, each_a: float) -> Figure:
+        given = (p, Given("Limit of one pack", each_a, "A"))
+        return Figure(name, parallel * each_a, "A", "packs in parallel × limit of one", given, "pack datasheet", "equal sharing is assumed here")
+
     nominal = volts("Bank voltage, nominal", spec.cell_nominal_v, TEXTBOOK)
     highest = volts("Bank voltage, highest", spec.cell_max_v, "pack datasheet; nominal is not maximum")
-    lowest = volts("Bank voltage, lowest working", CUT_OUT_CELL_V, PRACTICE)
     capacity = Figure(
-        "Bank capacity",
-        parallel * spec.capacity_ah,
-        "Ah",
-        "packs in parallel × capacity of one",
-        (p, Given("Capacity of one", spec.capacity_ah, "Ah")),
-        TEXTBOOK,
-    )
+        "Bank capacity", parallel * spec.capacity_ah, "Ah", "packs in parallel × capacity of one",
+        (p, Given("Capacity of one", spec.capacity_ah, "Ah")), TEXTBOOK,
+    )  # fmt: skip
     energy = Figure("Bank energy, nominal", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), TEXTBOOK)
-    usable = Figure(
-        "Bank energy, usable",
-        energy.value * stated.usable_share,
-        "Wh",
-        "nominal energy × usable share",
-        (energy, Given("Usable share", stated.usable_share, "1")),
-        TEXTBOOK,
-    )
-    need = brief.energy_per_day_wh
-    days = Figure(
-        "Days without sun or hook-up",
-        usable.value / need.value if need.value else math.inf,
-        "days",
-        "usable energy ÷ energy out of the bank per day",
-        (usable, need),
-        TEXTBOOK,
-    )
-
-    def limit(name: str, each_a: float) -> Figure:
-        return Figure(
-            name,
-            parallel * each_a,
-            "A",
-            "packs in parallel × limit of one",
-            (p, Given("Limit of one pack", each_a, "A")),
-            "pack datasheet",
-            "equal sharing is assumed here",
-        )
-
-    discharge = limit("Bank discharge limit", spec.discharge_a)
     resistance = Figure(
-        "Bank resistance",
-        spec.resistance_ohm * series / parallel,
-        "ohm",
-        "pack resistance × series ÷ parallel",
-        (Given("Pack resistance", spec.resistance_ohm, "ohm"), p, Given("Packs in series", series, "count")),
-        TEXTBOOK,
-    )
-    prospective = Figure(
-        "Short-circuit current at the bank",
-        prospective_current_a(open_circuit_v=highest.value, resistance_ohm=resistance.value),
-        "A",
-        "highest voltage ÷ bank resistance",
-        (highest, resistance),
-        TEXTBOOK,
-        "leads and links left out on purpose: they only lower it",
-    )
-    continuous, surge = _inverter_currents(inverters, lowest, brief)
-    return BankResult(
-        cells, parallel, nominal, highest, lowest, capacity, energy, usable,
-        Figure("Bank in 12 V ampere-hours", energy.value / 12.8, "Ah", "nominal energy ÷ 12.8 V", (energy,), PRACTICE),
-        days, limit("Bank charge limit", spec.charge_a), discharge, limit("Bank peak limit", spec.peak_a), resistance, prospective, continuous, surge,
-        Figure("Discharge limit with one pack out", max(parallel - 1, 0) * spec.discharge_a, "A", "(packs in parallel − 1) × limit of one", (p, Given("Limit of one pack", spec.discharge_a, "A")), TEXTBOOK),
-        Figure("C-rate at full inverter load", continuous.value / capacity.value, "per h", "bank current ÷ capacity", (continuous, capacity), TEXTBOOK),
-        Figure("Bank mass", len(stated.packs) * spec.mass_kg, "kg", "packs × mass of one", (Given("Packs", len(stated.packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK),
+        "Bank resistance", spec.resistance_ohm * series / parallel, "ohm", "pack resistance × series ÷ parallel",
+        (Given("Pack resistance", spec.resistance_ohm, "ohm"), p, Given("Packs in series", series, "count")), TEXTBOOK,
+    )  # fmt: skip
+    return BankRatings(
+        cells=cells,
+        parallel=parallel,
+        nominal_v=nominal,
+        max_v=highest,
+        lowest_working_v=volts("Bank voltage, lowest working", CUT_OUT_CELL_V, PRACTICE),
+        capacity_ah=capacity,
+        nominal_energy_wh=energy,
+        usable_energy_wh=Figure(
+            "Bank energy, usable", energy.value * usable_share, "Wh", "nominal energy × usable share",
+            (energy, Given("Usable share", usable_share, "1")), TEXTBOOK,
+        ),
+        equivalent_12v_ah=Figure("Bank in 12 V ampere-hours", energy.value / 12.8, "Ah", "nominal energy ÷ 12.8 V", (energy,), PRACTICE),
+        charge_limit_a=limit("Bank charge limit", spec.charge_a),
+        discharge_limit_a=limit("Bank discharge limit", spec.discharge_a),
+        peak_limit_a=limit("Bank peak limit", spec.peak_a),
+        resistance_ohm=resistance,
+        prospective_a=Figure(
+            "Short-circuit current at the bank", prospective_current_a(open_circuit_v=highest.value, resistance_ohm=resistance.value), "A",
+            "highest voltage ÷ bank resistance", (highest, resistance), TEXTBOOK, "leads and links left out on purpose: they only lower it",
+        ),
+        one_pack_out_a=Figure(
+            "Discharge limit with one pack out", (parallel - 1) * spec.discharge_a, "A", "(packs in parallel − 1) × limit of one", (p, each), TEXTBOOK
+        ),
+        mass_kg=Figure(
+            "Bank mass", packs * spec.mass_kg, "kg", "packs × mass of one",
+            (Given("Packs", packs, "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
+        ),
     )  # fmt: skip
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import DayKind, Inverters, Load, Stacking
@@ -15,8 +16,7 @@ FEEDS = ("L1", "L2", "L1+L2", "AC", "DC")
 """Where a load's power is taken: a leg, across both legs, the one AC line, or the bank."""
 
 
-@dataclass(frozen=True, slots=True)
-class Day:
+class Day(Struct, frozen=True):
     """One kind of day. Steps have a channel per feed and share their times.
 
     running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
@@ -39,8 +39,7 @@ class Day:
     peak_loads: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class BriefResult:
+class BriefResult(Struct, frozen=True):
     """All kinds of day; the design day is the one that takes most from the bank."""
 
     days: dict[str, Day]

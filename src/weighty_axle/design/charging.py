@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
-from weighty_axle.design.bank import BankResult
+from msgspec import Struct
+
+from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.job.model import Charging, Inverters
 
 
-@dataclass(frozen=True, slots=True)
-class Mix:
+class Mix(Struct, frozen=True):
     """Sources that can charge at one time, and their sum."""
 
     name: str
@@ -20,8 +20,7 @@ class Mix:
     total_a: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class ChargingResult:
+class ChargingResult(Struct, frozen=True):
     """Every mix of sources against the bank; the alternator's budget where there is one."""
 
     mixes: tuple[Mix, ...]
@@ -32,7 +31,7 @@ class ChargingResult:
     alternator_demand_a: Figure | None
 
 
-def charging(stated: Charging, inverters: Inverters, bank: BankResult, roof: RoofResult) -> ChargingResult:
+def charging(stated: Charging, inverters: Inverters, bank: BankRatings, roof: RoofResult) -> ChargingResult:
     """Sum of charge sources against the bank's limit.
 
     Source: textbook relations; alternator share as stated in the job.

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, fields
 from typing import Any, TypeVar
 
-from weighty_axle.design.bank import BankResult, bank
+from msgspec import Struct
+
+from weighty_axle.design.bank import BankResult, bank, bank_ratings
 from weighty_axle.design.brief import BriefResult, brief
 from weighty_axle.design.charging import ChargingResult, charging
 from weighty_axle.design.figures import Figure, figures_in
@@ -20,8 +21,7 @@ from weighty_axle.job.model import Item, Job, placed_items
 Result = TypeVar("Result")
 
 
-@dataclass(frozen=True, slots=True)
-class Design:
+class Design(Struct, frozen=True):
     """Everything that follows from one job."""
 
     job: Job
@@ -37,9 +37,14 @@ class Design:
 
     def figures(self) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`."""
-        for one in fields(self):
-            if one.name not in ("job", "items"):
-                yield from figures_in(getattr(self, one.name), one.name)
+        for name in self.__struct_fields__:
+            if name not in ("job", "items"):
+                yield from figures_in(getattr(self, name), name)
+
+
+def _same(old: Any, new: Any) -> bool:
+    """Whether a part is unchanged: the very object, or a figure of the same value and working made again."""
+    return old is new or (isinstance(new, Figure) and bool(old == new))
 
 
 class Deriver:
@@ -50,7 +55,7 @@ class Deriver:
 
     def _once(self, step: Callable[..., Result], *parts: Any) -> Result:
         kept = self._kept.get(step)
-        if kept is not None and all(old is new for old, new in zip(kept[0], parts, strict=True)):
+        if kept is not None and all(_same(old, new) for old, new in zip(kept[0], parts, strict=True)):
             result: Result = kept[1]
             return result
         result = step(*parts)
@@ -65,13 +70,26 @@ class Deriver:
         do, stated = self._once, job
         all_items = do(placed_items, stated.bank, stated.inverters, stated.roof, stated.charging, stated.wiring, stated.fittings)
         day = do(brief, stated.loads, stated.day_kinds, stated.inverters, stated.wiring.converter_efficiency)
-        battery = do(bank, stated.bank, stated.inverters, day)
-        legs = do(inverters, stated.inverters, stated.loads, stated.practice, stated.site.bay_high_c, day, battery)
-        array = do(roof, stated.roof, stated.site, battery, FULL_CELL_V[stated.settings.full_charge])
-        sources = do(charging, stated.charging, stated.inverters, battery, array)
+        ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, len(stated.bank.packs), stated.bank.usable_share)
+        battery = do(bank, ratings, stated.inverters, day)
+        legs = do(inverters, stated.inverters, stated.loads, stated.practice, stated.site.bay_high_c, day, ratings)
+        array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
+        sources = do(charging, stated.charging, stated.inverters, ratings, array)
         axles = do(place, stated.vehicle, all_items, stated.roof)
-        runs = do(wiring, stated.wiring, stated.practice, stated.bank.packs, stated.inverters, stated.roof, stated.charging, battery, sources)
-        points = do(settings, stated.settings, stated.charging.system_limit_a, stated.bank, stated.inverters, stated.roof, battery, sources)
+        busiest = max(battery.continuous_a, sources.into_bank_a, key=lambda one: one.value)
+        runs = do(
+            wiring, stated.wiring, stated.practice, stated.bank.packs, stated.inverters, stated.roof.controllers, stated.charging, ratings, busiest
+        )
+        points = do(
+            settings,
+            stated.settings,
+            stated.charging.system_limit_a,
+            stated.bank.spec,
+            stated.inverters,
+            stated.roof.controllers,
+            ratings,
+            sources.safe_limit_a,
+        )
         return Design(job, all_items, day, battery, legs, array, sources, axles, runs, points)
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import fields, is_dataclass
 from typing import Any
 
 from msgspec import Struct
@@ -43,6 +42,6 @@ def figures_in(result: Any, path: str = "") -> Iterator[tuple[str, Figure]]:
     elif isinstance(result, tuple):
         for index, inner in enumerate(result):
             yield from figures_in(inner, f"{path}[{getattr(inner, 'tag', index)}]")
-    elif is_dataclass(result):
-        for one in fields(result):
-            yield from figures_in(getattr(result, one.name), f"{path}.{one.name}".lstrip("."))
+    elif isinstance(result, Struct):
+        for name in result.__struct_fields__:
+            yield from figures_in(getattr(result, name), f"{path}.{name}".lstrip("."))

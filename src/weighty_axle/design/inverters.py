@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
-from weighty_axle.design.bank import BankResult
+from msgspec import Struct
+
+from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import FEEDS, BriefResult, Day, two_legs
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Inverters, Load, Practice, Source
@@ -15,8 +16,7 @@ CONTINUOUS_SHARE: dict[Practice, float] = {"north_american": 0.8, "international
 """Share of a socket's rating for hours on end. Source: NEC 210.19 and 210.20 (125 % of continuous load), recalled."""
 
 
-@dataclass(frozen=True, slots=True)
-class Leg:
+class Leg(Struct, frozen=True):
     """One leg (or the one AC line): ratings of the units on it and the worst it is asked for."""
 
     tag: str
@@ -30,8 +30,7 @@ class Leg:
     start_load: str
 
 
-@dataclass(frozen=True, slots=True)
-class Currents:
+class Currents(Struct, frozen=True):
     """Phasor currents in the worst minute: as stacked now, and as the neutral would be the other way."""
 
     l1_a: Figure
@@ -43,8 +42,7 @@ class Currents:
     leg_balance: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class SourceRow:
+class SourceRow(Struct, frozen=True):
     """What one place to plug in can give and what the bank must add."""
 
     tag: str
@@ -55,8 +53,7 @@ class SourceRow:
     charge_left_a: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class InvertersResult:
+class InvertersResult(Struct, frozen=True):
     """Legs, line currents (two-leg systems) and the source table."""
 
     legs: tuple[Leg, ...]
@@ -66,7 +63,7 @@ class InvertersResult:
 
 
 def inverters(
-    stated: Inverters, loads: tuple[Load, ...], practice: Practice, bay_high_c: float, brief: BriefResult, bank: BankResult
+    stated: Inverters, loads: tuple[Load, ...], practice: Practice, bay_high_c: float, brief: BriefResult, bank: BankRatings
 ) -> InvertersResult:
     """Load of each leg against its inverters; currents by phasors; sources.
 
@@ -191,7 +188,7 @@ def _currents(stated: Inverters, brief: BriefResult, legs: tuple[Leg, ...]) -> C
     )  # fmt: skip
 
 
-def _source(source: Source, stated: Inverters, practice: Practice, brief: BriefResult, bank: BankResult) -> SourceRow:
+def _source(source: Source, stated: Inverters, practice: Practice, brief: BriefResult, bank: BankRatings) -> SourceRow:
     """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
     spec, day = stated.spec, brief.days[brief.design_day]
     share = CONTINUOUS_SHARE[practice]

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Item, Roof, Vehicle
 from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
 
 
-@dataclass(frozen=True, slots=True)
-class AxleResult:
+class AxleResult(Struct, frozen=True):
     """One axle or coupling."""
 
     tag: str
@@ -21,8 +20,7 @@ class AxleResult:
     margin_kg: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class PlaceResult:
+class PlaceResult(Struct, frozen=True):
     """Axle loads and the fit of items in the vehicle. Clashes are pairs of tags."""
 
     axles: tuple[AxleResult, ...]

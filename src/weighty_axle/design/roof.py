@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
-from weighty_axle.design.bank import BankResult
+from msgspec import Struct
+
+from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Controller, Module, ModuleSpec, Obstacle, Roof, Site
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v
@@ -15,8 +16,7 @@ NOON_SHARE = (0.55, 0.70)
 """Share of rated watts a flat roof gives near noon on a good clear day. Source: common practice, no source."""
 
 
-@dataclass(frozen=True, slots=True)
-class StringResult:
+class StringResult(Struct, frozen=True):
     """One string: modules in series and its voltages."""
 
     tag: str
@@ -29,8 +29,7 @@ class StringResult:
     cold_margin_v: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class ControllerResult:
+class ControllerResult(Struct, frozen=True):
     """One controller with the strings on it; series counts are what its window allows."""
 
     tag: str
@@ -43,8 +42,7 @@ class ControllerResult:
     most_in_series: int
 
 
-@dataclass(frozen=True, slots=True)
-class RoofResult:
+class RoofResult(Struct, frozen=True):
     """The roof as a whole. Clashes are pairs of tags; strays are modules over the margin."""
 
     strings: tuple[StringResult, ...]
@@ -58,7 +56,7 @@ class RoofResult:
     unassigned: tuple[str, ...]
 
 
-def roof(stated: Roof, site: Site, bank: BankResult, charge_cell_v: float) -> RoofResult:
+def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> RoofResult:
     """Strings, controllers and clashes.
 
     Source: physics.photovoltaics; NEC 690.7(A) table, recalled.
@@ -156,7 +154,7 @@ def _code_factor(record_low_c: float) -> float:
 
 
 def _controller(
-    one: Controller, strings: tuple[StringResult, ...], stated: Roof, site: Site, bank: BankResult, charge_cell_v: float
+    one: Controller, strings: tuple[StringResult, ...], stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float
 ) -> ControllerResult:
     module, spec = stated.module, one.spec
     own = [string for string in strings if string.controller == one.tag and string.modules]

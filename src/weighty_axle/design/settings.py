@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-from weighty_axle.design.bank import CUT_OUT_CELL_V, BankResult
-from weighty_axle.design.charging import ChargingResult
+from msgspec import Struct
+
+from weighty_axle.design.bank import CUT_OUT_CELL_V, BankRatings
 from weighty_axle.design.figures import PRACTICE, Figure, Given
-from weighty_axle.job.model import Bank, FullCharge, Inverters, Roof, Settings
+from weighty_axle.job.model import Controller, FullCharge, Inverters, PackSpec, Settings
 
 FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}
 """Full-charge voltage of an LFP cell by school. Source: common practice, no source."""
@@ -17,8 +17,7 @@ ALARM_CELL_V, RESTART_CELL_V, REBULK_CELL_V, FLOAT_CELL_V = 3.10, 3.20, 3.30, 3.
 """Other set points per LFP cell. Source: common practice, no source."""
 
 
-@dataclass(frozen=True, slots=True)
-class SetPoint:
+class SetPoint(Struct, frozen=True):
     """One setting of one unit. `value` is what is entered; it differs from `computed` when the installer chose so."""
 
     key: str
@@ -34,8 +33,7 @@ class SetPoint:
         return self.value != self.computed.value
 
 
-@dataclass(frozen=True, slots=True)
-class SettingsResult:
+class SettingsResult(Struct, frozen=True):
     """Set points by unit, and the ladder of voltages from the lowest up."""
 
     points: tuple[SetPoint, ...]
@@ -51,18 +49,24 @@ Setting = tuple[str, str, Figure, str]
 
 
 def settings(
-    stated: Settings, system_limit_a: float | None, bank_stated: Bank, inverters: Inverters, roof: Roof, bank: BankResult, charging: ChargingResult
+    stated: Settings,
+    system_limit_a: float | None,
+    pack: PackSpec,
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    bank: BankRatings,
+    safe_limit: Figure,
 ) -> SettingsResult:
     """Set points rounded to what units accept (0.1 V, 1 A).
 
     Source: common practice, no source; limits from datasheets.
     """
-    made = (*_voltages(stated, bank), *_currents(inverters, roof, bank, charging), *_monitor(stated, bank))
+    made = (*_voltages(stated, bank), *_currents(inverters, controllers, bank, safe_limit), *_monitor(stated, bank))
     own = dict(stated.own_values)
     if system_limit_a is not None:
         own["system_charge_a"] = system_limit_a
     points = {key: SetPoint(key, unit, figure.name, figure, own.get(key, figure.value), why) for key, unit, figure, why in made}
-    highest = bank_stated.spec.cell_max_v
+    highest = pack.cell_max_v
     high = Figure(
         "BMS high limit",
         bank.cells * highest,
@@ -74,12 +78,12 @@ def settings(
     return SettingsResult(tuple(points.values()), tuple(points[key] for key in LADDER), high)
 
 
-def _cell_volts(bank: BankResult, name: str, cell_v: float) -> Figure:
+def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
     given = (Given("Cells in series", bank.cells, "count"), Given("Cell voltage", cell_v, "V"))
     return Figure(name, round(bank.cells * cell_v, 1), "V", "cells in series × cell voltage, to 0.1 V", given, PRACTICE)
 
 
-def _voltages(stated: Settings, bank: BankResult) -> Iterator[Setting]:
+def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
     school = "gentle: long life" if stated.full_charge == "gentle" else "brim: quick balancing"
     for key, name, cell_v, why in (
         ("cut_out_v", "Low-voltage cut-out", CUT_OUT_CELL_V, "stops before the BMS does, under load"),
@@ -92,15 +96,15 @@ def _voltages(stated: Settings, bank: BankResult) -> Iterator[Setting]:
         yield key, "inverters", _cell_volts(bank, name, cell_v), why
 
 
-def _currents(inverters: Inverters, roof: Roof, bank: BankResult, charging: ChargingResult) -> Iterator[Setting]:
+def _currents(inverters: Inverters, controllers: tuple[Controller, ...], bank: BankRatings, safe_limit: Figure) -> Iterator[Setting]:
     limit, count, rating = bank.charge_limit_a, len(inverters.units), inverters.spec.charge_a
-    yield "system_charge_a", "system", charging.safe_limit_a, "all sources together stay under the bank's limit"
+    yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit"
     each = Figure(
         "Charge current of each inverter", float(math.floor(min(rating, limit.value / count))), "A", "the smaller of charger rating and bank limit ÷ units, to 1 A",
         (Given("Charger rating", rating, "A"), limit, Given("Units", count, "count")), PRACTICE,
     )  # fmt: skip
     yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
-    for one in roof.controllers:
+    for one in controllers:
         figure = Figure(
             f"{one.tag} charge current", float(math.floor(min(one.spec.output_a, limit.value))), "A", "the smaller of controller rating and bank limit, to 1 A",
             (Given("Controller rating", one.spec.output_a, "A"), limit), PRACTICE,
@@ -108,7 +112,7 @@ def _currents(inverters: Inverters, roof: Roof, bank: BankResult, charging: Char
         yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
 
 
-def _monitor(stated: Settings, bank: BankResult) -> Iterator[Setting]:
+def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
     capacity = bank.capacity_ah
     yield (
         "monitor_capacity_ah",

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import functools
 
-from weighty_axle.design.bank import BankResult
-from weighty_axle.design.charging import ChargingResult
+from msgspec import Struct
+
+from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Charging, Inverters, Pack, Place, Practice, Roof, Wiring
+from weighty_axle.job.model import Charging, Controller, Inverters, Pack, Place, Practice, Wiring
 from weighty_axle.physics import conductors
 from weighty_axle.physics.batteries import prospective_current_a
 from weighty_axle.physics.protection import next_rating_a
@@ -25,8 +26,7 @@ MOST_IN_PARALLEL = 3
 SMALLEST_MM2 = 4.0
 
 
-@dataclass(frozen=True, slots=True)
-class Candidate:
+class Candidate(Struct, frozen=True):
     """One way to make a run: `count` conductors of a size in parallel, and what speaks against it ('' if nothing)."""
 
     size: str
@@ -39,8 +39,7 @@ class Candidate:
     against: str
 
 
-@dataclass(frozen=True, slots=True)
-class Run:
+class Run(Struct, frozen=True):
     """One two-wire DC run from where the current comes from to where it goes."""
 
     tag: str
@@ -59,8 +58,7 @@ class Run:
     loss_w: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class WiringResult:
+class WiringResult(Struct, frozen=True):
     """All main runs; the worst path is the main run plus one inverter's lead."""
 
     runs: tuple[Run, ...]
@@ -68,8 +66,7 @@ class WiringResult:
     worst_drop_run: str
 
 
-@dataclass(frozen=True, slots=True)
-class _Ask:
+class _Ask(Struct, frozen=True):
     """What a run must carry, before anything is chosen."""
 
     tag: str
@@ -82,15 +79,16 @@ class _Ask:
 
 
 def wiring(
-    stated: Wiring, practice: Practice, packs: tuple[Pack, ...], inverters: Inverters, roof: Roof, charging: Charging,
-    bank: BankResult, sources: ChargingResult,
+    stated: Wiring, practice: Practice, packs: tuple[Pack, ...], inverters: Inverters, controllers: tuple[Controller, ...], charging: Charging,
+    bank: BankRatings,
+    busiest: Figure,
 ) -> WiringResult:  # fmt: skip
-    """Conductors and fuses of the main runs.
+    """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together.
 
     Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
     """
     table = tables.ampacity_tables()[stated.ampacity_table]
-    asks = _asks(stated, packs, inverters, roof, charging, bank, sources)
+    asks = _asks(stated, packs, inverters, controllers, charging, bank, busiest)
     main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.resistance_ohm)
     behind_main = bank.resistance_ohm.value + _loop_ohm(main)
     board = Figure("Resistance to the board", behind_main, "ohm", "bank + main run, out and back", (bank.resistance_ohm, main.length_m), TEXTBOOK)
@@ -112,19 +110,24 @@ def wiring(
 
 
 def _asks(
-    stated: Wiring, packs: tuple[Pack, ...], inverters: Inverters, roof: Roof, charging: Charging, bank: BankResult, sources: ChargingResult
+    stated: Wiring,
+    packs: tuple[Pack, ...],
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    charging: Charging,
+    bank: BankRatings,
+    busiest: Figure,
 ) -> list[_Ask]:
     board = stated.board.place
     spec, low = inverters.spec, bank.lowest_working_v
     centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
-    main = max(bank.continuous_a, sources.into_bank_a, key=lambda one: one.value)
-    asks = [_Ask("W-MAIN", "bank", stated.board.tag, stated.main_lead_m, (centre, board), main, LOAD_FACTOR)]
+    asks = [_Ask("W-MAIN", "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
     each = Figure(
         "Current of one inverter at full load", spec.continuous_va / spec.full_load_efficiency / low.value, "A", "rating ÷ efficiency ÷ lowest working voltage",
         (Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), TEXTBOOK,
     )  # fmt: skip
     asks += [_Ask(f"W-{unit.tag}", stated.board.tag, unit.tag, unit.lead_m, (board, unit.place), each, LOAD_FACTOR) for unit in inverters.units]
-    for controller in roof.controllers:
+    for controller in controllers:
         rating = controller.spec.output_a
         figure = Figure(f"{controller.tag} rated output", rating, "A", "controller's rating", (Given("Rating", rating, "A"),), "controller datasheet")
         asks.append(
@@ -157,7 +160,7 @@ def _length(ask: _Ask) -> Figure:
     )  # fmt: skip
 
 
-def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, bank: BankResult, fuse_kind: str, upstream: Figure) -> Run:
+def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, bank: BankRatings, fuse_kind: str, upstream: Figure) -> Run:
     length = _length(ask)
     ratings = tables.fuse_ratings(practice)
     needed = Figure(
@@ -202,11 +205,13 @@ def choice_name(candidate: Candidate) -> str:
     return candidate.size if candidate.count == 1 else f"{candidate.count} x {candidate.size}"
 
 
+@functools.cache
 def conductor_area_mm2(size: str) -> float:
     """Area of a size named in the tables [mm2]. Raises ValueError for an unknown name."""
     return float(size.removesuffix(" mm2")) if size.endswith("mm2") else conductors.awg_area_mm2(conductors.gauge_number(size))
 
 
+@functools.cache
 def conductor_ohm_per_km(size: str) -> float:
     """Resistance at 20 degC [ohm/km]: the standard's largest for metric flexible cable, ASTM B258 + 2 % for AWG."""
     if not size.endswith("mm2"):
@@ -247,7 +252,7 @@ def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
 
 
 def _of_chosen(
-    ask: _Ask, chosen: Candidate | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankResult
+    ask: _Ask, chosen: Candidate | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
 ) -> tuple[Figure, Figure, Figure]:
     """Ampacity, drop and loss of the chosen conductor with their workings; the largest candidate stands in when none fits."""
     one = chosen or Candidate("none", 1, 0.0, 0.0, 0.0, 0.0, 0.0, "")

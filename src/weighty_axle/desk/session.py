@@ -5,9 +5,9 @@ from __future__ import annotations
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
 from weighty_axle.design.derive import Deriver, Design
@@ -22,8 +22,7 @@ from weighty_axle.rules.registry import Finding
 MOST_UNDO = 1000
 
 
-@dataclass(frozen=True, slots=True)
-class Shown:
+class Shown(Struct, frozen=True):
     """What views show: the design with its findings, and the design before the last step."""
 
     design: Design
@@ -36,8 +35,7 @@ class Shown:
         return self.design.job
 
 
-@dataclass(frozen=True, slots=True)
-class _Done:
+class _Done(Struct, frozen=True):
     label: str
     before: Job
     merge: str

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
-from importlib.resources import as_file, files
+from pathlib import Path
 
+from msgspec import Struct
+from msgspec.structs import asdict
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from weighty_axle.rules.registry import Severity
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
+class Look(Struct, frozen=True):
     """Colours by what they mean. Text colours keep 4.5:1 on paper, panel and rail."""
 
     paper: str
@@ -48,10 +48,19 @@ LOOKS: dict[str, Look] = {
 }  # fmt: skip
 
 
+class _InForce(Struct):
+    """Look and fonts of the whole application; asked for hundreds of times in one repaint."""
+
+    look: Look
+    fonts: dict[tuple[float, bool], QFont]
+
+
+_in_force = _InForce(LOOKS["light"], {})
+
+
 def look() -> Look:
     """The look in force."""
-    application = QApplication.instance()
-    return LOOKS[str(application.property("look") or "light") if application else "light"]
+    return _in_force.look
 
 
 def severity_colours(severity: Severity) -> tuple[str, str]:
@@ -63,13 +72,13 @@ def severity_colours(severity: Severity) -> tuple[str, str]:
 def load_fonts() -> None:
     """Register the shipped fonts with Qt."""
     for name in ("B612-Regular.ttf", "B612-Bold.ttf"):
-        with as_file(files("weighty_axle.assets") / "fonts" / name) as path:
-            QFontDatabase.addApplicationFont(str(path))
+        QFontDatabase.addApplicationFont(str(Path(__file__).parent.parent / "assets" / "fonts" / name))
 
 
 def apply_look(application: QApplication, name: str, text_scale: float) -> None:
     """Put a look and a text size in force for all windows."""
-    application.setProperty("look", name)
+    _in_force.look = LOOKS[name]
+    _in_force.fonts.clear()
     font = QFont("B612")
     font.setPointSizeF(9.5 * text_scale)
     application.setFont(font)
@@ -88,10 +97,13 @@ def apply_look(application: QApplication, name: str, text_scale: float) -> None:
 
 def scaled(points: float, *, bold: bool = False) -> QFont:
     """Font of a size relative to the text size in force (9.5 is body text)."""
-    font = QFont(QApplication.font())
-    font.setPointSizeF(points / 9.5 * font.pointSizeF())
-    font.setBold(bold)
-    return font
+    kept = _in_force.fonts.get((points, bold))
+    if kept is None:
+        kept = QFont(QApplication.font())
+        kept.setPointSizeF(points / 9.5 * kept.pointSizeF())
+        kept.setBold(bold)
+        _in_force.fonts[points, bold] = kept
+    return kept
 
 
 _SHEET = """

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.roof import module_box, obstacle_box
@@ -13,8 +14,7 @@ Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "
 Point = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class Shape:
+class Shape(Struct, frozen=True):
     """A closed or open polygon [m], with what it stands for and the tag it answers to ('' for none)."""
 
     role: Role
@@ -24,8 +24,7 @@ class Shape:
     label: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class AxleMark:
+class AxleMark(Struct, frozen=True):
     """Load of one axle, drawn as a bar under it, as wide as its neighbours leave room for."""
 
     tag: str
@@ -36,8 +35,7 @@ class AxleMark:
     coupling: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Section:
+class Section(Struct, frozen=True):
     """The whole drawing: shapes from back to front, axle marks, extent [m]."""
 
     shapes: tuple[Shape, ...]

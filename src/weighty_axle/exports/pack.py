@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date
-from importlib.resources import as_file, files
 from pathlib import Path
 from typing import Any
 
@@ -92,8 +91,7 @@ def _register_fonts() -> None:
 
     for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
         if name not in pdfmetrics.getRegisteredFontNames():
-            with as_file(files("weighty_axle.assets") / "fonts" / file) as font:
-                pdfmetrics.registerFont(TTFont(name, str(font)))
+            pdfmetrics.registerFont(TTFont(name, str(Path(__file__).parent.parent / "assets" / "fonts" / file)))
 
 
 class _Pages:

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from weighty_axle.job.model import Job, Tagged, Vehicle, items
 
 
-@dataclass(frozen=True, slots=True)
-class Problem:
+class Problem(Struct, frozen=True):
     """One thing wrong, with its place in the document ('' for the whole)."""
 
     place: str

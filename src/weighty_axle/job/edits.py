@@ -7,16 +7,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any, TypeVar
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, PackSpec, Place, Span, Stacking, Stated, Tagged, items
 
 
-@dataclass(frozen=True, slots=True)
-class Edit:
+class Edit(Struct, frozen=True):
     """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step."""
 
     label: str

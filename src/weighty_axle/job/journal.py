@@ -11,10 +11,10 @@ import os
 import shutil
 import time
 import zlib
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 
 from weighty_axle.job.checks import JobError
 from weighty_axle.job.model import Job
@@ -34,8 +34,7 @@ class Header(msgspec.Struct, frozen=True):
     when: float
 
 
-@dataclass(frozen=True, slots=True)
-class Recovered:
+class Recovered(Struct, frozen=True):
     """A job found in the journal of a program that did not end properly."""
 
     folder: Path

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import functools
-from importlib.resources import files
+from pathlib import Path
 from typing import Any, Generic, TypeVar
 
 import msgspec
@@ -90,7 +90,7 @@ class VocCorrection(msgspec.Struct, frozen=True):
 
 
 def _read(name: str, kind: Any) -> Any:
-    return msgspec.json.decode((files(__package__) / name).read_bytes(), type=kind, strict=False)
+    return msgspec.json.decode((Path(__file__).parent / name).read_bytes(), type=kind, strict=False)
 
 
 @functools.cache

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure, Given
@@ -19,8 +20,7 @@ STEPS: tuple[Step, ...] = ("brief", "vehicle", "bank", "inverters", "roof", "cha
 Value = Figure | Given | str
 
 
-@dataclass(frozen=True, slots=True)
-class Hit:
+class Hit(Struct, frozen=True):
     """One place where a rule applies: tags concerned, values for its sentence, and a remedy where one is obvious."""
 
     tags: tuple[str, ...]
@@ -28,8 +28,7 @@ class Hit:
     remedy: Edit | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """A rule of the registry. `sentence` names its values in braces."""
 
     id: str
@@ -40,8 +39,7 @@ class Rule:
     check: Callable[[Design], Iterator[Hit]]
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """A rule's hit on one design."""
 
     rule: Rule

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, QStringListModel, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListView, QVBoxLayout, QWidget
@@ -12,8 +12,7 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QListView, QVBoxLayout, QWidget
 from weighty_axle.desk.text import tr
 
 
-@dataclass(frozen=True, slots=True)
-class Command:
+class Command(Struct, frozen=True):
     """Something that can be done: what it is called, its key where it has one, and the doing."""
 
     words: str

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -21,8 +21,7 @@ from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 Options = tuple[tuple[Any, str], ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Field:
+class Field(Struct, frozen=True):
     """One stated value: its words, where it stands ({tag} is the selected thing's), and what it may be.
 
     `kind` is a quantity Kind, int, str, bool, or the options of a choice. `empty` says what an empty field means; `wide` is its share of the row.

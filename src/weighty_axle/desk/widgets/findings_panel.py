@@ -54,9 +54,10 @@ class _Card(QFrame):
 
     def show_finding(self, finding: Finding, system: System) -> None:
         """Fill the card."""
-        if finding is self._finding:
-            return
+        same = self._finding is not None and self._finding.id == finding.id and self._sentence.text() == finding.sentence(system)
         self._finding = finding
+        if same:
+            return
         self._sentence.setText(finding.sentence(system))
         self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {finding.sentence(system)}")
         remedy = finding.remedy

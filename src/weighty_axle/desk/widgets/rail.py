@@ -33,6 +33,8 @@ class _StepButton(QAbstractButton):
         self._state: tuple[str, Severity] = ("", "note")
 
     def set_state(self, text: str, severity: Severity) -> None:
+        if (text, severity) == self._state:
+            return
         self._state = (text, severity)
         self.setAccessibleName(f"{self.text()} {text}".strip())
         self.update()

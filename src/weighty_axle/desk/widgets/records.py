@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
@@ -17,8 +17,7 @@ from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 Index = QModelIndex | QPersistentModelIndex
 
 
-@dataclass(frozen=True, slots=True)
-class Column:
+class Column(Struct, frozen=True):
     """One column: heading, how a row's value is read, its kind (None: text), and the edit of a typed value (None: fixed)."""
 
     heading: str

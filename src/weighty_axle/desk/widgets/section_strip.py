@@ -51,6 +51,7 @@ class SectionPainter:
     def shape(self, painter: QPainter, shape: Shape, *, lit: bool, label: bool) -> QRectF:
         """Draw one shape; returns its pixel box."""
         line, fill = section_colours(shape.role)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.role in ("body", "wheel"))
         style = Qt.PenStyle.DashLine if shape.role == "route" else Qt.PenStyle.SolidLine
         painter.setPen(QPen(QColor(look().check if lit else line), 2.6 if lit else 1.3, style))
         painter.setBrush(QColor(fill) if fill else Qt.BrushStyle.NoBrush)
@@ -121,8 +122,10 @@ class SectionStrip(Canvas):
         return QSize(900, 178)
 
     def _on_changed(self, shown: Shown) -> None:
-        self._section = long_section(shown.design)
-        self.update()
+        section = long_section(shown.design)
+        if section != self._section:
+            self._section = section
+            self.update()
 
     def draw(self, painter: QPainter) -> None:
         now = look()

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
@@ -18,8 +18,7 @@ from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.units import System, show
 
 
-@dataclass(frozen=True, slots=True)
-class Tell:
+class Tell(Struct, frozen=True):
     """One cell: heading, the figure, what the number means beside it, and whether more is better."""
 
     heading: str

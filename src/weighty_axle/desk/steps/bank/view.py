@@ -40,6 +40,8 @@ BANK_FIELDS = (
 class BankDrawing(Canvas):
     """Packs between their bars, and beside them currents against limits. Press a bar to open its workings."""
 
+    smooth = True
+
     def __init__(self, session: Session, view: BankView) -> None:
         super().__init__()
         self._session, self._view = session, view

@@ -24,6 +24,8 @@ _MOST_TIP_DEG = 7.0
 class LegBeam(Canvas):
     """Two legs: a beam with its circuits. One line: its circuits under one bar."""
 
+    smooth = True
+
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session

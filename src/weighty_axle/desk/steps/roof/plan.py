@@ -105,6 +105,7 @@ class RoofPlan(Canvas):
         scale, left, middle = self._scale()
         points = [QPointF(left + one.x_m * scale, middle + one.y_m * scale + 9) for one in modules]
         style = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)[index % 4]
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(QColor(look().ink), 1.8, style))
         painter.drawPolyline(points)
         for point in points:

@@ -20,6 +20,8 @@ _AGAINST = {"": "fits", "ampacity": "too thin for its fuse", "drop": "drops too 
 class RunTree(Canvas):
     """Bank, main fuse and run, board, then a branch per unit; line width follows the copper. Up and down choose a run."""
 
+    smooth = True
+
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._system = session, system
