@@ -7,8 +7,9 @@ program works on plain floats whose unit stands in their name.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 System = Literal["metric", "us"]
 
@@ -37,8 +38,7 @@ _UNITS: dict[str, tuple[Dimension, float]] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(Struct, frozen=True):
     """What a field holds: the word for it, the unit it is stored in, and what a bare number means."""
 
     word: str

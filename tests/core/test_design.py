@@ -69,7 +69,16 @@ def test_energy_of_a_day_by_hand(puppet):
 
     Curve of the 3 kVA unit: r2 = 7.3e-3^2 ..., here taken from the fit and integrated by numpy in one-minute steps.
     """
-    load = Load(tag="LDX", name="Test lamp", supply="AC", running_w=1000.0, power_factor=1.0, duty=0.8, standby_w=10.0, patterns={"SHOW": (Span(600, 720, 0.5),)})
+    load = Load(
+        tag="LDX",
+        name="Test lamp",
+        supply="AC",
+        running_w=1000.0,
+        power_factor=1.0,
+        duty=0.8,
+        standby_w=10.0,
+        patterns={"SHOW": (Span(600, 720, 0.5),)},
+    )
     job = add_load(load).apply(replace(puppet, loads=()))
     design = derive(job)
     day, curve = design.brief.days["SHOW"], design.brief.curve

@@ -79,13 +79,14 @@ def test_the_long_section_shows_every_item_and_axle(clinic, puppet):
 
 # ---- command line ----
 
+
 def _findings(out: str) -> list[dict[str, object]]:
     """The JSON after the plain text of an earlier command."""
     found: list[dict[str, object]] = json.loads(out[out.index("\n[") :])
     return found
 
 
-def test_commands_without_a_window(tmp_path, capsys, clinic, puppet):
+def test_commands_without_a_window(tmp_path, capsys, puppet):
     assert main(["demos"]) == 0
     assert capsys.readouterr().out.split() == ["eye-clinic", "puppet-theatre"]
     assert main(["derive", "demo:eye-clinic", "--json"]) == 0

@@ -185,11 +185,18 @@ def test_what_else_is_in_the_container_is_carried_over(tmp_path, clinic, puppet)
 
 # ---- edits ----
 
+
 def _random_edit(job, dice: random.Random) -> Edit:
     start = dice.randrange(0, 1400, 5)
     return dice.choice(
         [
-            paint(dice.choice(job.loads).tag, dice.choice(job.day_kinds).tag, start, min(1440, start + dice.randrange(5, 400)), dice.choice([0.0, 0.5, 1.0])),
+            paint(
+                dice.choice(job.loads).tag,
+                dice.choice(job.day_kinds).tag,
+                start,
+                min(1440, start + dice.randrange(5, 400)),
+                dice.choice([0.0, 0.5, 1.0]),
+            ),
             set_pack_count(dice.randrange(1, 12) * job.bank.series),
             move((dice.choice(job.bank.packs).tag,), dx_m=dice.uniform(-1, 1)),
             turn_module(dice.choice(job.roof.modules).tag),
@@ -232,6 +239,7 @@ def test_unknown_paths_are_key_errors(clinic):
 
 
 # ---- journal ----
+
 
 def _header(n: int) -> journal.Header:
     return journal.Header("/somewhere/job.axle", n, f"edit {n}", 1000.0 + n)

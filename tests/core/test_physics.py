@@ -44,7 +44,9 @@ def test_gauge_steps():
 
 def test_flexible_metric_cable_is_worse_than_its_area_says():
     """Fine strands cost up to 12 % (common practice, no source): the standard's maximum lies above the area formula."""
-    extra = [row.ohm_per_km * row.area_mm2 / (conductors.COPPER_RESISTIVITY_20C * 1e9) - 1 for row in tables.iec_conductors().rows if row.area_mm2 >= 1.5]
+    extra = [
+        row.ohm_per_km * row.area_mm2 / (conductors.COPPER_RESISTIVITY_20C * 1e9) - 1 for row in tables.iec_conductors().rows if row.area_mm2 >= 1.5
+    ]
     assert min(extra) > 0.06 and max(extra) < 0.17
 
 
@@ -166,7 +168,11 @@ def test_axle_loads_by_hand(supports, expected):
 
 
 def test_axles_refuse_nonsense():
-    for supports in ([axles.Support(1, 1, True)], [axles.Support(3, 1, True), axles.Support(3, 1, False)], [axles.Support(1, 0.9, True), axles.Support(3, 1, False)]):
+    for supports in (
+        [axles.Support(1, 1, True)],
+        [axles.Support(3, 1, True), axles.Support(3, 1, False)],
+        [axles.Support(1, 0.9, True), axles.Support(3, 1, False)],
+    ):
         with pytest.raises(ValueError):
             axles.loads_kg(supports, [])
     assert axles.side_difference_kg([(100, 0.5), (100, -0.5), (80, 1.0)], track_m=2) == pytest.approx(80)
@@ -175,6 +181,7 @@ def test_axles_refuse_nonsense():
 
 
 # ---- inverter loss, batteries, modules, days ----
+
 
 @given(st.floats(5, 60), st.floats(0.8, 0.97), st.floats(0.001, 0.12), st.floats(1000, 10_000))
 def test_loss_curve_passes_its_three_points(no_load, peak, gap, rated):
@@ -224,12 +231,17 @@ def test_module_voltages():
     hot = photovoltaics.peak_power_voltage_v(vmp_v=33, voc_v=40, voc_per_c=-0.0026, pmp_per_c=-0.0034, cell_c=70)
     assert hot < 33 * (1 - 0.0026 * 45) * 0.97
     assert photovoltaics.design_current_a(isc_a=10, strings=2) == 25
-    for call in (lambda: photovoltaics.open_voltage_v(voc_v=40, voc_per_c=0.0025, cell_c=0), lambda: photovoltaics.peak_power_voltage_v(vmp_v=33, voc_v=40, voc_per_c=-0.003, pmp_per_c=0.001, cell_c=0)):
+    for call in (
+        lambda: photovoltaics.open_voltage_v(voc_v=40, voc_per_c=0.0025, cell_c=0),
+        lambda: photovoltaics.peak_power_voltage_v(vmp_v=33, voc_v=40, voc_per_c=-0.003, pmp_per_c=0.001, cell_c=0),
+    ):
         with pytest.raises(ValueError, match="negative"):
             call()
 
 
-@pytest.mark.parametrize(("cell_c", "factor"), [(30, 1.0), (24, 1.02), (0, 1.10), (-1, 1.12), (-10, 1.14), (-22, 1.20), (-40, 1.25), (4.5, 1.10), (-20.5, 1.20)])
+@pytest.mark.parametrize(
+    ("cell_c", "factor"), [(30, 1.0), (24, 1.02), (0, 1.10), (-1, 1.12), (-10, 1.14), (-22, 1.20), (-40, 1.25), (4.5, 1.10), (-20.5, 1.20)]
+)
 def test_cold_correction_table(cell_c, factor):
     """NEC table 690.7(A), recalled; between whole degrees the colder row holds."""
     assert tables.voc_factor(cell_c) == factor
@@ -262,7 +274,14 @@ def test_stretch_outside_the_day_is_refused():
 
 
 @pytest.mark.parametrize(
-    ("practice", "current", "rating"), [("north_american", 62.5, 70), ("north_american", 60, 60), ("north_american", 378, 400), ("international", 62.5, 63), ("international", 175, 200)]
+    ("practice", "current", "rating"),
+    [
+        ("north_american", 62.5, 70),
+        ("north_american", 60, 60),
+        ("north_american", 378, 400),
+        ("international", 62.5, 63),
+        ("international", 175, 200),
+    ],
 )
 def test_next_standard_fuse(practice, current, rating):
     """NEC 240.6(A) and IEC 60269 preferred ratings, recalled."""

@@ -24,10 +24,15 @@ def packs(name):
 
 
 def heavy(watts, supply="AC", tag="LDX", **more):
-    return add_load(Load(tag=tag, name="Test load", supply=supply, running_w=watts, power_factor=1.0, patterns={"SHOW": (Span(1140, 1200, 1.0),)}, **more))
+    return add_load(
+        Load(tag=tag, name="Test load", supply=supply, running_w=watts, power_factor=1.0, patterns={"SHOW": (Span(1140, 1200, 1.0),)}, **more)
+    )
 
 
-COUPLED = (Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True), Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390))
+COUPLED = (
+    Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True),
+    Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390),
+)
 
 # Rule -> job it is quiet on, edits that make it fire.
 FIRES = {
@@ -158,7 +163,9 @@ def test_rule_fires_and_keeps_quiet(rule, request, fired, clinic, puppet):
 
 
 def test_demos_are_what_they_are_meant_to_be(clinic, puppet, sound_clinic):
-    severities = {name: [one.rule.severity for one in judge(derive(job))] for name, job in (("clinic", clinic), ("puppet", puppet), ("sound", sound_clinic))}
+    severities = {
+        name: [one.rule.severity for one in judge(derive(job))] for name, job in (("clinic", clinic), ("puppet", puppet), ("sound", sound_clinic))
+    }
     assert severities["clinic"].count("stop") == 2
     assert set(severities["puppet"]) == {"note"}
     assert "stop" not in severities["sound"]

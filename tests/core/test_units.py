@@ -39,7 +39,24 @@ def test_wrong_text_gets_a_sentence(text, kind, part):
 
 def test_unit_sizes_agree_with_pint():
     registry = pint.UnitRegistry()
-    names = {"Ω": "ohm", "mΩ": "milliohm", "mohm": "milliohm", '"': "inch", "'": "foot", "in": "inch", "mm2": "mm**2", "mm²": "mm**2", "cm2": "cm**2", "kcmil": "kcmil", "lbs": "lb", "%": "percent", "hp": "horsepower", "VA": "V*A", "kVA": "kV*A", "t": "metric_ton"}
+    names = {
+        "Ω": "ohm",
+        "mΩ": "milliohm",
+        "mohm": "milliohm",
+        '"': "inch",
+        "'": "foot",
+        "in": "inch",
+        "mm2": "mm**2",
+        "mm²": "mm**2",
+        "cm2": "cm**2",
+        "kcmil": "kcmil",
+        "lbs": "lb",
+        "%": "percent",
+        "hp": "horsepower",
+        "VA": "V*A",
+        "kVA": "kV*A",
+        "t": "metric_ton",
+    }
     base = [registry.volt, registry.ampere, registry.meter, registry.kilogram, registry.second]
     for name, (dimension, size) in units._UNITS.items():
         if name == "kcmil":
@@ -68,7 +85,9 @@ def test_shown_digits_and_units(value, unit, system, text):
     assert show(value, unit, system).replace("\u00a0", " ") == text
 
 
-@pytest.mark.parametrize(("text", "size"), [("2/0", "2/0 AWG"), ("#6", "6 AWG"), ("awg 4", "4 AWG"), ("70 mm2", "70 mm2"), ("70", "70 mm2"), ("2.5 mm²", "2.5 mm2")])
+@pytest.mark.parametrize(
+    ("text", "size"), [("2/0", "2/0 AWG"), ("#6", "6 AWG"), ("awg 4", "4 AWG"), ("70 mm2", "70 mm2"), ("70", "70 mm2"), ("2.5 mm²", "2.5 mm2")]
+)
 def test_conductor_names(text, size):
     assert read_conductor(text) == size
 

@@ -29,9 +29,8 @@ def qapp_cls():
 
 
 @pytest.fixture
-def open_window(qtbot, qapp, tmp_path):
+def open_window(qapp, qtbot, tmp_path):
     """Opens the window with a demo or file; closes it without asking at the end."""
-    windows = []
 
     def opened(name: str | None = "demo:eye-clinic", **kept) -> Window:
         apply_look(qapp, kept.get("look", "light"), 1.0)
@@ -41,15 +40,16 @@ def open_window(qtbot, qapp, tmp_path):
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window)
-        windows.append(window)
+        qtbot.addWidget(window, before_close_func=_forget_changes)
         return window
 
-    yield opened
-    for window in windows:
-        if window.session is not None:
-            window.session._saved_job = window.session.shown.job
-        window.close()
-        window.deleteLater()
+    return opened
+
+
+def _forget_changes(window: Window) -> None:
+    """Closing must not ask."""
+    if window.session is not None:
+        window.session._saved_job = window.session.shown.job
 
 
 @pytest.fixture

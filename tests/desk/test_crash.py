@@ -65,7 +65,10 @@ def test_kill_minus_9_loses_nothing_that_was_acknowledged(tmp_path, clinic, seed
     reached, torn = 0, 0
     for _ in range(10):
         process = subprocess.Popen(
-            [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)], stdout=subprocess.PIPE, text=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+            [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)],
+            stdout=subprocess.PIPE,
+            text=True,
+            env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
         )
         assert process.stdout is not None
         first = process.stdout.readline()

@@ -24,7 +24,9 @@ print(*sorted(name for name in sys.modules if name.partition(".")[0] in ("numpy"
 
 
 def test_nothing_heavy_is_imported_before_the_first_paint():
-    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})
+    done = subprocess.run(
+        [sys.executable, "-c", SCRIPT], capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    )
     assert done.stdout.split() == ["weighty_axle.desk.steps.brief.view", "weighty_axle.desk.steps.view"]
     assert not done.stderr.strip()
 

@@ -53,13 +53,12 @@ def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
                 assert control.text() or control.accessibleName() or control.inherits("QToolButton"), f"{control} on {step}"
 
 
-def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window, qtbot):
+def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window):
     ribbons = window.bench.view("brief").ribbons
     before = window.session.shown.design.brief.energy_per_day_wh.value
     y = TOP + ROW * 5.5  # sixth row: lens edger
     drag(ribbons, QPointF(ribbons._x(1140), y), QPointF(ribbons._x(1320), y))
     design = window.session.shown.design
-    assert [tuple(span.__struct_fields__) for span in design.job.loads[5].patterns["CLINIC"]][0] == ("start_min", "end_min", "level")
     span = design.job.loads[5].patterns["CLINIC"][-1]
     assert (span.start_min, span.end_min) == (pytest.approx(1140, abs=5), pytest.approx(1320, abs=5))
     assert design.brief.energy_per_day_wh.value > before + 1000
@@ -335,14 +334,14 @@ def test_save_reopen_recent_and_drop(open_window, tmp_path, monkeypatch):
     assert "cannot be opened" in window.notice.text.text() and window.session.shown.job.name == "Saved clinic"
 
 
-def test_a_save_that_fails_is_said_and_loses_nothing(window, tmp_path, monkeypatch):
+def test_a_save_that_fails_is_said_and_loses_nothing(window, tmp_path):
     window.session.apply(set_value("name", "Precious", "Name"))
     window._save_to(tmp_path / "no" / "such" / "folder.axle")
     assert "was not saved" in window.notice.text.text()
     assert window.session.dirty and window.session.shown.job.name == "Precious"
 
 
-def test_the_pack_is_written_in_the_background_and_can_be_cancelled(window, qtbot, tmp_path, monkeypatch):
+def test_the_pack_is_written_in_the_background_and_can_be_cancelled(window, qtbot, tmp_path):
     window.write_pack(tmp_path / "pack")
     qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
     assert (tmp_path / "pack" / "pack.pdf").exists() and "pack.pdf" in window.notice.text.text()
@@ -396,7 +395,17 @@ def test_text_contrast(name):
     look = LOOKS[name]
     pairs = [(text, ground) for text in ("ink", "muted", "live", "check", "stop") for ground in ("paper", "panel", "rail")]
     pairs += [("ink", ground) for ground in ("live_soft", "check_soft", "stop_soft", "note_soft", "track")]
-    pairs += [("live", "check_soft"), ("live", "stop_soft"), ("live", "note_soft"), ("live", "live_soft"), ("muted", "stop_soft"), ("muted", "check_soft"), ("muted", "note_soft"), ("check", "check_soft"), ("stop", "stop_soft")]
+    pairs += [
+        ("live", "check_soft"),
+        ("live", "stop_soft"),
+        ("live", "note_soft"),
+        ("live", "live_soft"),
+        ("muted", "stop_soft"),
+        ("muted", "check_soft"),
+        ("muted", "note_soft"),
+        ("check", "check_soft"),
+        ("stop", "stop_soft"),
+    ]
     for text, ground in pairs:
         light, dark = sorted((_luminance(getattr(look, text)), _luminance(getattr(look, ground))), reverse=True)
         assert (light + 0.05) / (dark + 0.05) >= 4.5, (text, ground, round((light + 0.05) / (dark + 0.05), 2))

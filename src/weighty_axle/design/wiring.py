@@ -177,8 +177,9 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
         # Beyond the largest standard fuse no conductor is found either; the rule says so.
         rating = needed.value
     fuse = Figure(f"{ask.tag} fuse", rating, "A", "next standard rating", (needed,), f"{ratings.source} (recalled; check against your copy)")
+    factor = _ambient_factor(table, stated)
     candidates = tuple(
-        _candidate(row.size, row.amps, count, table, stated, length.value, ask.current.value, rating, bank.nominal_v.value)
+        _candidate(row.size, row.amps, count, factor, stated, length.value, ask.current.value, rating, bank.nominal_v.value)
         for count in range(1, MOST_IN_PARALLEL + 1)
         for row in table.rows
         if stated.insulation_c in row.amps and conductor_area_mm2(row.size) >= (SMALLEST_MM2 if count == 1 else 50.0)
@@ -220,17 +221,8 @@ def conductor_ohm_per_km(size: str) -> float:
 
 
 def _candidate(
-    size: str,
-    amps: dict[int, float],
-    count: int,
-    table: AmpacityTable,
-    stated: Wiring,
-    length_m: float,
-    current_a: float,
-    fuse_a: float,
-    nominal_v: float,
+    size: str, amps: dict[int, float], count: int, factor: float, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
 ) -> Candidate:
-    factor = _ambient_factor(table, stated)
     ampacity = amps[stated.insulation_c] * factor * count
     ohm = conductors.at_temperature(conductor_ohm_per_km(size) / 1000 * 2 * length_m / count, stated.insulation_c)
     drop_v = ohm * current_a

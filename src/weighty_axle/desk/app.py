@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 import signal
 import sys
-import traceback
 from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from weighty_axle.desk import preferences
@@ -51,9 +50,17 @@ def run(name: str | None) -> int:
         window.open_name(name)
         if found:
             window.mention_recovery(found)
-    application.setWindowIcon(QIcon(str(ICON)))
     window.show()
+    gc.enable()
+    # Drawing the icon loads another Qt plugin: not before the first screen stands.
+    QTimer.singleShot(0, lambda: _set_icon(application))
     return application.exec()
+
+
+def _set_icon(application: QApplication) -> None:
+    from PySide6.QtGui import QIcon
+
+    application.setWindowIcon(QIcon(str(ICON)))
 
 
 class _Hook:
@@ -66,6 +73,8 @@ class _Hook:
         if issubclass(kind, KeyboardInterrupt):
             self._window.close()
             return
+        import traceback
+
         folder = preferences.state_folder()
         try:
             folder.mkdir(parents=True, exist_ok=True)

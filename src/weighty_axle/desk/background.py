@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal, Slot
+
+if TYPE_CHECKING:
+    from concurrent.futures import ThreadPoolExecutor
 
 
 class CancelledError(Exception):
@@ -64,12 +66,17 @@ class Background(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
+        self._pool: ThreadPoolExecutor | None = None
 
     def start(self, task: Task) -> None:
         """Queue a task."""
+        if self._pool is None:
+            from concurrent.futures import ThreadPoolExecutor
+
+            self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
         self._pool.submit(task.run)
 
     def close(self) -> None:
         """Wait for what runs, drop what waits."""
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        if self._pool is not None:
+            self._pool.shutdown(wait=True, cancel_futures=True)

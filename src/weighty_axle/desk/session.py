@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import threading
 import time
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from queue import SimpleQueue
 
 from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
@@ -176,32 +176,42 @@ class _JournalWriter:
 
     def __init__(self, root: Path) -> None:
         self._journal = Journal(root)
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="journal")
-        self._lock = threading.Lock()
-        self._newest: tuple[Job, Header] | None = None
+        self._queue: SimpleQueue[tuple[Job, Header] | threading.Event | None] = SimpleQueue()
+        self._thread = threading.Thread(target=self._run, name="journal", daemon=True)
+        self._thread.start()
         self.problem = ""
 
     def write(self, job: Job, header: Header) -> None:
-        with self._lock:
-            waiting = self._newest is not None
-            self._newest = (job, header)
-        if not waiting:
-            self._pool.submit(self._write_newest)
+        self._queue.put((job, header))
 
-    def _write_newest(self) -> None:
-        with self._lock:
-            newest, self._newest = self._newest, None
-        if newest is None:
-            return
+    def flush(self) -> None:
+        done = threading.Event()
+        self._queue.put(done)
+        done.wait()
+
+    def close(self) -> None:
+        self._queue.put(None)
+        self._thread.join()
+        self._journal.close()
+
+    def _run(self) -> None:
+        """Take everything that waits, write the newest state in it, then tell those who wait for the flush."""
+        while True:
+            waiting = [self._queue.get()]
+            while not self._queue.empty():
+                waiting.append(self._queue.get())
+            newest = next((one for one in reversed(waiting) if isinstance(one, tuple)), None)
+            if newest is not None:
+                self._record(*newest)
+            for one in waiting:
+                if isinstance(one, threading.Event):
+                    one.set()
+            if None in waiting:
+                return
+
+    def _record(self, job: Job, header: Header) -> None:
         try:
-            self._journal.record(*newest)
+            self._journal.record(job, header)
             self.problem = ""
         except OSError as error:
             self.problem = error.strerror or str(error)
-
-    def flush(self) -> None:
-        self._pool.submit(lambda: None).result()
-
-    def close(self) -> None:
-        self._pool.shutdown(wait=True)
-        self._journal.close()

@@ -95,18 +95,24 @@ def apply_look(application: QApplication, name: str, text_scale: float) -> None:
     application.setStyleSheet(_SHEET % asdict(colours))
 
 
+_SIZES = (6.5, 7.5, 8.5, 9.5, 11.0, 12.5, 14.0, 24.0)
+
+
 def scaled(points: float, *, bold: bool = False) -> QFont:
-    """Font of a size relative to the text size in force (9.5 is body text)."""
+    """Font of the nearest of a few sizes, relative to the text size in force (9.5 is body text)."""
     kept = _in_force.fonts.get((points, bold))
     if kept is None:
+        nearest = min(_SIZES, key=lambda size: abs(size - points))
         kept = QFont(QApplication.font())
-        kept.setPointSizeF(points / 9.5 * kept.pointSizeF())
+        kept.setPointSizeF(nearest / 9.5 * kept.pointSizeF())
         kept.setBold(bold)
         _in_force.fonts[points, bold] = kept
     return kept
 
 
 _SHEET = """
+QLabel[tone="muted"] { color: %(muted)s; } QLabel[tone="stop"] { color: %(stop)s; }
+QPushButton[plain="true"] { text-align: left; padding: 5px 8px; }
 QToolTip { color: %(ink)s; background: %(paper)s; border: 1px solid %(line)s; padding: 3px; }
 QLineEdit, QComboBox { background: %(paper)s; border: 1px solid %(line)s; border-radius: 3px; padding: 3px 6px; color: %(ink)s; selection-background-color: %(live)s; selection-color: %(paper)s; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid %(live)s; padding: 2px 5px; }

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QProgressBar, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from weighty_axle.desk.background import Task
+from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.command_palette import Command
 from weighty_axle.job.edits import STACKING_WORDS
 from weighty_axle.units import show
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QProgressBar
 
 
 class TopBar(QWidget):
@@ -42,7 +46,7 @@ class TopBar(QWidget):
         self._name.setFont(scaled(12, bold=True))
         row.addWidget(self._name)
         self._kind = QLabel()
-        self._kind.setStyleSheet(f"color: {look().muted}")
+        self._kind.setProperty("tone", "muted")
         row.addSpacing(14)
         row.addWidget(self._kind)
         row.addStretch(1)
@@ -91,6 +95,8 @@ class TopBar(QWidget):
             self._save.setText(tr("Save as…"))
 
     def _open_menu(self) -> None:
+        from PySide6.QtWidgets import QMenu
+
         menu = QMenu(self)
         for command in self._menu_commands():
             menu.addAction(f"{command.words}\t{command.key}" if command.key else command.words, command.do)
@@ -118,19 +124,24 @@ class NoticeBar(QWidget):
         self.text.setWordWrap(True)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._row.addWidget(self.text, 1)
-        self._bar = QProgressBar()
-        self._bar.setFixedWidth(220)
-        self._row.addWidget(self._bar)
+        self._bar: QProgressBar | None = None
         self._presses: list[QPushButton] = []
         self.hide()
 
     def say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
         """Say a sentence, with presses."""
         self._fill(text, actions or ((tr("Close"), self.hide),))
-        self._bar.hide()
+        if self._bar is not None:
+            self._bar.hide()
 
     def show_task(self, task: Task) -> None:
         """Show long work."""
+        from PySide6.QtWidgets import QProgressBar
+
+        if self._bar is None:
+            self._bar = QProgressBar()
+            self._bar.setFixedWidth(220)
+            self._row.addWidget(self._bar)
         self._fill(task.title, ((tr("Cancel"), task.cancel),))
         self._bar.setRange(0, 100)
         self._bar.setValue(0)
@@ -138,8 +149,9 @@ class NoticeBar(QWidget):
 
     def progress(self, share: float, words: str) -> None:
         """Show how far the work is."""
-        self._bar.setValue(round(share * 100))
-        self._bar.setFormat(f"{words} %p %")
+        if self._bar is not None:
+            self._bar.setValue(round(share * 100))
+            self._bar.setFormat(f"{words} %p %")
 
     def _fill(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...]) -> None:
         self.text.setText(text)

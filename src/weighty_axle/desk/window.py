@@ -6,21 +6,21 @@ from collections.abc import Callable
 from datetime import date, datetime
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QVBoxLayout, QWidget
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
 from weighty_axle import demos
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Background, Task
+from weighty_axle.desk.commands import Command
 from weighty_axle.desk.preferences import Preferences
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.start_page import SafetyNote, StartPage
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import apply_look
 from weighty_axle.desk.topbar import NoticeBar, TopBar
-from weighty_axle.desk.widgets.command_palette import Command, CommandPalette
 from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
 from weighty_axle.job import journal, store
@@ -29,6 +29,9 @@ from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
 from weighty_axle.rules.registry import Step
 from weighty_axle.units import System
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.widgets.command_palette import CommandPalette
 
 FILTER = "Weighty Axle jobs (*.axle *.json)"
 
@@ -54,17 +57,29 @@ class Window(QWidget):
         self.bar: TopBar | None = None
         self.notice: NoticeBar | None = None
         self._body: QWidget | None = None
-        self.palette_list = CommandPalette(self, self.commands)
+        self._palette: CommandPalette | None = None
         for keys, do in self._keys():
             QShortcut(QKeySequence(keys), self, do)
-        self._build("brief")
 
     def _keys(self) -> list[tuple[str, Callable[[], None]]]:
         keys: list[tuple[str, Callable[[], None]]] = [
-            ("Ctrl+K", self.palette_list.open), ("Ctrl+Z", self.undo), ("Ctrl+Shift+Z", self.redo), ("Ctrl+Y", self.redo), ("Ctrl+S", self.save),
-            ("Ctrl+Shift+S", self.save_as), ("Ctrl+O", self.browse), ("Ctrl+P", self.print_pack), ("F1", self.palette_list.open), ("F9", self.toggle_strip),
+            ("Ctrl+K", self.find_or_do), ("Ctrl+Z", self.undo), ("Ctrl+Shift+Z", self.redo), ("Ctrl+Y", self.redo), ("Ctrl+S", self.save),
+            ("Ctrl+Shift+S", self.save_as), ("Ctrl+O", self.browse), ("Ctrl+P", self.print_pack), ("F1", self.find_or_do), ("F9", self.toggle_strip),
         ]  # fmt: skip
         return keys + [(str(index + 1), partial(self.go, step)) for index, step in enumerate(TITLES)]
+
+    @property
+    def palette_list(self) -> CommandPalette:
+        """Find or do, made when first asked for."""
+        if self._palette is None:
+            from weighty_axle.desk.widgets.command_palette import CommandPalette
+
+            self._palette = CommandPalette(self, self.commands)
+        return self._palette
+
+    def find_or_do(self) -> None:
+        """Open find or do."""
+        self.palette_list.open()
 
     # ---- building ----
 
@@ -75,7 +90,7 @@ class Window(QWidget):
                 self._column.removeWidget(old)
                 old.hide()
                 old.deleteLater()
-        self.bar = TopBar(self.palette_list.open, self.undo, self.print_pack, self.save, self._menu)
+        self.bar = TopBar(self.find_or_do, self.undo, self.print_pack, self.save, self._menu)
         self.notice = NoticeBar()
         self._column.addWidget(self.bar)
         self._column.addWidget(self.notice)
@@ -84,6 +99,8 @@ class Window(QWidget):
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(0)
         if not self.preferences.safety_read:
+            from weighty_axle.desk.safety_note import SafetyNote
+
             note = SafetyNote()
             note.read.connect(self._safety_read)
             inner.addWidget(note)
@@ -93,13 +110,15 @@ class Window(QWidget):
             self.bar.show_session(self.session)
         else:
             self.bench = None
+            from weighty_axle.desk.start_page import StartPage
+
             inner.addWidget(StartPage(self.open_name, self.new_like, self.browse, self.preferences.recent), 1)
         self._column.addWidget(self._body, 1)
 
     def _safety_read(self) -> None:
         self._remember(safety_read=True)
-        note = self.findChild(SafetyNote)
-        if note is not None:
+        note = self.sender()
+        if isinstance(note, QWidget):
             note.hide()
             note.deleteLater()
 
@@ -148,6 +167,8 @@ class Window(QWidget):
 
     def browse(self) -> None:
         """Choose a file to open."""
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getOpenFileName(self, tr("Open a job"), str(Path.home()), FILTER)
         if name:
             self.open_name(name)
@@ -165,6 +186,8 @@ class Window(QWidget):
         """Ask where, and save there."""
         if self.session is None:
             return
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{self.session.shown.job.name}.axle", FILTER)
         if name:
             path = Path(name)
@@ -233,6 +256,8 @@ class Window(QWidget):
         """Whether the open job may be left; asks when there is something to save."""
         if self.session is None or not self.session.dirty:
             return True
+        from PySide6.QtWidgets import QMessageBox
+
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,
@@ -299,6 +324,8 @@ class Window(QWidget):
         """Ask for a folder and write the pack there in the background."""
         if self.session is None:
             return
+        from PySide6.QtWidgets import QFileDialog
+
         name = QFileDialog.getExistingDirectory(self, tr("Folder for the pack"), str(self.session.path.parent if self.session.path else Path.home()))
         if name:
             self.write_pack(Path(name))
@@ -330,7 +357,15 @@ class Window(QWidget):
 
     # ---- saying ----
 
+    def showEvent(self, event: QShowEvent) -> None:
+        """Without a job the start page is shown."""
+        if self._body is None:
+            self._build("brief")
+        super().showEvent(event)
+
     def _say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
+        if self.notice is None:
+            self._build("brief")
         assert self.notice is not None
         self.notice.say(text, actions)
 

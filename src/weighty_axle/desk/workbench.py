@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from importlib import import_module
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
@@ -17,9 +18,11 @@ from weighty_axle.desk.widgets.findings_panel import FindingsPanel
 from weighty_axle.desk.widgets.rail import Rail
 from weighty_axle.desk.widgets.section_strip import SectionStrip
 from weighty_axle.desk.widgets.tell_line import TellLine
-from weighty_axle.desk.widgets.workings_panel import WorkingsPanel
-from weighty_axle.rules.registry import STEPS, Step
+from weighty_axle.rules.registry import STEPS, Finding, Step
 from weighty_axle.units import System
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.widgets.workings_panel import WorkingsPanel
 
 
 def _view_class(step: Step) -> Callable[[Session, System], StepView]:
@@ -53,7 +56,7 @@ class Workbench(QWidget):
         self.strip = SectionStrip(session, system)
         self.stack = QStackedWidget()
         self.findings = FindingsPanel(session, system)
-        self.workings = WorkingsPanel(session, system)
+        self._workings: WorkingsPanel | None = None
         self.tell = TellLine(session, system)
         right = _Right()
         right.setFixedWidth(292)
@@ -61,7 +64,7 @@ class Workbench(QWidget):
         right_column.setContentsMargins(1, 0, 0, 0)
         right_column.setSpacing(0)
         right_column.addWidget(self.findings, 3)
-        right_column.addWidget(self.workings, 4)
+        self._right_column = right_column
         lower = QHBoxLayout()
         lower.setSpacing(0)
         lower.addWidget(self.stack, 1)
@@ -81,10 +84,20 @@ class Workbench(QWidget):
         column.addWidget(self.tell)
         self.rail.chosen.connect(self.show_step)
         self.tell.opened.connect(self.open_figure)
-        self.findings.workings.connect(self.workings.open_finding)
+        self.findings.workings.connect(self.open_finding)
         self.step: Step = step
         self._folded = False
         self.show_step(step)
+
+    @property
+    def workings(self) -> WorkingsPanel:
+        """The workings panel, made when first asked for."""
+        if self._workings is None:
+            from weighty_axle.desk.widgets.workings_panel import WorkingsPanel
+
+            self._workings = WorkingsPanel(self.session, self.system)
+            self._right_column.addWidget(self._workings, 4)
+        return self._workings
 
     def view(self, step: Step) -> StepView:
         """The step's view, made when first asked for."""
@@ -115,3 +128,7 @@ class Workbench(QWidget):
     def open_figure(self, figure: Figure) -> None:
         """Open a figure's workings."""
         self.workings.open_figure(figure)
+
+    def open_finding(self, finding: Finding) -> None:
+        """Open what stands behind a finding."""
+        self.workings.open_finding(finding)

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import fcntl
 import os
-import shutil
 import time
 import zlib
 from pathlib import Path
@@ -78,7 +77,7 @@ class Journal:
         """End properly: nothing to recover is left behind."""
         self._log.close()
         self._lock.close()
-        shutil.rmtree(self.folder, ignore_errors=True)
+        discard(self.folder)
 
 
 def left_behind(root: Path) -> list[Recovered]:
@@ -97,6 +96,8 @@ def left_behind(root: Path) -> list[Recovered]:
 
 def discard(folder: Path) -> None:
     """Forget a journal that was recovered or is not wanted."""
+    import shutil
+
     shutil.rmtree(folder, ignore_errors=True)
 
 

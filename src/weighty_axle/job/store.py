@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import os
-import tempfile
-import zipfile
 from pathlib import Path, PurePosixPath
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
 from weighty_axle.job.checks import JobError, Problem, problem_from, problems
 from weighty_axle.job.migrations import STEPS
 from weighty_axle.job.model import FORMAT, FORMAT_VERSION, Job
+
+if TYPE_CHECKING:
+    import zipfile
 
 MAX_FILE_BYTES = 512 * 1024 * 1024
 MAX_JOB_BYTES = 8 * 1024 * 1024
@@ -49,6 +50,8 @@ def _limited(path: Path) -> bytes:
 
 
 def _job_member(path: Path) -> bytes:
+    import zipfile
+
     try:
         with zipfile.ZipFile(path) as container:
             _judge_members(container)
@@ -160,6 +163,8 @@ def save(job: Job, path: Path, *, carry_from: Path | None = None) -> None:
     wrong = problems(job)
     if wrong:
         raise JobError(wrong)
+    import tempfile
+
     handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
     part = Path(name)
     try:
@@ -181,6 +186,8 @@ def save(job: Job, path: Path, *, carry_from: Path | None = None) -> None:
 
 
 def _write_container(file: Any, job: Job, carry_from: Path | None) -> None:
+    import zipfile
+
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as container:
         container.writestr(zipfile.ZipInfo(_MEMBER, (1980, 1, 1, 0, 0, 0)), encode(job), zipfile.ZIP_DEFLATED)
         if carry_from is None or not zipfile.is_zipfile(carry_from):

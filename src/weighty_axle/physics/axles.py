@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Support:
+class Support(NamedTuple):
     """One axle or coupling: along [m], share of its group's load [1], front or rear group."""
 
     x_m: float

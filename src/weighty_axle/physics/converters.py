@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class LossCurve:
+class LossCurve(NamedTuple):
     """loss(P) = p0 + r1 P + r2 P2: no-load [W], share [1], quadratic part [1/W]."""
 
     p0_w: float

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 DAY_MIN = 1440
 
 
-@dataclass(frozen=True, slots=True)
-class Steps:
+class Steps(NamedTuple):
     """Several quantities over one day, constant between times.
 
     times_min: n + 1 rising times from 0 to 1440 [min]; values: per channel n values.

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import cmath
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class ThreeWire:
+class ThreeWire(NamedTuple):
     """Currents of two lines and their neutral [A, complex], and the voltage between the lines [V, complex].
 
     Line currents flow out of the source, the neutral current back into it counts as l1 + l2 + n = 0.

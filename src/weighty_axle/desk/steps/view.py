@@ -33,7 +33,7 @@ class StepView(QWidget):
         name = QLabel(tr(title))
         name.setFont(scaled(14, bold=True))
         why = QLabel(tr(purpose))
-        why.setStyleSheet(f"color: {look().muted}")
+        why.setProperty("tone", "muted")
         self.head.addWidget(name)
         self.head.addSpacing(12)
         self.head.addWidget(why)

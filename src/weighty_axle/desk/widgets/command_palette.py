@@ -4,27 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, QStringListModel, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListView, QVBoxLayout, QWidget
 
+from weighty_axle.desk.commands import Command, matches
 from weighty_axle.desk.text import tr
-
-
-class Command(Struct, frozen=True):
-    """Something that can be done: what it is called, its key where it has one, and the doing."""
-
-    words: str
-    key: str
-    do: Callable[[], None]
-
-
-def matches(typed: str, commands: list[Command]) -> list[Command]:
-    """Commands whose words hold all typed parts, those that start with them first."""
-    parts = typed.lower().split()
-    found = [one for one in commands if all(part in one.words.lower() for part in parts)]
-    return sorted(found, key=lambda one: not one.words.lower().startswith(typed.lower().strip()))
 
 
 class CommandPalette(QFrame):

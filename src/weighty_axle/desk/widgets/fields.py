@@ -71,10 +71,8 @@ class Entry(QLineEdit):
             self.style().unpolish(self)
             self.style().polish(self)
         cell = self.parent()
-        label = cell.findChild(QLabel, "problem") if isinstance(cell, _Cell) else None
-        if label is not None:
-            label.setText(problem)
-            label.setVisible(bool(problem))
+        if isinstance(cell, _Cell):
+            cell.say(problem)
         self.setAccessibleDescription(problem)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -95,18 +93,25 @@ class _Cell(QWidget):
         column.setSpacing(1)
         label = QLabel(words)
         label.setFont(scaled(8))
-        label.setStyleSheet(f"color: {look().muted}")
+        label.setProperty("tone", "muted")
         label.setBuddy(entry)
         column.addWidget(label)
         column.addWidget(entry)
-        problem = QLabel()
-        problem.setObjectName("problem")
-        problem.setWordWrap(True)
-        problem.setFont(scaled(8))
-        problem.setStyleSheet(f"color: {look().stop}")
-        problem.hide()
-        column.addWidget(problem)
+        self._column = column
+        self._problem: QLabel | None = None
         column.addStretch(1)
+
+    def say(self, problem: str) -> None:
+        """Show what is wrong under the entry, or nothing."""
+        if self._problem is None and problem:
+            self._problem = QLabel()
+            self._problem.setWordWrap(True)
+            self._problem.setFont(scaled(8))
+            self._problem.setProperty("tone", "stop")
+            self._column.insertWidget(2, self._problem)
+        if self._problem is not None:
+            self._problem.setText(problem)
+            self._problem.setVisible(bool(problem))
 
 
 class _NoWheel(QObject):

@@ -40,7 +40,7 @@ class _Card(QFrame):
         self._remedy.clicked.connect(self._on_remedy)
         self._workings = QPushButton(tr("Workings"))
         self._workings.clicked.connect(self._on_workings)
-        self._remedy.setStyleSheet("text-align: left; padding-left: 0px;")
+        self._remedy.setProperty("plain", True)
         column.addWidget(self._remedy)
         row.addStretch(1)
         row.addWidget(self._workings)

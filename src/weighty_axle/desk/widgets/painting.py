@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -49,13 +50,19 @@ class Canvas(QWidget):
         return next((name for rect, name in reversed(self.areas) if rect.contains(point)), "")
 
 
+@functools.cache
+def _colour(name: str) -> QColor:
+    """Colour of a name, read once; never changed by those who get it."""
+    return QColor(name)
+
+
 def words(
     painter: QPainter, rect: QRectF, text: str, *, size: float = 9.0, colour: str | None = None, bold: bool = False,
     align: Qt.AlignmentFlag = LEFT, wrap: bool = False,
 ) -> None:  # fmt: skip
     """Draw text in a rectangle; too long a text ends in dots rather than running into its neighbour."""
     painter.setFont(scaled(size, bold=bold))
-    painter.setPen(QColor(colour or look().ink))
+    painter.setPen(_colour(colour or look().ink))
     if wrap:
         painter.drawText(rect, int(align) | int(Qt.TextFlag.TextWordWrap), text)
         return

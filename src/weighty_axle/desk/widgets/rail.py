@@ -75,7 +75,7 @@ class Rail(QWidget):
             label = QLabel(tr(heading).upper())
             label.setContentsMargins(14, 9, 0, 3)
             label.setFont(scaled(7.5))
-            label.setStyleSheet(f"color: {look().muted}")
+            label.setProperty("tone", "muted")
             column.addWidget(label)
             for step, title in steps:
                 button = _StepButton(len(self._buttons) + 1, tr(title))

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
@@ -115,14 +115,23 @@ class SectionStrip(Canvas):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Long section of the vehicle"))
+        # The map may follow an edit a frame later; figures and findings come first.
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(25)
+        self._later.timeout.connect(self._catch_up)
         session.changed.connect(self._on_changed)
         session.selected.connect(self.update)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 178)
 
-    def _on_changed(self, shown: Shown) -> None:
-        section = long_section(shown.design)
+    def _on_changed(self) -> None:
+        if not self._later.isActive():
+            self._later.start()
+
+    def _catch_up(self) -> None:
+        section = long_section(self._session.shown.design)
         if section != self._section:
             self._section = section
             self.update()

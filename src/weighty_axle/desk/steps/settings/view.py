@@ -115,7 +115,7 @@ class SettingsView(StepView):
         row.addWidget(self.ladder, 2)
         side = QVBoxLayout()
         self._said = QLabel()
-        self._said.setStyleSheet(f"color: {look().stop}")
+        self._said.setProperty("tone", "stop")
         self._said.setWordWrap(True)
         self.model = Records(session, system, COLUMNS, self._say, self)
         self.table = table_view(self.model, tr("Settings sheet"))

@@ -102,7 +102,7 @@ class VehicleView(StepView):
         self.fields = Fields(session, system, VEHICLE_FIELDS, 6)
         self.column.addWidget(self.fields)
         self._said = QLabel()
-        self._said.setStyleSheet(f"color: {look().stop}")
+        self._said.setProperty("tone", "stop")
         self._said.setWordWrap(True)
         self.model = Records(session, system, AXLE_COLUMNS, self._say, self)
         self.table = table_view(self.model, tr("Axles"))
