@@ -48,6 +48,7 @@ class Section(Struct, frozen=True):
 WHEEL_RADIUS_M = 0.48
 _MODULE_EDGE_M = 0.06
 _BAR_M = 1.5
+_DRAWBAR_M = -1.4
 
 
 def long_section(design: Design) -> Section:
@@ -68,6 +69,10 @@ def long_section(design: Design) -> Section:
         nearest = min(abs(axle.x_m - other.x_m) for other in vehicle.axles if other is not axle)
         marks.append(AxleMark(axle.tag, axle.x_m, min(_BAR_M, 0.92 * nearest), result.load_kg.value, axle.limit_kg, axle.coupling))
         shapes.append(_axle_shape(axle.tag, axle.x_m, axle.coupling, vehicle))
+    if vehicle.kind == "drawbar_trailer":
+        front = min(axle.x_m for axle in vehicle.axles)
+        height = vehicle.skirt_m + 0.05
+        shapes.insert(0, Shape("coupling", ((front, height), (_DRAWBAR_M, height - 0.05), (_DRAWBAR_M, height + 0.05), (front, height + 0.12)), True))
     left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
     top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1
     return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)

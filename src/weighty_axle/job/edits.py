@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, PackSpec, Place, Span, Stacking, Stated, Tagged, items
+from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, PackSpec, Place, Span, Stacking, Stated, String, Tagged, items
 
 
 class Edit(Struct, frozen=True):
@@ -258,6 +258,17 @@ def add_module(string: str) -> Edit:
         return replace(job, roof=replace(roof, modules=(*roof.modules, new)))
 
     return Edit(f"Add a module to {string}" if string else "Add a module", apply)
+
+
+def new_string(tag: str, controller: str) -> Edit:
+    """Put a module on a new string of a controller."""
+
+    def apply(job: Job) -> Job:
+        string = String(tag=next_tag(job, "S"), controller=controller)
+        grown = replace(job, roof=replace(job.roof, strings=(*job.roof.strings, string)))
+        return with_value(grown, f"roof.modules[{tag}].string", string.tag)
+
+    return Edit(f"New string on {controller} with {tag}", apply)
 
 
 def take_module_out(string: str) -> Edit:

@@ -65,10 +65,6 @@ class Silhouette(Canvas):
             leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
             text = tr("highest AC power, {time}: {loads}").format(time=clock(day.peak_at_min), loads=leading)
             words(painter, QRectF(4, 42, LABELS - 46, 48), text, size=8, colour=now.muted, wrap=True)
-        start = max((leg.start_va for leg in self._session.shown.design.inverters.legs), key=lambda one: one.value)
-        if start.value > 0 and self.height() > 118:
-            text = tr("worst start {power}: {what}").format(power=show(start.value, "VA"), what=start.limit)
-            words(painter, QRectF(4, 88, LABELS - 46, self.height() - 90), text, size=8, colour=now.muted, wrap=True)
 
     def _axis(self, painter: QPainter, area: QRectF, top: float) -> None:
         step = 10 ** math.floor(math.log10(top / 3))

@@ -87,7 +87,8 @@ class BriefView(StepView):
         if self.ribbons.day_kind not in kinds:
             self.ribbons.day_kind = self.silhouette.day_kind = shown.job.day_kinds[0].tag
         day = shown.design.brief.days[self.ribbons.day_kind]
-        self.figures.put((day.bank_energy_wh, day.no_load_energy_wh))
+        start = max((leg.start_va for leg in shown.design.inverters.legs), key=lambda one: one.value)
+        self.figures.put((day.bank_energy_wh, day.no_load_energy_wh, day.peak_ac_w, start))
         self._show_fields(shown)
         self.ribbons.updateGeometry()
         self._area.setMaximumHeight(self.ribbons.sizeHint().height() + 2)

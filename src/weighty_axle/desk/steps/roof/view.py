@@ -12,7 +12,7 @@ from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import FigureRow, StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.edits import Edit, add_module, remove, set_value, turn_module
+from weighty_axle.job.edits import Edit, add_module, new_string, remove, set_value, turn_module
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import CURRENT, LENGTH, POWER, VOLTAGE, System
@@ -71,6 +71,8 @@ class RoofView(StepView):
         self._string.addItem(tr("no string"), "")
         for string in shown.job.roof.strings:
             self._string.addItem(f"{string.tag} → {string.controller}", string.tag)
+        for controller in shown.job.roof.controllers:
+            self._string.addItem(tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}")
         self._string.setCurrentIndex(self._string.findData(module.string) if module else -1)
 
     def show_shown(self, shown: Shown) -> None:
@@ -87,6 +89,9 @@ class RoofView(StepView):
         module = self.plan.module()
         if module is not None:
             string = str(self._string.itemData(index))
+            if string.startswith("new "):
+                self.session.apply(new_string(module.tag, string.removeprefix("new ")))
+                return
             self.session.apply(
                 set_value(
                     f"roof.modules[{module.tag}].string", string, f"Put {module.tag} on {string}" if string else f"Take {module.tag} off its string"

@@ -37,7 +37,7 @@ class WindowChart(Canvas):
             return left + width * volts / top_v
 
         for step in range(0, int(top_v) + 1, 25 if top_v < 260 else 50):
-            words(painter, QRectF(x(step) - 25, 0, 50, 13), show(step, "V"), size=7.5, colour=now.muted, align=CENTRE)
+            words(painter, QRectF(x(step) - 25, 0, 50, 13), f"{step} V", size=7.5, colour=now.muted, align=CENTRE)
             painter.setPen(QPen(QColor(now.line), 0.8))
             painter.drawLine(QPointF(x(step), 14), QPointF(x(step), 16 + row * len(strings)))
         for index, string in enumerate(strings):

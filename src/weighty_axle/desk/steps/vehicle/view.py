@@ -21,7 +21,11 @@ KINDS = (
     ("coach", "coach or bus"), ("rigid_truck", "rigid truck"), ("semi_trailer", "semi-trailer"), ("drawbar_trailer", "drawbar trailer"),
     ("centre_axle_trailer", "centre-axle trailer"),
 )  # fmt: skip
+PRACTICES = (("north_american", "North American"), ("international", "international"))
 VEHICLE_FIELDS = (
+    Field("Job", "name", str),
+    Field("Customer", "customer", str),
+    Field("Practice", "practice", PRACTICES),
     Field("Kind", "vehicle.kind", KINDS),
     Field("Length", "vehicle.length_m", LENGTH),
     Field("Width", "vehicle.width_m", LENGTH),
