@@ -106,7 +106,13 @@ def test_any_text_is_a_number_or_a_sentence(text, kind):
         assert isinstance(value, float | int)
 
 
-@given(st.recursive(st.floats(0.1, 1000).map(lambda x: f"{x:.6f}"), lambda inner: st.tuples(inner, st.sampled_from("+-*/"), inner).map(lambda t: f"({t[0]}{t[1]}{t[2]})"), max_leaves=8))
+@given(
+    st.recursive(
+        st.floats(0.1, 1000).map(lambda x: f"{x:.6f}"),
+        lambda inner: st.tuples(inner, st.sampled_from("+-*/"), inner).map(lambda t: f"({t[0]}{t[1]}{t[2]})"),
+        max_leaves=8,
+    )
+)
 def test_sums_agree_with_python(text):
     try:
         expected = eval(text)  # made above from digits and signs only

@@ -26,6 +26,7 @@ def changed(job, **values):
 
 # ---- brief and inverters, minute by minute ----
 
+
 def _minutes(job, kind):
     """Complex power of every feed in every minute of a day [VA], by a plain loop over loads."""
     design = derive(job)
@@ -124,6 +125,7 @@ def test_currents_by_kirchhoff_over_the_figures(clinic):
 
 # ---- roof ----
 
+
 @pytest.mark.parametrize("seed", range(3))
 def test_clashes_and_strays_against_a_fine_grid(puppet, seed):
     """Modules thrown at random; two clash exactly when some grid point lies well inside both."""
@@ -187,6 +189,7 @@ def test_modules_off_their_string_count_for_weight_only(puppet):
 
 # ---- charging, settings ----
 
+
 def test_mixes_by_hand(clinic):
     """Sun 2 x 2640 W / 51.2 V, shore 2 x 70 A, alternator 3 x 1000 W / 51.2 V."""
     result = derive(clinic).charging
@@ -222,6 +225,7 @@ def test_own_set_points_stand_and_are_marked(clinic):
 
 
 # ---- place ----
+
 
 @pytest.mark.parametrize("seed", range(3))
 def test_items_clash_as_boxes_do(puppet, seed):
@@ -265,6 +269,7 @@ def test_what_reaches_outside_is_said(puppet, dx, dz, outside):
 
 
 # ---- wiring ----
+
 
 def test_lengths_follow_places_until_measured(puppet):
     run = next(one for one in derive(puppet).wiring.runs if one.tag == "W-INV1")

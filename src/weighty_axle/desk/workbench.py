@@ -6,9 +6,9 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session
@@ -52,6 +52,7 @@ class Workbench(QWidget):
         super().__init__()
         self.session, self.system = session, system
         self.views: dict[Step, StepView] = {}
+        self._areas: dict[Step, QScrollArea] = {}
         self.rail = Rail(session)
         self.strip = SectionStrip(session, system)
         self.stack = QStackedWidget()
@@ -105,14 +106,21 @@ class Workbench(QWidget):
             made = _view_class(step)(self.session, self.system)
             made.opened.connect(self.open_figure)
             self.views[step] = made
-            self.stack.addWidget(made)
+            # In a window too low for the step, it scrolls instead of squeezing.
+            area = QScrollArea()
+            area.setWidgetResizable(True)
+            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            area.setWidget(made)
+            self._areas[step] = area
+            self.stack.addWidget(area)
         return self.views[step]
 
     def show_step(self, step: str) -> None:
         """Bring a step on show."""
         self.step = next(one for one in STEPS if one == step)
         view = self.view(self.step)
-        self.stack.setCurrentWidget(view)
+        self.stack.setCurrentWidget(self._areas[self.step])
         # On Place the long section opens up to the working drawing; the strip would only repeat it.
         self.strip.setVisible(self.step != "place" and not self._folded)
         view.come_up()

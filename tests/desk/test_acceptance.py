@@ -1,0 +1,240 @@
+"""The whole job in one sitting, a monkey at every instrument, and the smallest window."""
+
+from __future__ import annotations
+
+import random
+
+import pypdf
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
+
+from weighty_axle.design.derive import derive
+from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
+from weighty_axle.desk.steps.view import FigureRow
+from weighty_axle.desk.widgets.painting import Canvas
+from weighty_axle.desk.widgets.tell_line import tells
+from weighty_axle.job import store
+from weighty_axle.job.checks import problems
+from weighty_axle.rules.judge import judge
+from weighty_axle.rules.registry import STEPS
+
+from .conftest import area, drag
+from .test_window import entry, press, retype
+
+KEY, CTRL = Qt.Key, Qt.KeyboardModifier.ControlModifier
+
+
+def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path, monkeypatch):
+    """A new user changes the roof, the bank and its place, watches the figures, fixes a Stop, undoes it, saves, reopens, prints."""
+    window = open_window("demo:eye-clinic")
+    session = window.session
+
+    def told():
+        return [cell.figure.value for cell in tells(session.shown.design)]
+
+    start = told()
+    QTest.keyClick(window, "5")
+    plan = window.bench.view("roof").plan
+    drag(plan, area(plan, "PV12"), area(plan, "PV12") + QPointF(-90, 0))
+    assert "roof.clash" in {one.rule.id for one in session.shown.findings}
+    QTest.keyClick(window, KEY.Key_Z, CTRL)
+    press(window.bench.view("roof"), "Add a module")
+    assert "roof.unequal-strings" in {one.rule.id for one in session.shown.findings}
+
+    QTest.keyClick(window, "3")
+    press(window.bench.view("bank"), "One pack more")
+    assert told()[1] > start[1], "the bank lasts longer"
+
+    QTest.keyClick(window, "7")
+    drawing = window.bench.view("place").drawing
+    scale = drawing._views()[1]
+    before = told()
+    drag(drawing, area(drawing, "side BP1"), area(drawing, "side BP1") + QPointF(-0.8 * scale, 0))
+    assert told()[5] < before[5], "the front axle has less left"
+    assert told()[6] != before[6], "cables follow the bank"
+
+    QTest.keyClick(window, "6")
+    QTest.keyClick(window, "8")
+    stops = [one for one in session.shown.findings if one.rule.severity == "stop" and one.rule.step == "wiring"]
+    card = window.bench.findings.cards()[0]
+    assert card.finding.rule.id == stops[0].rule.id == "wiring.fuse-breaking"
+    press(card, card.finding.remedy.label)
+    assert not [one for one in session.shown.findings if one.rule.id == "wiring.fuse-breaking"]
+    QTest.keyClick(window, KEY.Key_Z, CTRL)
+    assert [one for one in session.shown.findings if one.rule.id == "wiring.fuse-breaking"]
+
+    path = tmp_path / "mine.axle"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    QTest.keyClick(window, KEY.Key_S, CTRL)
+    saved = session.shown.job
+    window.open_name("demo:puppet-theatre")
+    window.open_name(str(path))
+    assert window.session.shown.job == saved == store.load(path)
+    assert window.session.shown.findings == judge(derive(saved)) or len(window.session.shown.findings) == len(judge(derive(saved)))
+
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path / "pack"))
+    QTest.keyClick(window, KEY.Key_P, CTRL)
+    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "pack" / "pack.pdf").pages)
+    assert "Harebell Eye Clinic" in text and "STOP" in text
+
+
+def _rattle(canvas: Canvas, dice: random.Random) -> None:
+    """One random thing a hand can do to an instrument."""
+    point = QPointF(dice.uniform(0, canvas.width()), dice.uniform(0, canvas.height()))
+    kind = dice.randrange(4)
+    if kind == 0:
+        drag(
+            canvas,
+            point,
+            point + QPointF(dice.uniform(-120, 120), dice.uniform(-60, 60)),
+            dice.choice([Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton]),
+            steps=3,
+        )
+    elif kind == 1:
+        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, dice.choice([Qt.KeyboardModifier.NoModifier, CTRL]), point.toPoint())
+    else:
+        keys = [
+            KEY.Key_Left,
+            KEY.Key_Right,
+            KEY.Key_Up,
+            KEY.Key_Down,
+            KEY.Key_Space,
+            KEY.Key_Return,
+            KEY.Key_Plus,
+            KEY.Key_Minus,
+            KEY.Key_N,
+            KEY.Key_P,
+            KEY.Key_T,
+            KEY.Key_PageUp,
+        ]
+        QTest.keyClick(canvas, dice.choice(keys), dice.choice([Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier]))
+
+
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
+@pytest.mark.parametrize("seed", range(2))
+def test_a_monkey_breaks_nothing_and_can_be_undone(open_window, name, seed):
+    window = open_window(name)
+    dice, start = random.Random(seed), window.session.shown.job
+    for step in STEPS:
+        window.go(step)
+        view = window.bench.view(step)
+        for canvas in [window.bench.strip, window.bench.tell, *view.findChildren(Canvas)]:
+            if not canvas.isVisible():
+                continue
+            canvas.setFocus()
+            canvas.grab()
+            for _ in range(12):
+                _rattle(canvas, dice)
+        assert problems(window.session.shown.job) == []
+    steps = len(window.session.undo_steps())
+    assert steps >= 3
+    fresh = derive(window.session.shown.job)
+    assert [(path, figure.value) for path, figure in window.session.shown.design.figures()] == [
+        (path, figure.value) for path, figure in fresh.figures()
+    ], "kept results equal fresh ones"
+    for _ in range(steps):
+        window.session.undo()
+    assert window.session.shown.job == start
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.3])
+def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qapp, scale):
+    window = open_window("demo:eye-clinic", text_scale=scale)
+    window.set_text_scale(scale)
+    window.resize(1024, 700)
+    for step in STEPS:
+        window.go(step)
+        qapp.processEvents()
+        view = window.bench.view(step)
+        for button in view.findChildren(QPushButton):
+            if button.isVisible() and button.text():
+                assert button.fontMetrics().horizontalAdvance(button.text()) <= button.width() + 4, (step, button.text())
+        shown = [
+            child
+            for child in view.children()
+            if hasattr(child, "isVisible") and not isinstance(child, QLabel) and child.isWidgetType() and child.isVisible()
+        ]
+        for index, one in enumerate(shown):
+            for other in shown[index + 1 :]:
+                assert not one.geometry().intersects(other.geometry()), (step, one, other)
+        assert window.width() == 1024, step
+
+
+def test_every_figure_on_every_step_opens_its_workings(window):
+    for step in STEPS:
+        window.go(step)
+        for row in window.bench.view(step).findChildren(FigureRow):
+            for button in row._buttons:
+                if button.isHidden():
+                    continue
+                QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+                text = window.bench.workings._text.toPlainText().replace("\u00a0", " ")
+                assert button.figure.name.replace("\u00a0", " ") in text and button.figure.formula[:12] in text and "Source" in text
+
+
+def test_findings_of_all_steps_and_of_this_one(window):
+    panel = window.bench.findings
+    window.go("bank")
+    assert {card.finding.rule.step for card in panel.cards()} == {"bank"}
+    press(panel, f"all {len(window.session.shown.findings)}")
+    assert len(panel.cards()) == len(window.session.shown.findings)
+    assert [card.finding.rule.severity for card in panel.cards()] == sorted(
+        (card.finding.rule.severity for card in panel.cards()), key=("stop", "check", "note").index
+    )
+    card = panel.cards()[0]
+    press(card, "Workings")
+    text = window.bench.workings._text.toPlainText().replace("\u00a0", " ")
+    assert card.finding.sentence().replace("\u00a0", " ") in text and card.finding.rule.source in text
+
+
+def test_the_keyboard_alone_can_do_a_days_work(open_window, tmp_path, monkeypatch):
+    """No mouse: choose a demo, paint, change a field, go to a step, put a Stop right, undo, save."""
+    window = open_window("demo:eye-clinic")
+    ribbons = window.bench.view("brief").ribbons
+    ribbons.setFocus()
+    QTest.keyClick(ribbons, KEY.Key_Down)
+    QTest.keyClick(ribbons, KEY.Key_Right)
+    QTest.keyClick(ribbons, KEY.Key_Space)
+    assert window.session.undo_label.startswith(("Paint", "Wipe"))
+    QTest.keyClick(window, KEY.Key_K, CTRL)
+    QTest.keyClicks(window.palette_list._entry, "go to charging")
+    QTest.keyClick(window.palette_list._entry, KEY.Key_Return)
+    retype(entry(window.bench.view("charging"), "System charge limit"), "0.28 kA")
+    assert window.session.shown.job.charging.system_limit_a == 280
+    QTest.keyClick(window, KEY.Key_K, CTRL)
+    QTest.keyClicks(window.palette_list._entry, "undo")
+    QTest.keyClick(window.palette_list._entry, KEY.Key_Return)
+    assert window.session.shown.job.charging.system_limit_a is None
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "keys.axle"), ""))
+    QTest.keyClick(window, KEY.Key_S, CTRL)
+    assert (tmp_path / "keys.axle").exists()
+
+
+def test_a_wheel_with_ctrl_changes_the_level_under_the_pointer(window, qapp):
+    from PySide6.QtCore import QPoint
+    from PySide6.QtGui import QWheelEvent
+
+    ribbons = window.bench.view("brief").ribbons
+    point = QPointF(ribbons._x(10 * 60), TOP + ROW * 0.5)
+    for modifier, level in ((Qt.KeyboardModifier.NoModifier, 1.0), (CTRL, 0.9)):
+        event = QWheelEvent(
+            point, ribbons.mapToGlobal(point), QPoint(), QPoint(0, -120), Qt.MouseButton.NoButton, modifier, Qt.ScrollPhase.NoScrollPhase, False
+        )
+        qapp.sendEvent(ribbons, event)
+        assert window.session.shown.job.loads[0].patterns["CLINIC"][0].level == level
+
+
+def test_a_module_goes_to_another_or_a_new_string(window):
+    window.go("roof")
+    view = window.bench.view("roof")
+    window.session.select("PV4")
+    combo = view._string
+    assert combo.currentData() == "S2"
+    for data, expected in (("S3", "S3"), ("", ""), ("new CC2", "S5")):
+        index = combo.findData(data)
+        combo.activated.emit(index)
+        assert next(one.string for one in window.session.shown.job.roof.modules if one.tag == "PV4") == expected
+    assert window.session.shown.job.roof.strings[-1].controller == "CC2"
