@@ -175,6 +175,22 @@ def test_every_figure_on_every_step_opens_its_workings(window):
                 assert button.figure.name.replace("\u00a0", " ") in text and button.figure.formula[:12] in text and "Source" in text
 
 
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
+def test_figures_in_the_instruments_open_by_double_click(open_window, name):
+    window = open_window(name)
+    opened = 0
+    for step in STEPS:
+        window.go(step)
+        for canvas in [window.bench.strip, *window.bench.view(step).findChildren(Canvas)]:
+            canvas.grab()
+            for rect, figure in list(canvas.figures):
+                if canvas.figure_at(rect.center()) is figure and canvas.isVisible():
+                    QTest.mouseDClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, rect.center().toPoint())
+                    assert figure.name in window.bench.workings._text.toPlainText()
+                    opened += 1
+    assert opened > 20
+
+
 def test_findings_of_all_steps_and_of_this_one(window):
     panel = window.bench.findings
     window.go("bank")

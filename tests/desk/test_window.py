@@ -271,6 +271,10 @@ def test_workings_open_from_the_tell_line_and_lead_on(window):
     assert "15.4" in panel._text.toPlainText(), "workings follow the job"
     press(panel, "Close")
     assert not panel.isVisible()
+    window.bench.open_figure(window.session.shown.design.wiring.runs[0].drop_share)
+    assert "4/0" in panel._text.toPlainText()
+    window.session.apply(set_value("wiring.conductors[W-MAIN]", "2 x 4/0 AWG", "Double"))
+    assert "2 × 4/0" in panel._text.toPlainText().replace("\u00a0", " "), "also when another conductor carries it"
     tell.setFocus()
     QTest.keyClick(tell, KEY.Key_Right)
     QTest.keyClick(tell, KEY.Key_Return)

@@ -250,7 +250,7 @@ def _of_chosen(
     one = chosen or Candidate("none", 1, 0.0, 0.0, 0.0, 0.0, 0.0, "")
     factor = Given("Ambient factor", _ambient_factor(table, stated), "ratio")
     ampacity = Figure(
-        f"{ask.tag} ampacity, {conductor_words(choice_name(one))}",
+        f"{ask.tag} ampacity",
         one.ampacity_a,
         "A",
         "table value × ambient factor × conductors",
@@ -261,14 +261,15 @@ def _of_chosen(
             Given("Conductors in parallel", one.count, "count"),
         ),
         table.cited,
+        f"with {conductor_words(choice_name(one))}",
     )
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
-        f"{ask.tag} drop, {conductor_words(choice_name(one))}", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
+        f"{ask.tag} drop", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
         (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, bank.nominal_v),
-        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay", "hottest conductor: drop is at its largest",
+        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay", f"with {conductor_words(choice_name(one))} at its hottest: drop is at its largest",
     )  # fmt: skip
-    loss = Figure(f"{ask.tag} loss, {conductor_words(choice_name(one))}", one.loss_w, "W", "drop × current", (drop, ask.current), TEXTBOOK)
+    loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × current", (drop, ask.current), TEXTBOOK)
     return ampacity, drop, loss
 
 

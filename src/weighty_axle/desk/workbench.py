@@ -15,6 +15,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.findings_panel import FindingsPanel
+from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.rail import Rail
 from weighty_axle.desk.widgets.section_strip import SectionStrip
 from weighty_axle.desk.widgets.tell_line import TellLine
@@ -85,6 +86,7 @@ class Workbench(QWidget):
         column.addWidget(self.tell)
         self.rail.chosen.connect(self.show_step)
         self.tell.opened.connect(self.open_figure)
+        self.strip.opened.connect(self.open_figure)
         self.findings.workings.connect(self.open_finding)
         self.step: Step = step
         self._folded = False
@@ -105,6 +107,8 @@ class Workbench(QWidget):
         if step not in self.views:
             made = _view_class(step)(self.session, self.system)
             made.opened.connect(self.open_figure)
+            for canvas in made.findChildren(Canvas):
+                canvas.opened.connect(self.open_figure)
             self.views[step] = made
             # In a window too low for the step, it scrolls instead of squeezing.
             area = QScrollArea()

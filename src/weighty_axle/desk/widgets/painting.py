@@ -5,10 +5,12 @@ from __future__ import annotations
 import functools
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QToolTip, QWidget
 
+from weighty_axle.design.figures import Figure
+from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
 from weighty_axle.rules.registry import Severity
 
@@ -19,21 +21,24 @@ _WIDEST_PX_PER_POINT = 1.15
 
 
 class Canvas(QWidget):
-    """A painted widget: subclasses draw in `draw(painter)`; hit areas are named rectangles noted while drawing.
+    """A painted widget: subclasses draw in `draw(painter)`; hit areas are named rectangles noted while
+    drawing, and so are the places of figures: a double click there opens the workings.
 
     `smooth` is for slanted and round edges; level and upright ones are crisper, and many times faster, without.
     """
 
     smooth = False
+    opened = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.areas: list[tuple[QRectF, str]] = []
+        self.figures: list[tuple[QRectF, Figure]] = []
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, self.smooth)
-        self.areas = []
+        self.areas, self.figures = [], []
         self.draw(painter)
         if self.hasFocus():
             painter.setPen(QPen(QColor(look().live), 1.5, Qt.PenStyle.DotLine))
@@ -44,6 +49,25 @@ class Canvas(QWidget):
     def draw(self, painter: QPainter) -> None:
         """Paint the instrument."""
         raise NotImplementedError
+
+    def figure_at(self, point: QPointF) -> Figure | None:
+        """Figure whose number stands under a point."""
+        return next((figure for rect, figure in reversed(self.figures) if rect.contains(point)), None)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        figure = self.figure_at(event.position())
+        if figure is not None:
+            self.opened.emit(figure)
+        else:
+            self.mousePressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            figure = self.figure_at(QPointF(event.pos()))
+            if figure is not None:
+                QToolTip.showText(event.globalPos(), f"{figure.name}: {tr('double-click for the workings')}", self)
+                return True
+        return super().event(event)
 
     def area_at(self, point: QPointF) -> str:
         """Name of the topmost area under a point, '' for none."""

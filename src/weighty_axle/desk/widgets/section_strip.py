@@ -147,8 +147,11 @@ class SectionStrip(Canvas):
                 self.areas.append((box.adjusted(-2, -3, 2, 3), shape.tag))
         self._bank_label(painter, view)
         self._ruler(painter, view)
+        loads = {axle.tag: axle.load_kg for axle in self._session.shown.design.place.axles}
         for mark in self._section.axles:
-            draw_axle(painter, mark, view.at(mark.x_m, 0).x(), area.bottom() + 4, mark.bar_m * view.x_px, self.system)
+            x, width = view.at(mark.x_m, 0).x(), mark.bar_m * view.x_px
+            draw_axle(painter, mark, x, area.bottom() + 4, width, self.system)
+            self.figures.append((QRectF(x - width / 2, area.bottom(), width, 34), loads[mark.tag]))
         words(painter, QRectF(self.width() - 512, 2, 500, 14), " · ".join(self._remarks(view)), size=7.5, colour=now.muted, align=RIGHT)
 
     def _remarks(self, view: SectionPainter) -> list[str]:

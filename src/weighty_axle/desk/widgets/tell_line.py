@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from msgspec import Struct
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -55,8 +55,6 @@ def tells(design: Design) -> tuple[Tell, ...]:
 
 class TellLine(Canvas):
     """Bottom line of the window. Press a cell to open its workings."""
-
-    opened = Signal(object)
 
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)

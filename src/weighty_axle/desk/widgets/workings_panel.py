@@ -117,7 +117,10 @@ class WorkingsPanel(QWidget):
         by_name = {figure.name: figure for _, figure in self._session.shown.design.figures()}
         parts = []
         if self._trail:
-            parts.append(self._working(self._trail[-1]))
+            figure = self._trail[-1]
+            if self._finding is None and figure.name not in by_name:
+                parts.append(f"<p><b>{tr('This figure is no longer part of the design; it is shown as it was.')}</b></p>")
+            parts.append(self._working(figure))
         elif self._finding is not None:
             finding = self._finding
             parts.append(

@@ -42,9 +42,9 @@ class BankDrawing(Canvas):
 
     smooth = True
 
-    def __init__(self, session: Session, view: BankView) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._view = session, view
+        self._session = session
         self._pairs: dict[str, Figure] = {}
         self.setMinimumHeight(200)
         self.setAccessibleName(tr("The bank with its currents against the packs' limits"))
@@ -129,7 +129,7 @@ class BankDrawing(Canvas):
         if name.startswith("tag "):
             self._session.select(name[4:])
         elif name in self._pairs:
-            self._view.opened.emit(self._pairs[name])
+            self.opened.emit(self._pairs[name])
 
 
 class BankView(StepView):
@@ -141,7 +141,7 @@ class BankView(StepView):
         self.more = self.button("One pack more", self._more)
         self.fields = Fields(session, system, BANK_FIELDS, 8)
         self.column.addWidget(self.fields)
-        self.drawing = BankDrawing(session, self)
+        self.drawing = BankDrawing(session)
         self.column.addWidget(self.drawing, 1)
         self.energy, self.limits = FigureRow(system), FigureRow(system)
         for row in (self.energy, self.limits):

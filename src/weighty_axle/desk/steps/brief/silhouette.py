@@ -61,6 +61,7 @@ class Silhouette(Canvas):
         words(painter, QRectF(4, 0, LABELS - 40, 18), tr("All together"), size=10, bold=True)
         words(painter, QRectF(4, 17, LABELS - 44, 26), show(day.peak_ac_w.value, "W"), size=14, bold=True)
         names = {load.tag: load.name for load in self._session.shown.job.loads}
+        self.figures.append((QRectF(4, 17, LABELS - 44, 26), day.peak_ac_w))
         if day.peak_ac_w.value > 0:
             leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
             text = tr("highest AC power, {time}: {loads}").format(time=clock(day.peak_at_min), loads=leading)

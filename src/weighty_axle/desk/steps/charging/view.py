@@ -28,9 +28,9 @@ _FILLS = {"Sun": Qt.BrushStyle.SolidPattern, "Shore": Qt.BrushStyle.BDiagPattern
 class MixChart(Canvas):
     """One bar per mix; sources told apart by pattern and named in the bar. Press a bar for its workings."""
 
-    def __init__(self, session: Session, view: ChargingView) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._view = session, view
+        self._session = session
         self._totals: list[Figure] = []
         self.setMinimumHeight(260)
         self.setAccessibleName(tr("Charge sources against the bank's limit"))
@@ -120,7 +120,7 @@ class MixChart(Canvas):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         area = self.area_at(event.position())
         if area:
-            self._view.opened.emit(self._totals[int(area)])
+            self.opened.emit(self._totals[int(area)])
 
 
 class ChargingView(StepView):
@@ -130,7 +130,7 @@ class ChargingView(StepView):
         super().__init__(session, system, "Charging", "all sources together against the bank")
         self.fields = Fields(session, system, CHARGING_FIELDS, 6)
         self.column.addWidget(self.fields)
-        self.chart = MixChart(session, self)
+        self.chart = MixChart(session)
         self.column.addWidget(self.chart, 1)
         self.figures = FigureRow(system)
         self.figures.opened.connect(self.opened)

@@ -74,9 +74,13 @@ class LegBeam(Canvas):
         painter.drawLine(right, QPointF(right.x(), 82))
         for name, amps, x in (("L1", l1, left.x()), ("L2", l2, right.x())):
             y = (left if name == "L1" else right).y()
-            words(painter, QRectF(x - 70, y - 26, 140, 20), f"{name}  {show(amps, 'A')}", size=11, bold=True, align=CENTRE)
+            box = QRectF(x - 70, y - 26, 140, 20)
+            words(painter, box, f"{name}  {show(amps, 'A')}", size=11, bold=True, align=CENTRE)
+            self.figures.append((box, currents.l1_a if name == "L1" else currents.l2_a))
         neutral = f"N  {show(currents.neutral_a.value, 'A')}"
         words(painter, QRectF(middle.x() - 90, 4, 180, 20), neutral, size=11, bold=True, align=CENTRE)
+        self.figures.append((QRectF(middle.x() - 90, 4, 180, 20), currents.neutral_a))
+        self.figures.append((QRectF(middle.x() - 110, 84, 220, 16), currents.between_lines_v))
         between = tr("{v} between the legs").format(v=show(currents.between_lines_v.value, "V"))
         words(painter, QRectF(middle.x() - 110, 84, 220, 16), between, size=8.5, colour=now.muted, align=CENTRE)
 
@@ -88,6 +92,9 @@ class LegBeam(Canvas):
         bar(painter, QRectF(rect.x(), rect.y() + 17, rect.width(), 12), worst / most, now.stop if over else now.steel, limit_share=limit / most)
         text = tr("{leg}: {worst} of {limit}").format(leg=leg.tag, worst=show(worst, "VA"), limit=show(limit, "VA"))
         words(painter, QRectF(rect.x(), rect.y(), rect.width(), 16), text, size=9.5, bold=True, colour=now.stop if over else now.ink)
+        self.figures.append((QRectF(rect.x(), rect.y(), rect.width() / 2, 31), leg.worst_va))
+        self.figures.append((QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 31), leg.continuous_va))
+        self.figures.append((QRectF(rect.x(), rect.y() + 33, rect.width(), 14), leg.start_va))
         start = tr("worst start {va} of {surge}").format(va=show(leg.start_va.value, "VA"), surge=show(leg.surge_va.value, "VA"))
         words(
             painter,

@@ -54,8 +54,11 @@ class PlaceDrawing(Canvas):
             box = side.shape(painter, shape, lit=bool(shape.tag) and shape.tag in selection, label=shape.role != "pack")
             if shape.role in ("pack", "unit", "fitting"):
                 self.areas.append((box, f"side {shape.tag}"))
+        loads = {axle.tag: axle.load_kg for axle in self._session.shown.design.place.axles}
         for mark in side.section.axles:
-            draw_axle(painter, mark, side.at(mark.x_m, 0).x(), side.area.bottom() + 5, mark.bar_m * side.x_px, self._system)
+            x, width = side.at(mark.x_m, 0).x(), mark.bar_m * side.x_px
+            draw_axle(painter, mark, x, side.area.bottom() + 5, width, self._system)
+            self.figures.append((QRectF(x - width / 2, side.area.bottom(), width, 36), loads[mark.tag]))
         self._top(painter, side, scale, middle)
         if self._drag is not None:
             self._where(painter)

@@ -58,6 +58,8 @@ class WindowChart(Canvas):
             text = tr("{hot} hot … {cold} cold").format(hot=show(hot, "V"), cold=show(cold, "V"))
             words(painter, QRectF(self.width() - 172, y, 170, row), text, size=8.5, bold=bad, colour=now.stop if bad else now.ink, align=RIGHT)
             self.areas.append((QRectF(0, y, self.width(), row), string.tag))
+            self.figures.append((QRectF(x(hot), y, (x(cold) - x(hot)) / 2, row), string.hot_vmp_v))
+            self.figures.append((QRectF((x(hot) + x(cold)) / 2, y, (x(cold) - x(hot)) / 2, row), string.cold_voc_v))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         tag = self.area_at(event.position())

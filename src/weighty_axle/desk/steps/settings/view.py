@@ -46,9 +46,9 @@ COLUMNS = (
 class Ladder(Canvas):
     """Set points on one voltage scale, lowest at the bottom, the BMS limits at both ends. Press a rung for its workings."""
 
-    def __init__(self, session: Session, view: SettingsView) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._view = session, view
+        self._session = session
         self._figures: dict[str, Figure] = {}
         self.setMinimumWidth(250)
         self.setAccessibleName(tr("Voltage set points in order"))
@@ -99,7 +99,7 @@ class Ladder(Canvas):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         key = self.area_at(event.position())
         if key:
-            self._view.opened.emit(self._figures[key])
+            self.opened.emit(self._figures[key])
 
 
 class SettingsView(StepView):
@@ -111,7 +111,7 @@ class SettingsView(StepView):
         self.fields.setMaximumWidth(320)
         self.column.addWidget(self.fields)
         row = QHBoxLayout()
-        self.ladder = Ladder(session, self)
+        self.ladder = Ladder(session)
         row.addWidget(self.ladder, 2)
         side = QVBoxLayout()
         self._said = QLabel()

@@ -86,6 +86,8 @@ class AxleBars(Canvas):
                 before=show(axle.weighed_kg, "kg", self._system), added=show(result.added_kg.value, "kg", self._system)
             )
             words(painter, QRectF(rect.right() + 8, y, 258, 16), text, size=8.5, colour=now.muted, align=RIGHT)
+            self.figures.append((rect, result.load_kg))
+            self.figures.append((QRectF(rect.right() + 8, y, 258, 32), result.margin_kg))
             left = show(abs(result.margin_kg.value), "kg", self._system)
             words(
                 painter,
@@ -110,6 +112,7 @@ class VehicleView(StepView):
         self._said.setWordWrap(True)
         self.model = Records(session, system, AXLE_COLUMNS, self._say, self)
         self.table = table_view(self.model, tr("Axles"))
+        self.table.setMinimumHeight(108)
         self.table.setMaximumHeight(140)
         self.column.addWidget(self.table, 2)
         self.column.addWidget(self._said)

@@ -84,6 +84,8 @@ class RunTree(Canvas):
         painter.setPen(QPen(QColor(now.ink), 1.1))
         painter.setBrush(QColor(now.paper))
         painter.drawRect(fuse)
+        self.figures.append((QRectF(start.x() + 62, start.y() - 44, end.x() - start.x() - 62, 52), run.drop_share))
+        self.figures.append((fuse, run.fuse_a))
         words(painter, fuse, show(run.fuse_a.value, "A"), size=7.5, align=CENTRE)
         size = conductor_words(choice_name(run.chosen)) if run.chosen else tr("no size fits")
         text = f"{run.tag}  {show(run.current_a.value, 'A')}  {size}  {show(run.length_m.value, 'm', self._system)}" + (
