@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.job.edits import set_pack_count, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.rules.judge import judge
+
+# Tests say whether it is right, benchmarks how fast: no deadlines here, and the same examples on every machine.
+settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("steady")
 
 
 @pytest.fixture(scope="session")
