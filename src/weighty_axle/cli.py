@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import gc
+import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -64,6 +65,10 @@ def _command(arguments: list[str]) -> int:
     except JobError as error:
         print(f"weighty-axle: {getattr(options, 'job', '')} cannot be used:", *error.problems, sep="\n  ", file=sys.stderr)
         return 2
+    except BrokenPipeError:
+        # The reader (head, less) has seen enough; Python must not complain about it at exit either.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
     except OSError as error:
         print(f"weighty-axle: {error.filename or ''}: {error.strerror or error}", file=sys.stderr)
         return 2

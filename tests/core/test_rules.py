@@ -47,6 +47,7 @@ FIRES = {
     "bank.days-short": ("puppet", [v("bank.days_wanted", 3.5), v("bank.spec.parallel_limit", 8)]),
     "bank.discharge-over-limit": ("sound_clinic", [set_pack_count(2)]),
     "bank.surge-over-peak": ("sound_clinic", [set_pack_count(2)]),
+    "bank.peak-too-short": ("sound_clinic", [set_pack_count(4), v("bank.spec.peak_s", 3.0)]),
     "bank.one-pack-out": ("sound_clinic", [set_pack_count(3)]),
     "bank.series-forbidden": ("sound_clinic", [set_pack_count(6), v("bank.series", 2)]),
     "bank.parallel-over-limit": ("puppet", [set_pack_count(5)]),

@@ -191,9 +191,9 @@ def test_modules_off_their_string_count_for_weight_only(puppet):
 
 
 def test_mixes_by_hand(clinic):
-    """Sun 2 x 2640 W / 51.2 V, shore 2 x 70 A, alternator 3 x 1000 W / 51.2 V."""
+    """Sun 2 x 2640 W / 48 V, shore 2 x 70 A, alternator 3 x 1000 W / 48 V: a power gives most amperes into the lowest voltage."""
     result = derive(clinic).charging
-    sun, shore, engine = 2 * 2640 / 51.2, 140.0, 3000 / 51.2
+    sun, shore, engine = 2 * 2640 / 48.0, 140.0, 3000 / 48.0
     totals = {mix.name: mix.total_a.value for mix in result.mixes}
     assert totals == pytest.approx(
         {

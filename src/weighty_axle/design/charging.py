@@ -56,10 +56,10 @@ def charging(stated: Charging, inverters: Inverters, bank: BankRatings, roof: Ro
     chargers = stated.alternator_chargers
     engine = Figure(
         "Alternator",
-        sum(one.spec.output_w for one in chargers) / bank.nominal_v.value,
+        sum(one.spec.output_w for one in chargers) / bank.lowest_working_v.value,
         "A",
-        "Σ output of the alternator chargers ÷ nominal bank voltage",
-        (*(Given(one.tag, one.spec.output_w, "W") for one in chargers), bank.nominal_v),
+        "Σ output of the alternator chargers ÷ lowest working voltage",
+        (*(Given(one.tag, one.spec.output_w, "W") for one in chargers), bank.lowest_working_v),
         "charger datasheet",
     )
     mixes = [_mix("Parked in sun", sun), _mix("Hooked up, night", shore), _mix("Hooked up in sun", sun, shore)]

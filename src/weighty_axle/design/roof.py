@@ -177,10 +177,10 @@ def _controller(
     )
     output = Figure(
         f"{one.tag} output",
-        min(spec.output_a, rated.value / bank.nominal_v.value),
+        min(spec.output_a, rated.value / bank.lowest_working_v.value),
         "A",
-        "rated power ÷ nominal bank voltage, at most the controller's rating",
-        (rated, bank.nominal_v, Given("Controller's rating", spec.output_a, "A")),
+        "rated power ÷ lowest working voltage, at most the controller's rating",
+        (rated, bank.lowest_working_v, Given("Controller's rating", spec.output_a, "A")),
         TEXTBOOK,
     )
     charge_v = bank.cells * charge_cell_v

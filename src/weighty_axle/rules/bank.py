@@ -48,6 +48,19 @@ def surge_over_peak(design: Design) -> Iterator[Hit]:
     yield from _over(design, design.bank.surge_a, design.bank.peak_limit_a)
 
 
+@rule(
+    "bank.peak-too-short",
+    "check",
+    "The packs give their peak for {pack}; the inverters surge for {inverter}. Count on the continuous limit.",
+    "pack and inverter datasheets",
+)
+def peak_too_short(design: Design) -> Iterator[Hit]:
+    """Surge that lasts longer than the packs' peak and needs it."""
+    pack, inverter = design.job.bank.spec, design.job.inverters.spec
+    if pack.peak_s < inverter.surge_s and design.bank.surge_a.value > design.bank.discharge_limit_a.value:
+        yield hit(*_packs(design), pack=Given("", pack.peak_s, "s"), inverter=Given("", inverter.surge_s, "s"))
+
+
 @rule("bank.one-pack-out", "check", "With one pack out the rest may give {limit}; the inverters at full load draw {asked}.", PRACTICE)
 def one_pack_out(design: Design) -> Iterator[Hit]:
     """Full load with one pack lost."""
