@@ -107,8 +107,9 @@ class Workbench(QWidget):
         if step not in self.views:
             made = _view_class(step)(self.session, self.system)
             made.opened.connect(self.open_figure)
-            for canvas in made.findChildren(Canvas):
-                canvas.opened.connect(self.open_figure)
+            for part in vars(made).values():
+                if isinstance(part, Canvas):
+                    part.opened.connect(self.open_figure)
             self.views[step] = made
             # In a window too low for the step, it scrolls instead of squeezing.
             area = QScrollArea()

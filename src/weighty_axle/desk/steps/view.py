@@ -57,6 +57,13 @@ class StepView(QWidget):
         """Show a design."""
         raise NotImplementedError
 
+    def figure_row(self) -> FigureRow:
+        """A row of figures at the bottom so far, whose presses open workings."""
+        row = FigureRow(self.system)
+        row.opened.connect(self.opened)
+        self.column.addWidget(row)
+        return row
+
     def button(self, words: str, do: Callable[[], None]) -> QPushButton:
         """A press in the head of the step."""
         press = QPushButton(tr(words))

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -143,10 +143,7 @@ class BankView(StepView):
         self.column.addWidget(self.fields)
         self.drawing = BankDrawing(session)
         self.column.addWidget(self.drawing, 1)
-        self.energy, self.limits = FigureRow(system), FigureRow(system)
-        for row in (self.energy, self.limits):
-            row.opened.connect(self.opened)
-            self.column.addWidget(row)
+        self.energy, self.limits = self.figure_row(), self.figure_row()
         session.selected.connect(self.drawing.update)
 
     def _less(self) -> None:

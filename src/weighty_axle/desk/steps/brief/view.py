@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QButtonGroup, QPushButton, QScrollArea
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.brief.ribbons import Ribbons
 from weighty_axle.desk.steps.brief.silhouette import Silhouette
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import add_load, next_tag, remove
@@ -53,14 +53,12 @@ class BriefView(StepView):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._area = area
         self.column.addWidget(area, 60)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
+        self.figures = self.figure_row()
         add, take = QPushButton(tr("Add a load")), QPushButton(tr("Remove"))
         add.clicked.connect(self._add)
         take.clicked.connect(self._remove)
         self.figures.row.addWidget(add)
         self.figures.row.addWidget(take)
-        self.column.addWidget(self.figures)
         self.fields = Fields(session, system, LOAD_FIELDS, 9)
         self.column.addWidget(self.fields)
         self.silhouette = Silhouette(session)

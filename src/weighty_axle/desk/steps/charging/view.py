@@ -7,7 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -132,9 +132,7 @@ class ChargingView(StepView):
         self.column.addWidget(self.fields)
         self.chart = MixChart(session)
         self.column.addWidget(self.chart, 1)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        self.column.addWidget(self.figures)
+        self.figures = self.figure_row()
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)

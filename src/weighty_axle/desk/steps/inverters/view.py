@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLabel
 from weighty_axle.design.inverters import SourceRow
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.inverters.beam import LegBeam
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -70,9 +70,7 @@ class InvertersView(StepView):
         self.table = table_view(self.model, tr("Sources"))
         self.table.setFixedHeight(28 + 24 * 4 + 4)
         self.column.addWidget(self.table)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        self.column.addWidget(self.figures)
+        self.figures = self.figure_row()
 
     def _say(self, problem: str) -> None:
         self._said.setText(problem or tr("Where it plugs in"))

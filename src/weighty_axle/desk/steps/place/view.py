@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.place.drawing import PlaceDrawing
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import path_of
@@ -26,9 +26,7 @@ class PlaceView(StepView):
         self.column.addWidget(self.drawing, 1)
         self.fields = Fields(session, system, PLACE_FIELDS, 3)
         self.column.addWidget(self.fields)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        self.column.addWidget(self.figures)
+        self.figures = self.figure_row()
         session.selected.connect(self._on_selected)
 
     def _on_selected(self, _tags: tuple[str, ...]) -> None:

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.roof.window_chart import WindowChart
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import Edit, add_module, new_string, remove, set_value, turn_module
@@ -53,9 +53,7 @@ class RoofView(StepView):
         self.column.addWidget(self.plan, 4)
         self.chart = WindowChart(session)
         self.column.addWidget(self.chart, 3)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        self.column.addWidget(self.figures)
+        self.figures = self.figure_row()
         session.selected.connect(self._on_selected)
 
     def _on_selected(self, _tags: tuple[str, ...]) -> None:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter
-from PySide6.QtWidgets import QHBoxLayout, QLabel
+from PySide6.QtWidgets import QLabel
 
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -118,11 +118,7 @@ class VehicleView(StepView):
         self.column.addWidget(self._said)
         self.bars = AxleBars(session, system)
         self.column.addWidget(self.bars, 3)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        row = QHBoxLayout()
-        row.addWidget(self.figures)
-        self.column.addLayout(row)
+        self.figures = self.figure_row()
 
     def _say(self, problem: str) -> None:
         self._said.setText(problem)

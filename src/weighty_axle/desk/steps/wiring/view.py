@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, StepView
+from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import set_value
@@ -34,9 +34,7 @@ class WiringView(StepView):
         self.column.addWidget(self.tree, 4)
         self.chart = CandidateChart(session, self.tree, system)
         self.column.addWidget(self.chart, 4)
-        self.figures = FigureRow(system)
-        self.figures.opened.connect(self.opened)
-        self.column.addWidget(self.figures)
+        self.figures = self.figure_row()
         session.selected.connect(self._on_selected)
 
     def _on_selected(self, _tags: tuple[str, ...]) -> None:
