@@ -90,3 +90,51 @@ def test_kill_minus_9_loses_nothing_that_was_acknowledged(tmp_path, clinic, seed
         reached = newest
     assert reached > 20
     assert torn <= 10
+
+
+LAUNCH = """
+import sys
+from PySide6.QtCore import QTimer
+from weighty_axle.desk import window as module
+show = module.Window.showEvent
+def shown(self, event):
+    show(self, event)
+    def tell():
+        name = self.session.shown.job.name if self.session else "no job"
+        print(name, "|", self.notice.text.text() if self.notice.isVisible() else "", flush=True)
+        if self.session:
+            self.session._saved_job = self.session.shown.job
+        self.close()
+    QTimer.singleShot(50, tell)
+module.Window.showEvent = shown
+from weighty_axle.cli import main
+sys.exit(main(sys.argv[1:]))
+"""
+
+
+def _launch(*arguments: str) -> str:
+    done = subprocess.run([sys.executable, "-c", LAUNCH, *arguments], capture_output=True, text=True, timeout=60, check=True)
+    assert "Traceback" not in done.stderr, done.stderr
+    return done.stdout.strip()
+
+
+def test_the_program_starts_with_nothing_a_demo_a_file_and_a_wrong_name(tmp_path, puppet):
+    path = tmp_path / "theatre.axle"
+    store.save(puppet, path)
+    assert _launch() == "no job |"
+    assert _launch("demo") == "Harebell Eye Clinic |"
+    assert _launch("demo", "puppet-theatre") == "Thistledown Puppet Theatre |"
+    assert _launch(str(path)) == "Thistledown Puppet Theatre |"
+    assert "cannot be opened" in _launch(str(tmp_path / "gone.axle"))
+
+
+def test_the_next_start_offers_what_a_crash_left(tmp_path, puppet):
+    """A journal whose program is gone is offered; one whose program still runs is left alone."""
+    root = tmp_path / "state" / "weighty-axle" / "journal"
+    left = journal.Journal(root)
+    left.record(puppet, journal.Header("", 4, "Move DB1", time.time()))
+    assert _launch() == "no job |", "its program still runs"
+    left._lock.close()
+    left._log.close()
+    assert "4 edits" in _launch() and "Move DB1" in _launch()
+    assert "Unsaved work on Thistledown" in _launch("demo")
