@@ -10,7 +10,7 @@ import pytest
 
 from weighty_axle.design import derive as derive_module
 from weighty_axle.design.derive import derive
-from weighty_axle.job import model
+from weighty_axle.job import model, parts, stated
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import STACKING_WORDS, set_pack, set_stacking, set_value
 from weighty_axle.reference import tables
@@ -31,7 +31,7 @@ def _floats(struct):
 
 
 def _structs():
-    found = [one for one in vars(model).values() if isinstance(one, type) and issubclass(one, model.Stated)]
+    found = [one for one in (*vars(model).values(), *vars(parts).values()) if isinstance(one, type) and issubclass(one, stated.Stated)]
     return [*found, tables.Conductor, tables.FuseKind, tables.UsualSource, tables.VocCorrection, derive_module.BankResult]
 
 

@@ -13,7 +13,8 @@ from msgspec.structs import replace
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof import boxes_meet, module_box, obstacle_box
 from weighty_axle.job.edits import move, move_module, set_pack_count, set_stacking, set_value, take_module_out
-from weighty_axle.job.model import Item, Module, Place, Size
+from weighty_axle.job.model import Item, Module
+from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables
 
 

@@ -301,6 +301,16 @@ def test_every_figure_and_command_can_be_found(window):
     assert not palette.isVisible()
 
 
+def test_the_job_menu_takes_several_steps_back(window):
+    for n in range(3):
+        window.session.apply(set_value("notes", f"note {n}", f"Note {n}"))
+    menu = {one.words: one for one in window._menu()}
+    assert [words for words in menu if words.startswith("Undo")] == ["Undo: Note 2", "Undo: Note 1", "Undo: Note 0"]
+    assert {"Save", "Print the pack…", "Look: night (dark)"} <= set(menu)
+    menu["Undo: Note 1"].do()
+    assert window.session.shown.job.notes == "note 0" and window.session.redo_label == "Note 1"
+
+
 def test_the_strip_selects_and_folds(window):
     strip = window.bench.strip
     QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=area(strip, "BP1").toPoint())

@@ -9,7 +9,8 @@ from msgspec.structs import asdict
 
 from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Inverters, PackSpec
+from weighty_axle.job.model import Inverters
+from weighty_axle.job.parts import PackSpec
 from weighty_axle.physics.batteries import prospective_current_a
 
 CUT_OUT_CELL_V = 3.0

@@ -8,7 +8,8 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Charging, Controller, Inverters, Pack, Place, Practice, Wiring
+from weighty_axle.job.model import Charging, Controller, Inverters, Pack, Practice, Wiring
+from weighty_axle.job.stated import Place
 from weighty_axle.physics import conductors
 from weighty_axle.physics.batteries import prospective_current_a
 from weighty_axle.physics.protection import next_rating_a

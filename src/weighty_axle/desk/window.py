@@ -282,7 +282,7 @@ class Window(QWidget):
         if self.session is not None:
             self.session.redo()
 
-    def _apply(self, edit: Edit) -> None:
+    def apply(self, edit: Edit) -> None:
         """Carry out an edit, and say it when it is refused."""
         refused = self.session.apply(edit) if self.session is not None else None
         if refused:
@@ -386,61 +386,18 @@ class Window(QWidget):
 
     def commands(self) -> list[Command]:
         """Everything that can be found or done."""
-        found = [
-            Command(tr("Open a job…"), "Ctrl+O", self.browse),
-            Command(tr("Look: workshop (light)"), "", partial(self.set_look, "light")),
-            Command(tr("Look: night (dark)"), "", partial(self.set_look, "dark")),
-            Command(tr("Text larger"), "", partial(self.set_text_scale, self.preferences.text_scale + 0.1)),
-            Command(tr("Text smaller"), "", partial(self.set_text_scale, self.preferences.text_scale - 0.1)),
-            Command(tr("Units: metric"), "", partial(self.set_units, "metric")),
-            Command(tr("Units: US"), "", partial(self.set_units, "us")),
-        ]
-        found += [Command(tr("Open demo {name}").format(name=name), "", partial(self.open_name, f"demo:{name}")) for name in demos.names()]
-        found += [Command(tr("New job like {name}").format(name=name), "", partial(self.new_like, name)) for name in demos.names()]
-        found += [Command(tr("Open {path}").format(path=path), "", partial(self.open_name, path)) for path in self.preferences.recent]
-        return self._job_commands() + found if self.session is not None else found
+        from weighty_axle.desk.command_list import all_commands
 
-    def _job_commands(self) -> list[Command]:
-        assert self.session is not None and self.bench is not None
-        session, bench = self.session, self.bench
-        found = [Command(tr("Go to {step}").format(step=TITLES[step]), str(index + 1), partial(self.go, step)) for index, step in enumerate(TITLES)]
-        if session.undo_label:
-            found.append(Command(tr("Undo: {label}").format(label=session.undo_label), "Ctrl+Z", self.undo))
-        if session.redo_label:
-            found.append(Command(tr("Redo: {label}").format(label=session.redo_label), "Ctrl+Shift+Z", self.redo))
-        found += [
-            Command(tr("Save"), "Ctrl+S", self.save),
-            Command(tr("Save as…"), "Ctrl+Shift+S", self.save_as),
-            Command(tr("Print the pack…"), "Ctrl+P", self.print_pack),
-            Command(tr("Show or fold the long section"), "F9", self.toggle_strip),
-        ]
-        for one in session.shown.findings:
-            if one.remedy is not None:
-                found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(self._apply, one.remedy)))
-        found += [
-            Command(tr("Find {tag}: {name}").format(tag=item.tag, name=item.name), "", partial(session.select, item.tag))
-            for item in session.shown.design.items
-        ]
-        found += [
-            Command(tr("Workings: {name}").format(name=figure.name), "", partial(bench.open_figure, figure))
-            for _, figure in session.shown.design.figures()
-        ]
-        return found
+        return all_commands(self)
 
     def _menu(self) -> list[Command]:
-        """Commands of the Job menu: files, undo list, look."""
-        undo = [
-            Command(tr("Undo: {label}").format(label=label), "", partial(self._undo_times, index + 1))
-            for index, label in enumerate(self._undo_list()[:12])
-        ]
-        return [
-            one for one in self.commands() if not one.words.startswith((tr("Go to "), tr("Find "), tr("Workings: "), tr("Undo: "), tr("Put right: ")))
-        ] + undo
+        """Commands of the Job menu."""
+        from weighty_axle.desk.command_list import menu_commands
 
-    def _undo_list(self) -> tuple[str, ...]:
-        return self.session.undo_steps() if self.session is not None else ()
+        return menu_commands(self)
 
-    def _undo_times(self, count: int) -> None:
+    def undo_times(self, count: int) -> None:
+        """Take several steps back."""
         for _ in range(count):
             self.undo()
 

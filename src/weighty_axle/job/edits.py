@@ -12,7 +12,9 @@ from typing import Any, TypeVar
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, PackSpec, Place, Span, Stacking, Stated, String, Tagged, items
+from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, Span, Stacking, String, Tagged, items
+from weighty_axle.job.parts import PackSpec
+from weighty_axle.job.stated import Place, Stated
 
 
 class Edit(Struct, frozen=True):

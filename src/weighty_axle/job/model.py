@@ -1,37 +1,33 @@
-"""The job: immutable, typed statements, one module per file format version.
-
-Every number's unit stands in its name. Bounds are wide plausibility limits (a file that breaks them is damaged or
-hostile); judgement about good and bad values belongs to the rules. Along the vehicle `x_m` counts from the front of
-the body to the rear, across it `y_m` counts from the centre line to the right (kerb or verge side as built, positive
-right), up it `z_m` counts from the ground. A place is the centre of an item in x and y and its underside in z.
-"""
+"""The job: immutable, typed statements about one vehicle's system, and the items that follow from them."""
 
 from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from msgspec import Meta, Struct, field
+from msgspec import Meta, field
+
+from weighty_axle.job.parts import AlternatorChargerSpec, ControllerSpec, InverterSpec, ModuleSpec, PackSpec
+from weighty_axle.job.stated import (
+    Amperes,
+    Celsius,
+    Efficiency,
+    Extent,
+    Kilograms,
+    Metres,
+    Minute,
+    Name,
+    Place,
+    PositiveShare,
+    Size,
+    Stated,
+    Tag,
+    Text,
+    Volts,
+    Watts,
+)
 
 FORMAT = "weighty-axle job"
 FORMAT_VERSION = 2
-
-Text = Annotated[str, Meta(max_length=2000)]
-Name = Annotated[str, Meta(min_length=1, max_length=80)]
-Tag = Annotated[str, Meta(min_length=1, max_length=12, pattern=r"^[A-Za-z][A-Za-z0-9_.-]*$")]
-Metres = Annotated[float, Meta(ge=-40, le=60)]
-Extent = Annotated[float, Meta(gt=0, le=60)]
-Kilograms = Annotated[float, Meta(ge=0, le=100_000)]
-Watts = Annotated[float, Meta(ge=0, le=1_000_000)]
-Volts = Annotated[float, Meta(gt=0, le=2000)]
-Amperes = Annotated[float, Meta(ge=0, le=10_000)]
-Ohms = Annotated[float, Meta(gt=0, le=100)]
-Seconds = Annotated[float, Meta(ge=0, le=86_400)]
-Celsius = Annotated[float, Meta(ge=-60, le=150)]
-Share = Annotated[float, Meta(ge=0, le=1)]
-PositiveShare = Annotated[float, Meta(gt=0, le=1)]
-Efficiency = Annotated[float, Meta(gt=0.3, lt=1)]
-Coefficient = Annotated[float, Meta(ge=-0.02, lt=0)]
-Minute = Annotated[int, Meta(ge=0, le=1440)]
 
 Practice = Literal["north_american", "international"]
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
@@ -41,26 +37,6 @@ FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80",
 InsulationClass = Literal[60, 70, 75, 90, 105]
 FullCharge = Literal["gentle", "brim"]
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
-
-
-class Stated(Struct, frozen=True, forbid_unknown_fields=True):
-    """Base of everything stated: frozen, named fields, unknown fields refused."""
-
-
-class Place(Stated, frozen=True, kw_only=True):
-    """Where an item sits: centre along and across, underside above ground."""
-
-    x_m: Metres
-    y_m: Metres
-    z_m: Metres
-
-
-class Size(Stated, frozen=True, kw_only=True):
-    """Outer box of an item along, across and up the vehicle."""
-
-    length_m: Extent
-    width_m: Extent
-    height_m: Extent
 
 
 # ---- survey --------------------------------------------------------------------------------------------------
@@ -159,27 +135,6 @@ class Load(Stated, frozen=True, kw_only=True):
 # ---- bank ----------------------------------------------------------------------------------------------------
 
 
-class PackSpec(Stated, frozen=True, kw_only=True):
-    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal."""
-
-    name: Name
-    cells_in_series: Annotated[int, Meta(ge=1, le=32)]
-    cell_nominal_v: Volts
-    cell_max_v: Volts
-    cell_min_v: Volts
-    capacity_ah: Annotated[float, Meta(gt=0, le=5000)]
-    charge_a: Annotated[float, Meta(gt=0, le=5000)]
-    discharge_a: Annotated[float, Meta(gt=0, le=5000)]
-    peak_a: Annotated[float, Meta(gt=0, le=10_000)]
-    peak_s: Annotated[float, Meta(gt=0, le=600)]
-    resistance_ohm: Ohms
-    mass_kg: Kilograms
-    size: Size
-    series_limit: Annotated[int, Meta(ge=1, le=16)]
-    parallel_limit: Annotated[int, Meta(ge=1, le=64)]
-    heated: bool
-
-
 class Pack(Stated, frozen=True, kw_only=True):
     """One pack in its place."""
 
@@ -198,27 +153,6 @@ class Bank(Stated, frozen=True, kw_only=True):
 
 
 # ---- inverters -----------------------------------------------------------------------------------------------
-
-
-class InverterSpec(Stated, frozen=True, kw_only=True):
-    """One inverter-charger as its datasheet states it."""
-
-    name: Name
-    ac_v: Volts
-    continuous_va: Annotated[float, Meta(gt=0, le=100_000)]
-    full_to_c: Celsius
-    derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
-    surge_va: Annotated[float, Meta(gt=0, le=300_000)]
-    surge_s: Annotated[float, Meta(gt=0, le=600)]
-    no_load_w: Annotated[float, Meta(gt=0, le=1000)]
-    peak_efficiency: Efficiency
-    full_load_efficiency: Efficiency
-    dc_min_v: Volts
-    dc_max_v: Volts
-    charge_a: Amperes
-    transfer_a: Amperes
-    mass_kg: Kilograms
-    size: Size
 
 
 class Inverter(Stated, frozen=True, kw_only=True):
@@ -255,23 +189,6 @@ class Inverters(Stated, frozen=True, kw_only=True):
 # ---- roof ----------------------------------------------------------------------------------------------------
 
 
-class ModuleSpec(Stated, frozen=True, kw_only=True):
-    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value."""
-
-    name: Name
-    length_m: Extent
-    width_m: Extent
-    pmp_w: Annotated[float, Meta(gt=0, le=2000)]
-    voc_v: Volts
-    isc_a: Annotated[float, Meta(gt=0, le=100)]
-    vmp_v: Volts
-    imp_a: Annotated[float, Meta(gt=0, le=100)]
-    voc_per_c: Coefficient
-    pmp_per_c: Coefficient
-    system_limit_v: Volts
-    mass_kg: Kilograms
-
-
 class Module(Stated, frozen=True, kw_only=True):
     """One module on the roof; `turned` lays its long side across the vehicle. `string` is empty while unassigned."""
 
@@ -299,18 +216,6 @@ class String(Stated, frozen=True, kw_only=True):
 
     tag: Tag
     controller: Tag
-
-
-class ControllerSpec(Stated, frozen=True, kw_only=True):
-    """One charge controller as its datasheet states it."""
-
-    name: Name
-    max_pv_v: Volts
-    max_isc_a: Annotated[float, Meta(gt=0, le=500)]
-    output_a: Annotated[float, Meta(gt=0, le=500)]
-    start_margin_v: Annotated[float, Meta(ge=0, le=100)]
-    mass_kg: Kilograms
-    size: Size
 
 
 class Controller(Stated, frozen=True, kw_only=True):
@@ -347,16 +252,6 @@ class Alternator(Stated, frozen=True, kw_only=True):
     volts: Volts
     hot_share: PositiveShare
     vehicle_a: Amperes
-
-
-class AlternatorChargerSpec(Stated, frozen=True, kw_only=True):
-    """A DC-DC charger between the starting battery and the bank."""
-
-    name: Name
-    output_w: Annotated[float, Meta(gt=0, le=20_000)]
-    efficiency: Efficiency
-    mass_kg: Kilograms
-    size: Size
 
 
 class AlternatorCharger(Stated, frozen=True, kw_only=True):

@@ -8,7 +8,8 @@ from typing import Any, Generic, TypeVar
 
 import msgspec
 
-from weighty_axle.job.model import InverterSpec, ModuleSpec, PackSpec, Practice
+from weighty_axle.job.model import Practice
+from weighty_axle.job.parts import InverterSpec, ModuleSpec, PackSpec
 
 Row = TypeVar("Row")
 

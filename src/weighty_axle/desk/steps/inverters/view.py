@@ -15,7 +15,8 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.job.edits import STACKING_WORDS, Edit, set_stacking, set_value
-from weighty_axle.job.model import InverterSpec, Job, Source
+from weighty_axle.job.model import Job, Source
+from weighty_axle.job.parts import InverterSpec
 from weighty_axle.reference.tables import inverters
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, POWER, System
 

@@ -1,0 +1,90 @@
+"""Parts as their datasheets state them. A job holds its own copy, so that it stays true when a library changes."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from msgspec import Meta
+
+from weighty_axle.job.stated import Amperes, Celsius, Coefficient, Efficiency, Extent, Kilograms, Name, Ohms, Size, Stated, Volts
+
+
+class PackSpec(Stated, frozen=True, kw_only=True):
+    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal."""
+
+    name: Name
+    cells_in_series: Annotated[int, Meta(ge=1, le=32)]
+    cell_nominal_v: Volts
+    cell_max_v: Volts
+    cell_min_v: Volts
+    capacity_ah: Annotated[float, Meta(gt=0, le=5000)]
+    charge_a: Annotated[float, Meta(gt=0, le=5000)]
+    discharge_a: Annotated[float, Meta(gt=0, le=5000)]
+    peak_a: Annotated[float, Meta(gt=0, le=10_000)]
+    peak_s: Annotated[float, Meta(gt=0, le=600)]
+    resistance_ohm: Ohms
+    mass_kg: Kilograms
+    size: Size
+    series_limit: Annotated[int, Meta(ge=1, le=16)]
+    parallel_limit: Annotated[int, Meta(ge=1, le=64)]
+    heated: bool
+
+
+class InverterSpec(Stated, frozen=True, kw_only=True):
+    """One inverter-charger as its datasheet states it."""
+
+    name: Name
+    ac_v: Volts
+    continuous_va: Annotated[float, Meta(gt=0, le=100_000)]
+    full_to_c: Celsius
+    derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
+    surge_va: Annotated[float, Meta(gt=0, le=300_000)]
+    surge_s: Annotated[float, Meta(gt=0, le=600)]
+    no_load_w: Annotated[float, Meta(gt=0, le=1000)]
+    peak_efficiency: Efficiency
+    full_load_efficiency: Efficiency
+    dc_min_v: Volts
+    dc_max_v: Volts
+    charge_a: Amperes
+    transfer_a: Amperes
+    mass_kg: Kilograms
+    size: Size
+
+
+class ModuleSpec(Stated, frozen=True, kw_only=True):
+    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value."""
+
+    name: Name
+    length_m: Extent
+    width_m: Extent
+    pmp_w: Annotated[float, Meta(gt=0, le=2000)]
+    voc_v: Volts
+    isc_a: Annotated[float, Meta(gt=0, le=100)]
+    vmp_v: Volts
+    imp_a: Annotated[float, Meta(gt=0, le=100)]
+    voc_per_c: Coefficient
+    pmp_per_c: Coefficient
+    system_limit_v: Volts
+    mass_kg: Kilograms
+
+
+class ControllerSpec(Stated, frozen=True, kw_only=True):
+    """One charge controller as its datasheet states it."""
+
+    name: Name
+    max_pv_v: Volts
+    max_isc_a: Annotated[float, Meta(gt=0, le=500)]
+    output_a: Annotated[float, Meta(gt=0, le=500)]
+    start_margin_v: Annotated[float, Meta(ge=0, le=100)]
+    mass_kg: Kilograms
+    size: Size
+
+
+class AlternatorChargerSpec(Stated, frozen=True, kw_only=True):
+    """A DC-DC charger between the starting battery and the bank."""
+
+    name: Name
+    output_w: Annotated[float, Meta(gt=0, le=20_000)]
+    efficiency: Efficiency
+    mass_kg: Kilograms
+    size: Size

@@ -1,0 +1,51 @@
+"""The words every statement is made of: bounded numbers with their units, places and sizes.
+
+Every number's unit stands in its name. Bounds are wide plausibility limits (a file that breaks them is damaged or
+hostile); judgement about good and bad values belongs to the rules. Along the vehicle `x_m` counts from the front of
+the body to the rear, across it `y_m` counts from the centre line to the right (kerb or verge side as built, positive
+right), up it `z_m` counts from the ground. A place is the centre of an item in x and y and its underside in z.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from msgspec import Meta, Struct
+
+Text = Annotated[str, Meta(max_length=2000)]
+Name = Annotated[str, Meta(min_length=1, max_length=80)]
+Tag = Annotated[str, Meta(min_length=1, max_length=12, pattern=r"^[A-Za-z][A-Za-z0-9_.-]*$")]
+Metres = Annotated[float, Meta(ge=-40, le=60)]
+Extent = Annotated[float, Meta(gt=0, le=60)]
+Kilograms = Annotated[float, Meta(ge=0, le=100_000)]
+Watts = Annotated[float, Meta(ge=0, le=1_000_000)]
+Volts = Annotated[float, Meta(gt=0, le=2000)]
+Amperes = Annotated[float, Meta(ge=0, le=10_000)]
+Ohms = Annotated[float, Meta(gt=0, le=100)]
+Seconds = Annotated[float, Meta(ge=0, le=86_400)]
+Celsius = Annotated[float, Meta(ge=-60, le=150)]
+Share = Annotated[float, Meta(ge=0, le=1)]
+PositiveShare = Annotated[float, Meta(gt=0, le=1)]
+Efficiency = Annotated[float, Meta(gt=0.3, lt=1)]
+Coefficient = Annotated[float, Meta(ge=-0.02, lt=0)]
+Minute = Annotated[int, Meta(ge=0, le=1440)]
+
+
+class Stated(Struct, frozen=True, forbid_unknown_fields=True):
+    """Base of everything stated: frozen, named fields, unknown fields refused."""
+
+
+class Place(Stated, frozen=True, kw_only=True):
+    """Where an item sits: centre along and across, underside above ground."""
+
+    x_m: Metres
+    y_m: Metres
+    z_m: Metres
+
+
+class Size(Stated, frozen=True, kw_only=True):
+    """Outer box of an item along, across and up the vehicle."""
+
+    length_m: Extent
+    width_m: Extent
+    height_m: Extent
