@@ -188,12 +188,12 @@ def test_loss_curve_passes_its_three_points(no_load, peak, gap, rated):
     full = peak - gap
     curve = converters.fit_loss(no_load_w=no_load, peak_efficiency=peak, full_load_efficiency=full, rated_w=rated)
     assert curve.loss_w(0) == no_load
-    assert rated / curve.input_w(rated) == pytest.approx(full, rel=1e-9)
-    at = curve.peak_power_w
+    assert rated / (rated + curve.loss_w(rated)) == pytest.approx(full, rel=1e-9)
+    at = (curve.p0_w / curve.r2_per_w) ** 0.5
     assume(at > 1)
-    assert at < rated and at / curve.input_w(at) == pytest.approx(peak, rel=1e-9)
+    assert at < rated and at / (at + curve.loss_w(at)) == pytest.approx(peak, rel=1e-9)
     powers = np.linspace(1, rated, 400)
-    assert max(powers / curve.input_w(powers)) <= peak + 1e-9
+    assert max(powers / (powers + curve.loss_w(powers))) <= peak + 1e-9
 
 
 def test_loss_curve_by_hand():

@@ -53,6 +53,7 @@ FIRES = {
     "bank.parallel-over-limit": ("puppet", [set_pack_count(5)]),
     "bank.over-inverter-voltage": ("puppet", [v("inverters.spec.dc_max_v", 29.0)]),
     "bank.under-inverter-voltage": ("puppet", [v("inverters.spec.dc_min_v", 25.0)]),
+    "bank.sag-at-surge": ("puppet", [v("bank.spec.resistance_ohm", 0.09)]),
     "bank.cold-charging": ("puppet", [v("bank.spec.heated", False)]),
     "inverters.leg-heavy": ("sound_clinic", [v(f"loads[{tag}].supply", "L1") for tag in ("LD5", "LD6", "LD8", "LD11")]),
     "inverters.neutral-over": ("sound_clinic", [v("inverters.neutral_a", 5.0)]),

@@ -213,6 +213,41 @@ def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
     assert window.session.shown.job.wiring.conductors == {}
 
 
+def test_an_own_conductor_is_typed_as_people_write_it(window):
+    window.go("wiring")
+    window.session.select("W-INV2")
+    line = entry(window.bench.view("wiring"), "Own size, this run")
+    retype(line, "1/0")
+    assert window.session.shown.job.wiring.conductors == {"W-INV2": "1/0 AWG"}
+    retype(line, "fat")
+    assert "not a conductor size" in line.accessibleDescription() and line.text() == "fat"
+    QTest.keyClick(line, KEY.Key_Escape)
+    retype(line, "3 AWG")
+    assert "wiring.unknown-size" in {one.rule.id for one in window.session.shown.findings}
+    line.clear()
+    QTest.keyClick(line, KEY.Key_Return)
+    assert window.session.shown.job.wiring.conductors == {}
+
+
+def test_sources_are_added_from_the_usual_ones_and_removed(window):
+    window.go("inverters")
+    view = window.bench.view("inverters")
+    assert view.sources.count() == 1, "the clinic has them all"
+    view.table.selectRow(1)
+    press(view, "Remove source")
+    assert [one.tag for one in window.session.shown.job.inverters.sources] == ["P50", "P15"]
+    assert view.sources.itemText(1) == "30 A pedestal by adapter"
+    view.sources.activated.emit(1)
+    assert window.session.shown.job.inverters.sources[-1].limit_a == 24
+
+
+def test_workings_are_copied_as_plain_lines(window):
+    window.bench.open_figure(window.session.shown.design.bank.days)
+    press(window.bench.workings, "Copy")
+    text = QApplication.clipboard().text().replace("\u00a0", " ")
+    assert text.startswith("Days without sun or hook-up: 0.94 days") and "Source: textbook relation" in text
+
+
 def test_fields_take_units_and_keep_what_is_wrong(window):
     window.go("vehicle")
     view = window.bench.view("vehicle")

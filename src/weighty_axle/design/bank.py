@@ -11,7 +11,7 @@ from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Inverters
 from weighty_axle.job.parts import PackSpec
-from weighty_axle.physics.batteries import prospective_current_a
+from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power, prospective_current_a
 
 CUT_OUT_CELL_V = 3.0
 """Lowest working voltage of an LFP cell under load. Source: common practice, no source."""
@@ -44,6 +44,7 @@ class BankResult(BankRatings, frozen=True):
     days: Figure
     continuous_a: Figure
     surge_a: Figure
+    at_surge_v: Figure
     c_rate: Figure
 
 
@@ -60,6 +61,7 @@ def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> Bank
         days=Figure("Days without sun or hook-up", lasting, "days", "usable energy ÷ energy out of the bank per day", (usable, need), TEXTBOOK),
         continuous_a=continuous,
         surge_a=surge,
+        at_surge_v=_sagged(ratings, inverters),
         c_rate=Figure(
             "C-rate at full inverter load", continuous.value / ratings.capacity_ah.value, "per h", "bank current ÷ capacity",
             (continuous, ratings.capacity_ah), TEXTBOOK,
@@ -123,6 +125,21 @@ def bank_ratings(spec: PackSpec, series: int, packs: int, usable_share: float) -
             "Bank mass", packs * spec.mass_kg, "kg", "packs × mass of one",
             (Given("Packs", packs, "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
         ),
+    )  # fmt: skip
+
+
+def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
+    """Voltage at the bank's terminals while all inverters surge; 0 when the bank cannot give that power at all."""
+    power_w = len(inverters.units) * inverters.spec.surge_va / inverters.spec.full_load_efficiency
+    nominal, resistance = ratings.nominal_v, ratings.resistance_ohm
+    try:
+        current_a = current_for_power(power_w=power_w, open_circuit_v=nominal.value, resistance_ohm=resistance.value)
+        volts, limit = nominal.value - resistance.value * current_a, "resting bank; packs only, leads come on top"
+    except VoltageCollapseError as error:
+        volts, limit = 0.0, f"voltage collapse: {error}"
+    return Figure(
+        "Bank voltage at surge", volts, "V", "V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
+        (nominal, resistance, Given("Power into the inverters", power_w, "W")), TEXTBOOK, limit,
     )  # fmt: skip
 
 

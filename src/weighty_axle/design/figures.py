@@ -9,7 +9,6 @@ from msgspec import Struct
 
 TEXTBOOK = "textbook relation"
 PRACTICE = "common practice, no source"
-STATED = "stated in the job"
 
 
 class Given(Struct, frozen=True):

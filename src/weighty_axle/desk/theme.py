@@ -31,19 +31,18 @@ class Look(Struct, frozen=True):
     note: str
     note_soft: str
     steel: str
-    glass: str
 
 
 LOOKS: dict[str, Look] = {
     "light": Look(
         paper="#fffef9", panel="#f7f4ec", rail="#ede7dc", ink="#1c1f22", muted="#5d5a52", line="#d3ccbd", track="#e6e0d1",
         live="#1f6b52", live_soft="#d9ebe2", check="#855500", check_soft="#f4e8c8", stop="#a02c1f", stop_soft="#f6dcd5",
-        note="#5d5a52", note_soft="#e6e0d1", steel="#5a6675", glass="#c5dbe3",
+        note="#5d5a52", note_soft="#e6e0d1", steel="#5a6675",
     ),
     "dark": Look(
         paper="#202427", panel="#1a1c1e", rail="#141617", ink="#efece4", muted="#a9a79f", line="#3a4046", track="#2d3236",
         live="#7cc7a8", live_soft="#24473a", check="#e8b44c", check_soft="#3a3020", stop="#ff9a84", stop_soft="#45251f",
-        note="#a9a79f", note_soft="#2e3439", steel="#94a6b8", glass="#2f5060",
+        note="#a9a79f", note_soft="#2e3439", steel="#94a6b8",
     ),
 }  # fmt: skip
 

@@ -46,7 +46,7 @@ def _step(owner: Any, part: str) -> Any:
     if match[2] is None:
         return inner
     if isinstance(inner, dict):
-        return inner[match[2]]
+        return inner.get(match[2])
     for one in inner:
         if one.tag == match[2]:
             return one

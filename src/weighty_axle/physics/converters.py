@@ -17,15 +17,6 @@ class LossCurve(NamedTuple):
         """Loss at an AC output power [W]."""
         return self.p0_w + self.r1 * power_w + self.r2_per_w * power_w**2
 
-    def input_w(self, power_w: float) -> float:
-        """DC input power at an AC output power [W]."""
-        return power_w + self.loss_w(power_w)
-
-    @property
-    def peak_power_w(self) -> float:
-        """Output at which efficiency is best: sqrt(p0 / r2) [W]."""
-        return math.sqrt(self.p0_w / self.r2_per_w)
-
 
 def fit_loss(*, no_load_w: float, peak_efficiency: float, full_load_efficiency: float, rated_w: float) -> LossCurve:
     """Loss curve through no-load, best efficiency (wherever it lies below full load) and full-load efficiency.

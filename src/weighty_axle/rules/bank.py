@@ -112,6 +112,19 @@ def _units(design: Design) -> tuple[str, ...]:
     return tuple(unit.tag for unit in design.job.inverters.units)
 
 
+@rule(
+    "bank.sag-at-surge",
+    "stop",
+    "At surge the bank sags to {sagged}; {inverter} stops below {limit}.",
+    "textbook relation: source with resistance into a constant power",
+)
+def sag_at_surge(design: Design) -> Iterator[Hit]:
+    """Voltage at surge below the inverters' DC range, or none at all."""
+    spec, sagged = design.job.inverters.spec, design.bank.at_surge_v
+    if sagged.value < spec.dc_min_v:
+        yield hit(*_packs(design), sagged=sagged, inverter=spec.name, limit=volts(spec.dc_min_v))
+
+
 @rule("bank.cold-charging", "check", "The record low is {low} and the packs are not heated: no charging below 0 °C in the cell.", PRACTICE)
 def cold_charging(design: Design) -> Iterator[Hit]:
     """Frost without heaters."""

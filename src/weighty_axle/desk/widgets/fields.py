@@ -33,7 +33,7 @@ class Field(Struct, frozen=True):
     kind: Kind | type | Options
     empty: str = ""
     wide: int = 1
-    make: Callable[[Job, Any], Edit] | None = None
+    make: Callable[[Job, str, Any], Edit] | None = None
 
 
 class Entry(QLineEdit):
@@ -171,10 +171,9 @@ class Fields(QWidget):
         if field.empty and not text.strip():
             return self._send(field, None, tr(field.empty))
         try:
-            value, words = self._read(field, text)
+            return self._send(field, *self._read(field, text))
         except QuantityError as error:
             return str(error)
-        return self._send(field, value, words)
 
     def _read(self, field: Field, text: str) -> tuple[Any, str]:
         if field.kind is str:
@@ -191,7 +190,7 @@ class Fields(QWidget):
     def _send(self, field: Field, value: Any, words: str) -> str:
         path = field.path.format(tag=self._tag)
         if field.make is not None:
-            edit = field.make(self._session.shown.job, value)
+            edit = field.make(self._session.shown.job, path, value)
         else:
             where = f" of {self._tag}" if self._tag else ""
             edit = set_value(path, value, f"{field.words}{where}: {words}")

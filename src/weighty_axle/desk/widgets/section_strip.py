@@ -44,10 +44,6 @@ class SectionPainter:
         """Pixel of a point of the section."""
         return QPointF(self.left + (x_m - self.section.left_m) * self.x_px, self.area.bottom() - z_m * self.z_px)
 
-    def metres(self, point: QPointF) -> tuple[float, float]:
-        """Point of the section under a pixel."""
-        return (point.x() - self.left) / self.x_px + self.section.left_m, (self.area.bottom() - point.y()) / self.z_px
-
     def shape(self, painter: QPainter, shape: Shape, *, lit: bool, label: bool) -> QRectF:
         """Draw one shape; returns its pixel box."""
         line, fill = section_colours(shape.role)

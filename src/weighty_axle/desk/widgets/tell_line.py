@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from msgspec import Struct
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
@@ -122,7 +120,3 @@ class TellLine(Canvas):
             self._open(min(self._at, count - 1))
         else:
             super().keyPressEvent(event)
-
-
-Opener = Callable[[Figure], None]
-"""Something that shows a figure's workings."""

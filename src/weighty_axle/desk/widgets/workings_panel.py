@@ -5,12 +5,14 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import QUrl, Signal
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.exports.figures_json import working_lines
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System, show
 
@@ -40,11 +42,13 @@ class WorkingsPanel(QWidget):
         self._pin = QPushButton(tr("Pin"))
         self._pin.setCheckable(True)
         self._pin.clicked.connect(self._toggle_pin)
+        copy = QPushButton(tr("Copy"))
+        copy.clicked.connect(self._copy)
         close = QPushButton(tr("Close"))
         close.clicked.connect(self._close)
         head.addWidget(title)
         head.addStretch(1)
-        for button in (self._back, self._pin, close):
+        for button in (self._back, self._pin, copy, close):
             head.addWidget(button)
         column.addLayout(head)
         self._text = QTextBrowser()
@@ -91,6 +95,11 @@ class WorkingsPanel(QWidget):
         else:
             self._pinned.append(self._current)
         self._fill()
+
+    def _copy(self) -> None:
+        """Put what is open on the clipboard as plain lines, for a letter or a note."""
+        shown = self._trail[-1:] or (list(self._finding.figures) if self._finding is not None else [])
+        QGuiApplication.clipboard().setText("\n\n".join("\n".join(working_lines(figure, self.system)) for figure in shown))
 
     def _close(self) -> None:
         self._pinned = []

@@ -20,7 +20,7 @@ from weighty_axle.reference.tables import packs
 from weighty_axle.units import CURRENT, FRACTION, NUMBER, RESISTANCE, System, show
 
 
-def _choose_pack(job: Job, name: Any) -> Edit:
+def _choose_pack(job: Job, _path: str, name: Any) -> Edit:
     spec = next(one for one in packs().rows if one.name == name)
     return set_pack(spec, min(job.bank.series, spec.series_limit))
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QComboBox, QLabel
 
-from weighty_axle.design.inverters import SourceRow
+from weighty_axle.design.inverters import CONTINUOUS_SHARE, SourceRow
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.inverters.beam import LegBeam
 from weighty_axle.desk.steps.view import StepView
@@ -14,23 +14,23 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.job.edits import STACKING_WORDS, Edit, set_stacking, set_value
+from weighty_axle.job.edits import STACKING_WORDS, Edit, remove, set_stacking, set_value
 from weighty_axle.job.model import Job, Source
 from weighty_axle.job.parts import InverterSpec
-from weighty_axle.reference.tables import inverters
+from weighty_axle.reference.tables import UsualSource, inverters, usual_sources
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, POWER, System
 
 Row = tuple[Source, SourceRow]
 
 
-def _choose_spec(_job: Job, name: Any) -> Edit:
+def _choose_spec(_job: Job, _path: str, name: Any) -> Edit:
     spec: InverterSpec = next(one for one in inverters().rows if one.name == name)
     return set_value("inverters.spec", spec, f"Inverters: {spec.name}")
 
 
 INVERTER_FIELDS = (
     Field("Inverter type", "inverters.spec.name", tuple((one.name, one.name) for one in inverters().rows), make=_choose_spec, wide=3),
-    Field("Stacking", "inverters.stacking", tuple(STACKING_WORDS.items()), make=lambda _job, value: set_stacking(value)),
+    Field("Stacking", "inverters.stacking", tuple(STACKING_WORDS.items()), make=lambda _job, _path, value: set_stacking(value)),
     Field("Continuous, one", "inverters.spec.continuous_va", APPARENT),
     Field("Surge, one", "inverters.spec.surge_va", APPARENT),
     Field("No-load, one", "inverters.spec.no_load_w", POWER),
@@ -61,6 +61,11 @@ class InvertersView(StepView):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system, "Inverters", "what hangs on each leg, and what each source gives")
+        self.sources = QComboBox()
+        self.sources.setAccessibleName(tr("Add a usual source"))
+        self.sources.activated.connect(self._add_source)
+        self.head.addWidget(self.sources)
+        self.remove = self.button("Remove source", self._remove_source)
         self.fields = Fields(session, system, INVERTER_FIELDS, 8)
         self.column.addWidget(self.fields)
         self.beam = LegBeam(session)
@@ -77,7 +82,29 @@ class InvertersView(StepView):
         self._said.setText(problem or tr("Where it plugs in"))
         self._said.setStyleSheet(f"color: {look().stop}" if problem else "")
 
+    def _offered(self) -> list[UsualSource]:
+        """Usual sources of the job's practice that it does not have yet."""
+        job = self.session.shown.job
+        have = {source.tag for source in job.inverters.sources}
+        return [row for row in usual_sources().rows if row.practice == job.practice and row.tag not in have]
+
+    def _add_source(self, index: int) -> None:
+        if index > 0:
+            row = self._offered()[index - 1]
+            limit_a = row.amps * CONTINUOUS_SHARE[row.practice]
+            made = Source(tag=row.tag, name=row.name, volts=row.volts, legs=row.legs, legs_in_phase=row.legs_in_phase, amps=row.amps, limit_a=limit_a)
+            have = self.session.shown.job.inverters.sources
+            self.session.apply(set_value("inverters.sources", (*have, made), f"Add {row.name}"))
+
+    def _remove_source(self) -> None:
+        row = self.table.currentIndex().row()
+        if 0 <= row < self.model.rowCount():
+            source = self.model.record(row)[0]
+            self.session.apply(remove(f"inverters.sources[{source.tag}]", source.name))
+
     def show_shown(self, shown: Shown) -> None:
+        self.sources.clear()
+        self.sources.addItems([tr("add a source…"), *(row.name for row in self._offered())])
         self.fields.show_shown(shown)
         result = shown.design.inverters
         self.model.put(tuple(zip(shown.job.inverters.sources, result.sources, strict=True)))

@@ -18,7 +18,7 @@ from weighty_axle.reference.tables import modules
 from weighty_axle.units import CURRENT, LENGTH, POWER, VOLTAGE, System
 
 
-def _choose_module(_job: Job, name: Any) -> Edit:
+def _choose_module(_job: Job, _path: str, name: Any) -> Edit:
     spec = next(one for one in modules().rows if one.name == name)
     return set_value("roof.module", spec, f"Modules: {spec.name}")
 

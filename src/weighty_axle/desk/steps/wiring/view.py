@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds
-from weighty_axle.units import FRACTION, LENGTH, TEMPERATURE, System
+from weighty_axle.units import FRACTION, LENGTH, TEMPERATURE, System, read_conductor
 
 FUSES = tuple((kind.key, kind.name) for kind in fuse_kinds().values())
+
+
+def _own_size(_job: Job, path: str, typed: Any) -> Edit:
+    """The installer's own conductor for the selected run, as typed; nothing gives the computed one back."""
+    size = read_conductor(typed) if typed else None
+    return set_value(path, size, f"Own size {size}" if size else "Use the computed conductor")
+
+
 WIRING_FIELDS = (
     Field("Main fuse", "wiring.main_fuse", FUSES, wide=2),
     Field("Branch fuses", "wiring.branch_fuse", FUSES, wide=2),
@@ -18,6 +29,7 @@ WIRING_FIELDS = (
     Field("Insulation", "wiring.insulation_c", ((60, "60 °C"), (70, "70 °C"), (75, "75 °C"), (90, "90 °C"), (105, "105 °C"))),
     Field("Air around", "wiring.ambient_c", TEMPERATURE),
     Field("Drop allowed", "wiring.drop_allowed", FRACTION),
+    Field("Own size, this run", "wiring.conductors[{tag}]", str, empty="computed", make=_own_size),
     Field("Main run, measured", "wiring.main_lead_m", LENGTH, empty="from the drawing"),
 )
 
@@ -28,7 +40,7 @@ class WiringView(StepView):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system, "Wiring", "main DC runs: conductor, fuse, drop")
         self.computed = self.button("Use the computed size", self._use_computed)
-        self.fields = Fields(session, system, WIRING_FIELDS, 7)
+        self.fields = Fields(session, system, WIRING_FIELDS, 8)
         self.column.addWidget(self.fields)
         self.tree = RunTree(session, system)
         self.column.addWidget(self.tree, 4)
@@ -46,8 +58,8 @@ class WiringView(StepView):
         self.session.apply(set_value(f"wiring.conductors[{run.tag}]", None, f"Use the computed conductor on {run.tag}"))
 
     def show_shown(self, shown: Shown) -> None:
-        self.fields.show_shown(shown)
         run = self.tree.chosen()
+        self.fields.show_shown(shown, run.tag)
         self.computed.setEnabled(run.own_choice)
         self.figures.put((run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a))
         self.tree.update()
