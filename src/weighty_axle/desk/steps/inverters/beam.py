@@ -30,7 +30,7 @@ class LegBeam(Canvas):
         super().__init__(parent)
         self._session = session
         self._drag: tuple[str, QPointF] | None = None
-        self.setMinimumHeight(230)
+        self.setMinimumHeight(208)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Legs with their circuits"))
         session.selected.connect(self.update)

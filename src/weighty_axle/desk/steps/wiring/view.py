@@ -40,7 +40,7 @@ class WiringView(StepView):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system, "Wiring", "main DC runs: conductor, fuse, drop")
         self.computed = self.button("Use the computed size", self._use_computed)
-        self.fields = Fields(session, system, WIRING_FIELDS, 8)
+        self.fields = Fields(session, system, WIRING_FIELDS, 4)
         self.column.addWidget(self.fields)
         self.tree = RunTree(session, system)
         self.column.addWidget(self.tree, 4)
