@@ -7,18 +7,22 @@ import random
 import pypdf
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
 from weighty_axle.design.derive import derive
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
 from weighty_axle.desk.steps.view import FigureRow
+from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job import store
 from weighty_axle.job.checks import problems
+from weighty_axle.job.edits import move, move_module, set_value
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import STEPS
+from weighty_axle.units import show
 
 from .conftest import area, drag
 from .test_window import entry, press, retype
@@ -254,3 +258,67 @@ def test_a_module_goes_to_another_or_a_new_string(window):
         combo.activated.emit(index)
         assert next(one.string for one in window.session.shown.job.roof.modules if one.tag == "PV4") == expected
     assert window.session.shown.job.roof.strings[-1].controller == "CC2"
+
+
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
+def test_no_step_scrolls_at_the_size_it_is_designed_for(open_window, qapp, name):
+    """1280 x 800: every instrument and its figures are on one screen."""
+    window = open_window(name)
+    for step in STEPS:
+        window.go(step)
+        qapp.processEvents()
+        assert window.bench._areas[step].verticalScrollBar().maximum() == 0, step
+
+
+@pytest.mark.parametrize("colours", ["light", "dark"])
+def test_selecting_shows_on_the_strip_and_in_the_instruments(open_window, colours):
+    """A selected item is drawn differently wherever it is drawn."""
+    window = open_window("demo:eye-clinic", look=colours)
+    for step, tag in (("place", "DB1"), ("bank", "BP2"), ("roof", "PV3"), ("brief", "LD4"), ("inverters", "LD4"), ("wiring", "W-CC1")):
+        window.go(step)
+        canvases = [canvas for canvas in window.bench.view(step).findChildren(Canvas) if canvas.isVisible()]
+        window.session.select()
+        before = [canvas.grab().toImage() for canvas in canvases]
+        window.session.select(tag)
+        after = [canvas.grab().toImage() for canvas in canvases]
+        assert any(one != other for one, other in zip(before, after, strict=True)), (step, tag)
+
+
+def test_what_is_wrong_is_drawn_wrong(window):
+    """Clashing modules, items and cables too thin look different from sound ones."""
+    for step, edit in (
+        ("roof", move_module("PV1", 3.0, -0.577)),
+        ("place", move(("INV1",), dx_m=0.3)),
+        ("wiring", set_value("wiring.conductors[W-INV1]", "10 AWG", "Thin")),
+        ("charging", set_value("bank.spec.charge_a", 20.0, "Less")),
+        ("vehicle", set_value("vehicle.axles[A1].limit_kg", 6000.0, "Lower plate")),
+        ("settings", set_value("settings.own_values[float_v]", 57.0, "High float")),
+    ):
+        window.go(step)
+        canvases = [one for one in window.bench.view(step).findChildren(Canvas) if one.isVisible()]
+        stop = QColor(look().stop)
+
+        def red(canvases=canvases, stop=stop):
+            """Pixels of about the Stop colour (edges of slanted lines are blended)."""
+            images = [canvas.grab().toImage() for canvas in canvases]
+            pixels = (image.pixelColor(x, y) for image in images for x in range(image.width()) for y in range(0, image.height(), 2))
+            return sum(abs(one.red() - stop.red()) + abs(one.green() - stop.green()) + abs(one.blue() - stop.blue()) < 60 for one in pixels)
+
+        before = red()
+        assert window.session.apply(edit) is None
+        assert red() > before, step
+        window.session.undo()
+
+
+def test_metric_and_us_show_the_same_job(open_window):
+    """Every length and mass on the pack and the tell line is the same quantity in either system."""
+    window = open_window("demo:eye-clinic")
+    design = window.session.shown.design
+    for _, figure in design.figures():
+        if figure.unit in ("kg", "m"):
+            metric, us = show(figure.value, figure.unit, "metric"), show(figure.value, figure.unit, "us")
+            number = float(us.split("\u00a0lb")[0].split("\u00a0ft")[0].replace("\u00a0", "").replace("−", "-"))
+            factor = 0.45359237 if figure.unit == "kg" else 0.3048
+            assert number * factor == pytest.approx(figure.value, rel=0.01, abs=0.3), (metric, us)
+    window.set_units("us")
+    assert window.bench.tell.system == "us" and window.bench.strip.system == "us"
