@@ -108,12 +108,12 @@ def window(tmp_path):
 
 
 def _edits(step):
-    from weighty_axle.job.edits import move, move_module, paint, set_pack_count, set_value
+    from weighty_axle.job.edits import move, move_on_roof, paint, set_pack_count, set_value
 
     return {
         "brief": [paint("LD6", "CLINIC", 1200, 1260, 1.0), paint("LD6", "CLINIC", 1200, 1260, 0.0)],
         "bank": [set_pack_count(7), set_pack_count(6)],
-        "roof": [move_module("PV1", 1.36, -0.577), move_module("PV1", 1.35, -0.577)],
+        "roof": [move_on_roof("PV1", 1.36, -0.577), move_on_roof("PV1", 1.35, -0.577)],
         "place": [move(("BP1",), dx_m=0.01), move(("BP1",), dx_m=-0.01)],
         "wiring": [set_value("wiring.ambient_c", 45.0, "Air"), set_value("wiring.ambient_c", 40.0, "Air")],
     }[step]

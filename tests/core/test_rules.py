@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import add_load, move, move_module, set_pack_count, set_stacking, set_value, take_module_out
+from weighty_axle.job.edits import add_load, move, move_on_roof, set_pack_count, set_stacking, set_value, take_module_out
 from weighty_axle.job.model import Axle, Load, Span
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
@@ -75,8 +75,8 @@ FIRES = {
     "roof.string-fuses": ("sound_clinic", [v("roof.strings[S3].controller", "CC1")]),
     "roof.over-60-v": ("flat", None),
     "roof.clipping": ("puppet", [v("roof.controllers[CC1].spec.output_a", 60.0)]),
-    "roof.clash": ("puppet", [move_module("PV1", 2.5, -0.6)]),
-    "roof.over-margin": ("puppet", [move_module("PV1", 1.2, -0.9)]),
+    "roof.clash": ("puppet", [move_on_roof("PV1", 2.5, -0.6)]),
+    "roof.over-margin": ("puppet", [move_on_roof("PV1", 1.2, -0.9)]),
     "roof.unassigned": ("puppet", [take_module_out("S1")]),
     "roof.empty-string": ("puppet", [v(f"roof.modules[{tag}].string", "S2") for tag in ("PV1", "PV2", "PV3")]),
     "charging.sum-over-bank": ("sound_clinic", [set_pack_count(4), v("charging.system_limit_a", None)]),

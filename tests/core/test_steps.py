@@ -12,7 +12,7 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof import boxes_meet, module_box, obstacle_box
-from weighty_axle.job.edits import move, move_module, set_pack_count, set_stacking, set_value, take_module_out
+from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_stacking, set_value, take_module_out
 from weighty_axle.job.model import Item, Module
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables
@@ -258,7 +258,7 @@ def test_mirrored_weights_mirror_the_sides(puppet):
     for tag, dy in across.items():
         job = move((tag,), dy_m=dy).apply(job)
     for module in puppet.roof.modules:
-        job = move_module(module.tag, module.x_m, -module.y_m).apply(job)
+        job = move_on_roof(module.tag, module.x_m, -module.y_m).apply(job)
     before, after = derive(puppet).place, derive(job).place
     assert after.right_minus_left_kg.value == pytest.approx(-before.right_minus_left_kg.value)
     assert [one.load_kg.value for one in after.axles] == pytest.approx([one.load_kg.value for one in before.axles])

@@ -19,7 +19,7 @@ from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job import store
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import move, move_module, set_value
+from weighty_axle.job.edits import move, move_on_roof, set_value
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import STEPS
 from weighty_axle.units import show
@@ -287,7 +287,7 @@ def test_selecting_shows_on_the_strip_and_in_the_instruments(open_window, colour
 def test_what_is_wrong_is_drawn_wrong(window):
     """Clashing modules, items and cables too thin look different from sound ones."""
     for step, edit in (
-        ("roof", move_module("PV1", 3.0, -0.577)),
+        ("roof", move_on_roof("PV1", 3.0, -0.577)),
         ("place", move(("INV1",), dx_m=0.3)),
         ("wiring", set_value("wiring.conductors[W-INV1]", "10 AWG", "Thin")),
         ("charging", set_value("bank.spec.charge_a", 20.0, "Less")),

@@ -177,6 +177,26 @@ def test_roof_by_mouse_and_presses(window):
     assert window.session.selection == ("S2",)
 
 
+def test_obstacles_are_added_moved_sized_and_removed(window):
+    window.go("roof")
+    view = window.bench.view("roof")
+    press(view, "Add an obstacle")
+    assert window.session.selection == ("OB1",)
+    assert "roof.clash" in {one.rule.id for one in window.session.shown.findings}
+    retype(entry(view, "Along"), "8 in")
+    assert window.session.shown.job.roof.obstacles[-1].length_m == pytest.approx(0.2032)
+    retype(entry(view, "Obstacle"), "Aerial")
+    scale = view.plan._scale()[0]
+    drag(view.plan, area(view.plan, "OB1"), area(view.plan, "OB1") + QPointF(0.5 * scale, 0))
+    moved = window.session.shown.job.roof.obstacles[-1]
+    assert moved.name == "Aerial" and moved.x_m == pytest.approx(6.92 + 0.5, abs=0.1)
+    view.plan.setFocus()
+    QTest.keyClick(view.plan, KEY.Key_Down)
+    assert window.session.shown.job.roof.obstacles[-1].y_m == pytest.approx(moved.y_m + 0.01)
+    press(view, "Remove")
+    assert len(window.session.shown.job.roof.obstacles) == 2
+
+
 def test_bank_by_presses_and_choice(window):
     window.go("bank")
     view = window.bench.view("bank")

@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Inverter, Job, Load, Module, Pack, Span, Stacking, String, Tagged, items
+from weighty_axle.job.model import Inverter, Job, Load, Module, Obstacle, Pack, Span, Stacking, String, Tagged, items
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.job.stated import Place, Stated
 
@@ -228,14 +228,27 @@ def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: floa
 # ---- roof ----------------------------------------------------------------------------------------------------
 
 
-def move_module(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
-    """Put a module's centre at a point of the roof."""
+def move_on_roof(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
+    """Put the centre of a module or an obstacle at a point of the roof."""
 
     def apply(job: Job) -> Job:
-        module: Module = value_at(job, f"roof.modules[{tag}]")
-        return with_value(job, f"roof.modules[{tag}]", replace(module, x_m=round(x_m, 3), y_m=round(y_m, 3)))
+        group = "modules" if any(one.tag == tag for one in job.roof.modules) else "obstacles"
+        path = f"roof.{group}[{tag}]"
+        return with_value(job, path, replace(value_at(job, path), x_m=round(x_m, 3), y_m=round(y_m, 3)))
 
     return Edit(f"Move {tag}", apply, merge)
+
+
+def add_obstacle() -> Edit:
+    """A new obstacle of half a metre in the middle of the roof."""
+
+    def apply(job: Job) -> Job:
+        roof = job.roof
+        middle = round((roof.start_m + roof.end_m) / 2, 2)
+        made = Obstacle(tag=next_tag(job, "OB"), name="New obstacle", x_m=middle, y_m=0.0, length_m=0.5, width_m=0.5, height_m=0.15)
+        return replace(job, roof=replace(roof, obstacles=(*roof.obstacles, made)))
+
+    return Edit("Add an obstacle", apply)
 
 
 def turn_module(tag: str) -> Edit:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.roof import ControllerResult
-from weighty_axle.job.edits import move_module, take_module_out
+from weighty_axle.job.edits import move_on_roof, take_module_out
 from weighty_axle.job.model import Controller
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
@@ -153,7 +153,7 @@ def over_margin(design: Design) -> Iterator[Hit]:
             across = roof.module.length_m if module.turned else roof.module.width_m
             room = roof.width_m / 2 - roof.margin_m - across / 2
             inside = abs(module.y_m) > room >= 0
-            remedy = move_module(module.tag, module.x_m, max(-room, min(room, module.y_m))) if inside else None
+            remedy = move_on_roof(module.tag, module.x_m, max(-room, min(room, module.y_m))) if inside else None
             yield hit(module.tag, module=module.tag, remedy=remedy)
 
 

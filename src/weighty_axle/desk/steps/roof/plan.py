@@ -13,8 +13,8 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.job.edits import move_module, turn_module
-from weighty_axle.job.model import Module
+from weighty_axle.job.edits import move_on_roof, turn_module
+from weighty_axle.job.model import Module, Obstacle
 from weighty_axle.units import System, show
 
 PATTERNS = (
@@ -56,6 +56,10 @@ class RoofPlan(Canvas):
         """The selected module."""
         return next((one for one in self._session.shown.job.roof.modules if one.tag in self._session.selection), None)
 
+    def obstacle(self) -> Obstacle | None:
+        """The selected obstacle."""
+        return next((one for one in self._session.shown.job.roof.obstacles if one.tag in self._session.selection), None)
+
     # ---- drawing ----
 
     def draw(self, painter: QPainter) -> None:
@@ -69,10 +73,12 @@ class RoofPlan(Canvas):
         painter.drawRect(self._rect((roof.start_m + margin, roof.end_m - margin, -half + margin, half - margin)))
         for one in roof.obstacles:
             rect = self._rect(obstacle_box(one))
-            painter.setPen(QPen(QColor(now.steel), 1.4))
+            lit = one.tag in self._session.selection
+            painter.setPen(QPen(QColor(now.check if lit else now.steel), 3 if lit else 1.4))
             painter.setBrush(QColor(now.track))
             painter.drawRect(rect)
             words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
+            self.areas.append((rect, one.tag))
         wrong = {tag for pair in shown.design.roof.clashes for tag in pair} | set(shown.design.roof.strays)
         order = {string.tag: index for index, string in enumerate(roof.strings)}
         for module in roof.modules:
@@ -113,13 +119,16 @@ class RoofPlan(Canvas):
             painter.drawEllipse(point, 2.2, 2.2)
 
     def _distances(self, painter: QPainter) -> None:
-        module = self.module()
-        if module is None:
-            return
+        module, obstacle = self.module(), self.obstacle()
         roof = self._session.shown.job.roof
-        x0, x1, y0, y1 = module_box(module, roof.module)
+        if module is None and obstacle is None:
+            return
+        tag = module.tag if module else obstacle.tag if obstacle else ""
+        x0, x1, y0, y1 = module_box(module, roof.module) if module else obstacle_box(obstacle) if obstacle else (0.0, 0.0, 0.0, 0.0)
         rect = self._rect((x0, x1, y0, y1))
-        boxes = [module_box(one, roof.module) for one in roof.modules if one.tag != module.tag] + [obstacle_box(one) for one in roof.obstacles]
+        boxes = [module_box(one, roof.module) for one in roof.modules if one.tag != tag] + [
+            obstacle_box(one) for one in roof.obstacles if one.tag != tag
+        ]
         beside = [box for box in boxes if box[2] < y1 and y0 < box[3]]
         ahead = x0 - max((box[1] for box in beside if box[1] <= x0 + 0.001), default=roof.start_m)
         behind = min((box[0] for box in beside if box[0] >= x1 - 0.001), default=roof.end_m) - x1
@@ -136,10 +145,10 @@ class RoofPlan(Canvas):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         tag = self.area_at(event.position())
         self._session.select(*((tag,) if tag else ()))
-        module = self.module()
-        if module is not None:
-            self._drag = (tag, event.position().x(), event.position().y(), f"module drag {next(_drags)}")
-            self._from = (module.x_m, module.y_m)
+        picked = self.module() or self.obstacle()
+        if picked is not None:
+            self._drag = (tag, event.position().x(), event.position().y(), f"roof drag {next(_drags)}")
+            self._from = (picked.x_m, picked.y_m)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is None:
@@ -147,7 +156,7 @@ class RoofPlan(Canvas):
         tag, x, y, merge = self._drag
         scale = self._scale()[0]
         to_x, to_y = self._from[0] + (event.position().x() - x) / scale, self._from[1] + (event.position().y() - y) / scale
-        self._session.apply(move_module(tag, self._snapped(tag, to_x), to_y, merge))
+        self._session.apply(move_on_roof(tag, self._snapped(tag, to_x), to_y, merge))
         self.update()
 
     def _snapped(self, tag: str, x_m: float) -> float:
@@ -162,15 +171,16 @@ class RoofPlan(Canvas):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         module = self.module()
+        picked = module or self.obstacle()
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
         moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, -step), Qt.Key.Key_Down: (0.0, step)}
         modules = self._session.shown.job.roof.modules
         if event.key() in (Qt.Key.Key_N, Qt.Key.Key_P) and modules:
             at = modules.index(module) + (1 if event.key() == Qt.Key.Key_N else -1) if module else 0
             self._session.select(modules[at % len(modules)].tag)
-        elif module is not None and Qt.Key(event.key()) in moves:
+        elif picked is not None and Qt.Key(event.key()) in moves:
             dx, dy = moves[Qt.Key(event.key())]
-            self._session.apply(move_module(module.tag, module.x_m + dx, module.y_m + dy, f"nudge {module.tag}"))
+            self._session.apply(move_on_roof(picked.tag, picked.x_m + dx, picked.y_m + dy, f"nudge {picked.tag}"))
         elif module is not None and event.key() == Qt.Key.Key_T:
             self._session.apply(turn_module(module.tag))
         else:

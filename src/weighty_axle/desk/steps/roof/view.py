@@ -12,10 +12,10 @@ from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.edits import Edit, add_module, new_string, remove, set_value, turn_module
+from weighty_axle.job.edits import Edit, add_module, add_obstacle, new_string, remove, set_value, turn_module
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import modules
-from weighty_axle.units import CURRENT, LENGTH, POWER, VOLTAGE, System
+from weighty_axle.units import CURRENT, LENGTH, NUMBER, POWER, VOLTAGE, System
 
 
 def _choose_module(_job: Job, _path: str, name: Any) -> Edit:
@@ -35,6 +35,15 @@ ROOF_FIELDS = (
 )
 
 
+OBSTACLE_FIELDS = (
+    Field("Obstacle", "roof.obstacles[{tag}].name", str, wide=2),
+    Field("Along", "roof.obstacles[{tag}].length_m", LENGTH),
+    Field("Across", "roof.obstacles[{tag}].width_m", LENGTH),
+    Field("High", "roof.obstacles[{tag}].height_m", LENGTH),
+    Field("Cells over air, °C", "roof.rise_c", NUMBER),
+)
+
+
 class RoofView(StepView):
     """Plan above, voltage windows below; the selected module's string in the head."""
 
@@ -45,10 +54,13 @@ class RoofView(StepView):
         self._string.activated.connect(self._assign)
         self.head.addWidget(self._string)
         self.add = self.button("Add a module", self._add)
+        self.add_obstacle = self.button("Add an obstacle", self._add_obstacle)
         self.turn = self.button("Turn", self._turn)
         self.take = self.button("Remove", self._remove)
         self.fields = Fields(session, system, ROOF_FIELDS, 8)
         self.column.addWidget(self.fields)
+        self.obstacle_fields = Fields(session, system, OBSTACLE_FIELDS, 5)
+        self.column.addWidget(self.obstacle_fields)
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 4)
         self.chart = WindowChart(session)
@@ -63,8 +75,12 @@ class RoofView(StepView):
 
     def _show_head(self, shown: Shown) -> None:
         module = self.plan.module()
-        for press in (self._string, self.turn, self.take):
+        obstacle = self.plan.obstacle()
+        for press in (self._string, self.turn):
             press.setEnabled(module is not None)
+        self.take.setEnabled(module is not None or obstacle is not None)
+        first = shown.job.roof.obstacles[0].tag if shown.job.roof.obstacles else ""
+        self.obstacle_fields.show_shown(shown, obstacle.tag if obstacle else first)
         self._string.clear()
         self._string.addItem(tr("no string"), "")
         for string in shown.job.roof.strings:
@@ -106,7 +122,13 @@ class RoofView(StepView):
         if module is not None:
             self.session.apply(turn_module(module.tag))
 
+    def _add_obstacle(self) -> None:
+        self.session.apply(add_obstacle())
+        self.session.select(self.session.shown.job.roof.obstacles[-1].tag)
+
     def _remove(self) -> None:
-        module = self.plan.module()
+        module, obstacle = self.plan.module(), self.plan.obstacle()
         if module is not None:
             self.session.apply(remove(f"roof.modules[{module.tag}]", module.tag))
+        elif obstacle is not None:
+            self.session.apply(remove(f"roof.obstacles[{obstacle.tag}]", obstacle.name))
