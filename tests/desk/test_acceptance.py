@@ -165,6 +165,7 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
             for other in shown[index + 1 :]:
                 assert not one.geometry().intersects(other.geometry()), (step, one, other)
         assert window.width() == 1024, step
+        assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, "is cut at the right")
 
 
 def test_every_figure_on_every_step_opens_its_workings(window):

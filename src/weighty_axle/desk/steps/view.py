@@ -36,8 +36,9 @@ class StepView(QWidget):
         why.setProperty("tone", "muted")
         self.head.addWidget(name)
         self.head.addSpacing(12)
-        self.head.addWidget(why)
-        self.head.addStretch(1)
+        # In a narrow window the purpose gives way first.
+        why.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.head.addWidget(why, 1)
         self.column.addLayout(self.head)
         session.changed.connect(self._on_changed)
 

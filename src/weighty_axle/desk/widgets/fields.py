@@ -9,7 +9,7 @@ from typing import Any
 from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
@@ -43,6 +43,7 @@ class Entry(QLineEdit):
         super().__init__()
         self._commit_text, self._shown_text = commit, ""
         self.setAccessibleName(name)
+        self.setMinimumWidth(48)
         self.editingFinished.connect(self._commit)
 
     def put(self, text: str) -> None:
@@ -95,6 +96,9 @@ class _Cell(QWidget):
         label.setFont(scaled(8))
         label.setProperty("tone", "muted")
         label.setBuddy(entry)
+        # In a narrow window the words give way before the entry; the tip has them whole.
+        label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        label.setToolTip(words)
         column.addWidget(label)
         column.addWidget(entry)
         self._column = column
@@ -151,7 +155,7 @@ class Fields(QWidget):
                 choice.addItem(tr(words), value)
             choice.setAccessibleName(tr(field.words))
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            choice.setMinimumContentsLength(6)
+            choice.setMinimumContentsLength(5)
             choice.installEventFilter(self._no_wheel)
             choice.activated.connect(lambda index, field=field, choice=choice: self._send(field, choice.itemData(index), choice.itemText(index)))
             return choice

@@ -50,6 +50,7 @@ class RoofView(StepView):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system, "Roof", "modules, strings and controller windows")
         self._string = QComboBox()
+        self._string.setFixedWidth(112)
         self._string.setAccessibleName(tr("String of the selected module"))
         self._string.activated.connect(self._assign)
         self.head.addWidget(self._string)
