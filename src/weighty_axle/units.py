@@ -6,6 +6,7 @@ program works on plain floats whose unit stands in their name.
 
 from __future__ import annotations
 
+import math
 import re
 from typing import Literal
 
@@ -93,9 +94,11 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
         return _temperature(text, system)
     value, dimension, had_unit = _Reader(text).read()
     wanted, size = (PLAIN, 1.0) if kind.stored == "1" else _UNITS[kind.stored]
-    if not had_unit and dimension == PLAIN:
+    if not had_unit and dimension == PLAIN and math.isfinite(value):
         bare = kind.bare_unit(system)
         return value if bare == "1" else value * _UNITS[bare][1] / size
+    if not math.isfinite(value):
+        raise QuantityError(f"“{text.strip()}” is not a number that can be measured.")
     if dimension != wanted:
         raise QuantityError(f"“{text.strip()}” is not {kind.word}; try {_example(kind, system)}.")
     return float(f"{value / size:.12g}")  # 350 mA is 0.35, not 0.35000000000000003

@@ -252,7 +252,6 @@ def test_the_last_whole_record_is_recovered_from_a_torn_log(tmp_path, clinic, pu
     assert journal.left_behind(tmp_path) == []  # still running: its lock is held
     log = (kept.folder / "edits.log").read_bytes()
     fcntl.flock(kept._lock, fcntl.LOCK_UN)
-    first_end = log.index(b"\n", len(log) // 3) + 1
     for cut in (len(log), len(log) - 1, len(log) - 40):
         (kept.folder / "edits.log").write_bytes(log[:cut])
         (found,) = journal.left_behind(tmp_path)
@@ -262,7 +261,6 @@ def test_the_last_whole_record_is_recovered_from_a_torn_log(tmp_path, clinic, pu
     (kept.folder / "edits.log").write_bytes(bytes(broken))
     (found,) = journal.left_behind(tmp_path)
     assert found.job == clinic and found.header.unsaved_edits == 1
-    assert first_end < len(log)
     kept.close()
     assert journal.left_behind(tmp_path) == [] and not list(tmp_path.iterdir())
 

@@ -29,7 +29,7 @@ def test_typed_text_is_read(text, kind, value):
     [
         ("5 kg", LENGTH, "not a length"), ("", LENGTH, "for example 2"), ("3 m + 2 kg", LENGTH, "unlike"), ("foo", LENGTH, "number is missing"),
         ("2*(3 m", LENGTH, "bracket"), ("1/0", LENGTH, "zero"), ("3 parsec", LENGTH, "not a unit"), ("1 m 2 m)", LENGTH, "left over"),
-        ("hot", TEMPERATURE, "not a temperature"), ("9" * 200, MASS, "too long"), ("5 $", MASS, "cannot be read"),
+        ("hot", TEMPERATURE, "not a temperature"), ("9" * 200, MASS, "too long"), ("1e400 m", LENGTH, "can be measured"), ("1e400/1e400", LENGTH, "not a"), ("1e400", FRACTION, "can be measured"), ("5 $", MASS, "cannot be read"),
     ],
 )  # fmt: skip
 def test_wrong_text_gets_a_sentence(text, kind, part):

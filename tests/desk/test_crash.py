@@ -62,7 +62,7 @@ def test_kill_minus_9_loses_nothing_that_was_acknowledged(tmp_path, clinic, seed
     dice = random.Random(seed)
     path, root = tmp_path / "job.axle", tmp_path / "journal"
     store.save(clinic, path)
-    reached, torn = 0, 0
+    reached = 0
     for _ in range(10):
         process = subprocess.Popen(
             [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)],
@@ -79,17 +79,16 @@ def test_kill_minus_9_loses_nothing_that_was_acknowledged(tmp_path, clinic, seed
         process.stdout.close()
         acknowledged = max(_number(line) for line in lines if line.strip())
         saved = max((_number(line) for line in lines if line.startswith("saved")), default=0)
-        in_file = _number(store.load(path).notes.removeprefix("Three clinic days")[-12:] if "edit" in store.load(path).notes else "")
+        notes = store.load(path).notes
+        in_file = _number(notes) if notes.startswith("edit ") else 0
         assert in_file >= saved, "the file is whole and at least as new as the last save that returned"
         found = journal.left_behind(root)
         newest = max([in_file] + [_number(one.job.notes) for one in found])
         assert newest >= acknowledged, (newest, acknowledged)
-        torn += bool(list(tmp_path.glob(".*.part")))
         for one in found:
             journal.discard(one.folder)
         reached = newest
     assert reached > 20
-    assert torn <= 10
 
 
 LAUNCH = """

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import math
 
 from msgspec import Struct
 
@@ -96,7 +97,7 @@ def wiring(
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
     worst_total, worst = max(
         ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.tag[2:] in {unit.tag for unit in inverters.units}),
-        key=lambda one: one[0],
+        key=lambda one: math.inf if math.isnan(one[0]) else one[0],
     )
     total = Figure(
         "Worst drop to an inverter",
@@ -127,6 +128,10 @@ def _asks(
         "Current of one inverter at full load", spec.continuous_va / spec.full_load_efficiency / low.value, "A", "rating ÷ efficiency ÷ lowest working voltage",
         (Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), TEXTBOOK,
     )  # fmt: skip
+    if spec.charge_a > each.value:
+        each = Figure(
+            "Charge current of one inverter", spec.charge_a, "A", "charger's rating", (Given("Rating", spec.charge_a, "A"),), "inverter datasheet"
+        )
     asks += [_Ask(f"W-{unit.tag}", stated.board.tag, unit.tag, unit.lead_m, (board, unit.place), each, LOAD_FACTOR) for unit in inverters.units]
     for controller in controllers:
         rating = controller.spec.output_a
@@ -175,7 +180,7 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
     try:
         rating = next_rating_a(needed.value, ratings.amps)
     except ValueError:
-        # Beyond the largest standard fuse no conductor is found either; the rule says so.
+        # Beyond the largest standard fuse: wiring.no-standard-fuse says so.
         rating = needed.value
     fuse = Figure(f"{ask.tag} fuse", rating, "A", "next standard rating", (needed,), f"{ratings.source} (recalled; check against your copy)")
     factor = _ambient_factor(table, stated)
@@ -198,8 +203,7 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
 
 def _named(own: str, candidates: tuple[Candidate, ...]) -> Candidate | None:
     """Candidate of a choice such as `4/0 AWG` or `2 x 70 mm2`."""
-    count, _, size = own.rpartition(" x ")
-    return next((one for one in candidates if one.size == size and one.count == int(count or 1)), None)
+    return next((one for one in candidates if choice_name(one) == own), None)
 
 
 def choice_name(candidate: Candidate) -> str:
@@ -247,8 +251,8 @@ def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
 def _of_chosen(
     ask: _Ask, chosen: Candidate | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
 ) -> tuple[Figure, Figure, Figure]:
-    """Ampacity, drop and loss of the chosen conductor with their workings; the largest candidate stands in when none fits."""
-    one = chosen or Candidate("none", 1, 0.0, 0.0, 0.0, 0.0, 0.0, "")
+    """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
+    one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
     factor = Given("Ambient factor", _ambient_factor(table, stated), "ratio")
     ampacity = Figure(
         f"{ask.tag} ampacity",

@@ -207,7 +207,7 @@ class Window(QWidget):
         self._remember(recent=(full, *(one for one in self.preferences.recent if one != full))[:12])
 
     def offer_recovery(self, found: list[journal.Recovered]) -> None:
-        """Show the newest job a crash left; the others are offered one after another."""
+        """Show the newest job a crash left; others wait in their journals for the next start."""
         self._waiting = found
         if not found:
             return
@@ -245,12 +245,11 @@ class Window(QWidget):
         self._hide_notice()
         path = Path(recovered.header.path) if recovered.header.path else None
         assert self.session is not None
+        self.session.close()
+        self.session = None
+        self._build("brief")
         if path is not None and path.exists():
-            self.start(store.load(path), path)
-        else:
-            self.session.close()
-            self.session = None
-            self._build("brief")
+            self.open_name(str(path))
 
     def _may_leave(self) -> bool:
         """Whether the open job may be left; asks when there is something to save."""
