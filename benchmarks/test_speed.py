@@ -107,11 +107,12 @@ def window(tmp_path):
     made.close()
 
 
-def _edits(step):
+def _edits(step, job):
     from weighty_axle.job.edits import move, move_on_roof, paint, set_pack_count, set_value
 
+    lens_edger = job.loads[5]
     return {
-        "brief": [paint("LD6", "CLINIC", 1200, 1260, 1.0), paint("LD6", "CLINIC", 1200, 1260, 0.0)],
+        "brief": [paint(lens_edger, "CLINIC", 1200, 1260, 1.0), paint(lens_edger, "CLINIC", 1200, 1260, 0.0)],
         "bank": [set_pack_count(7), set_pack_count(6)],
         "roof": [move_on_roof("PV1", 1.36, -0.577), move_on_roof("PV1", 1.35, -0.577)],
         "place": [move(("BP1",), dx_m=0.01), move(("BP1",), dx_m=-0.01)],
@@ -126,7 +127,7 @@ def test_edit_to_new_findings_and_painted_tell_line(window, step, benchmark):
 
     window.go(step)
     QApplication.processEvents()
-    edits = cycle(_edits(step))
+    edits = cycle(_edits(step, window.session.shown.job))
 
     def once():
         assert window.session.apply(next(edits)) is None

@@ -191,11 +191,7 @@ def _random_edit(job, dice: random.Random) -> Edit:
     return dice.choice(
         [
             paint(
-                dice.choice(job.loads).tag,
-                dice.choice(job.day_kinds).tag,
-                start,
-                min(1440, start + dice.randrange(5, 400)),
-                dice.choice([0.0, 0.5, 1.0]),
+                dice.choice(job.loads), dice.choice(job.day_kinds).tag, start, min(1440, start + dice.randrange(5, 400)), dice.choice([0.0, 0.5, 1.0])
             ),
             set_pack_count(dice.randrange(1, 12) * job.bank.series),
             move((dice.choice(job.bank.packs).tag,), dx_m=dice.uniform(-1, 1)),

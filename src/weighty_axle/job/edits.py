@@ -113,15 +113,17 @@ def painted(spans: tuple[Span, ...], start_min: int, end_min: int, level: float)
     return tuple(joined)
 
 
-def paint(tag: str, day_kind: str, start_min: int, end_min: int, level: float, merge: str = "") -> Edit:
+def paint(load: Load, day_kind: str, start_min: int, end_min: int, level: float, merge: str = "") -> Edit:
     """Paint a stretch of a load's day."""
 
+    tag = load.tag
+
     def apply(job: Job) -> Job:
-        load: Load = value_at(job, f"loads[{tag}]")
-        patterns = {**load.patterns, day_kind: painted(load.patterns.get(day_kind, ()), start_min, end_min, level)}
+        now: Load = value_at(job, f"loads[{tag}]")
+        patterns = {**now.patterns, day_kind: painted(now.patterns.get(day_kind, ()), start_min, end_min, level)}
         return with_value(job, f"loads[{tag}].patterns", patterns)
 
-    return Edit(f"{'Paint' if level else 'Wipe'} the day of {tag}", apply, merge)
+    return Edit(f"{'Paint' if level else 'Wipe'} {load.name}", apply, merge)
 
 
 def add_load(load: Load) -> Edit:

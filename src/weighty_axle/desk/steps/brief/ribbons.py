@@ -123,16 +123,17 @@ class Ribbons(Canvas):
             self._drag_to = start
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        load = self._row_of(event.position().y())
         if self._drag is None:
-            if load is not None and event.position().x() >= LABELS:
-                self.setToolTip(f"{load.name}, {clock(self._minute(event.position().x()))}")
+            under = self._row_of(event.position().y())
+            if under is not None and event.position().x() >= LABELS:
+                self.setToolTip(f"{under.name}, {clock(self._minute(event.position().x()))}")
             return
         self._drag_to = self._minute(event.position().x())
         tag, start, wipe, stroke = self._drag
         first, last = sorted((start, self._drag_to))
         if last > first:
-            self._session.apply(paint(tag, self.day_kind, first, last, 0.0 if wipe else 1.0, stroke))
+            load = next(one for one in self._session.shown.job.loads if one.tag == tag)
+            self._session.apply(paint(load, self.day_kind, first, last, 0.0 if wipe else 1.0, stroke))
         self.update()
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
@@ -154,7 +155,7 @@ class Ribbons(Canvas):
     def _change_level(self, load: Load, span: Span, by: float) -> None:
         level = min(1.0, max(0.1, round(span.level + by, 2)))
         merge = f"level {load.tag} {span.start_min}"
-        self._session.apply(paint(load.tag, self.day_kind, span.start_min, span.end_min, level, merge))
+        self._session.apply(paint(load, self.day_kind, span.start_min, span.end_min, level, merge))
 
     # ---- keys ----
 
@@ -171,7 +172,7 @@ class Ribbons(Canvas):
         elif key == Qt.Key.Key_Space and load is not None:
             first, last = sorted((self._cursor, self._anchor))
             wipe = self._span_at(load, first) is not None
-            self._session.apply(paint(load.tag, self.day_kind, first, last + KEY_MIN, 0.0 if wipe else 1.0))
+            self._session.apply(paint(load, self.day_kind, first, last + KEY_MIN, 0.0 if wipe else 1.0))
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus) and load is not None:
             span = self._span_at(load, self._cursor)
             if span is not None:
