@@ -3,34 +3,77 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import DayKind, Inverters, Load, Stacking
+from weighty_axle.design.seasons import SEASON_WORDS, SEASONS
+from weighty_axle.job.model import ALL_YEAR, DayKind, Inverters, Load, Pattern, Season, Stacking, Supply
 from weighty_axle.physics.converters import LossCurve, fit_loss
 from weighty_axle.physics.daytime import DAY_MIN, Steps, integral_h, summed
 from weighty_axle.physics.phasors import complex_power
 
 FEEDS = ("L1", "L2", "L1+L2", "AC", "DC")
 """Where a load's power is taken: a leg, across both legs, the one AC line, or the bank."""
+DC_VOLTS: dict[Supply, int] = {"DC_12": 12, "DC_24": 24, "DC_48": 48}
 
 
-class Day(Struct, frozen=True):
-    """One kind of day. Steps have a channel per feed and share their times.
-
-    running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
-    bank_w: mean power out of the bank, losses in [W per step of mean_w].
-    """
+class Row(NamedTuple):
+    """One load on one kind of day in one season, as the sums need it. Powers are of all units, at the feed [W, var]."""
 
     tag: str
-    name: str
+    channel: int
+    supply: str
+    full_w: float
+    full_var: float
+    mean_share: float
+    standby_w: float
+    at_load_share: float
+    spans: Pattern
+
+
+class Profile(Struct, frozen=True):
+    """One kind of day in the seasons that are alike. Steps have a channel per feed and share their times.
+
+    running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
+    bank_w: mean power out of the bank, losses in [W per step of mean_w]; by_supply_wh: energy at the loads.
+    """
+
+    key: str
+    kind: str
+    seasons: tuple[Season, ...]
+    rows: tuple[Row, ...]
     running_w: Steps
     running_var: Steps
     mean_w: Steps
     bank_w: tuple[float, ...]
+    by_supply_wh: dict[str, float]
+    converter_wh: float
+    idle_wh: float
+    converting_wh: float
+
+    @property
+    def bank_wh(self) -> float:
+        """Energy out of the bank [Wh]: loads and every loss."""
+        return sum(self.by_supply_wh.values()) + self.converter_wh + self.idle_wh + self.converting_wh
+
+    @property
+    def season_words(self) -> str:
+        """Seasons this stands for, as a phrase; empty when all are alike."""
+        return "" if len(self.seasons) == len(SEASONS) else ", ".join(SEASON_WORDS[season] for season in self.seasons)
+
+
+class Day(Struct, frozen=True):
+    """One kind of day in the season that takes most from the bank."""
+
+    tag: str
+    name: str
+    profile: str
+    supply_energy_wh: dict[str, Figure]
     ac_energy_wh: Figure
     dc_energy_wh: Figure
+    converter_energy_wh: Figure
     no_load_energy_wh: Figure
     inverter_loss_energy_wh: Figure
     bank_energy_wh: Figure
@@ -40,13 +83,19 @@ class Day(Struct, frozen=True):
 
 
 class BriefResult(Struct, frozen=True):
-    """All kinds of day; the design day is the one that takes most from the bank."""
+    """All kinds of day; the design day is the one without hook-up that takes most from the bank. `seasonal` leads to profiles."""
 
     days: dict[str, Day]
+    profiles: dict[str, Profile]
+    seasonal: dict[str, dict[Season, str]]
     design_day: str
     energy_per_day_wh: Figure
     feeds: dict[str, str]
     curve: LossCurve
+
+    def profile(self, kind: str, season: Season | None = None) -> Profile:
+        """Profile of a kind of day in a season, or in the season that takes most."""
+        return self.profiles[self.seasonal[kind][season] if season else self.days[kind].profile]
 
 
 def two_legs(stacking: Stacking) -> bool:
@@ -54,28 +103,16 @@ def two_legs(stacking: Stacking) -> bool:
     return stacking in ("split_phase", "legs_in_phase")
 
 
-def brief(loads: tuple[Load, ...], day_kinds: tuple[DayKind, ...], inverters: Inverters, converter_efficiency: float) -> BriefResult:
-    """Energy and coincident power of every kind of day.
+def feeds_of(loads: tuple[Load, ...], stacking: Stacking) -> dict[str, str]:
+    """Feed of every load. A load without a leg hangs on the leg with less on it so far, largest first.
 
-    Source: sums of what was painted; loss curve of physics.converters.
+    Source: common practice, no source.
     """
-    spec = inverters.spec
-    curve = fit_loss(
-        no_load_w=spec.no_load_w, peak_efficiency=spec.peak_efficiency, full_load_efficiency=spec.full_load_efficiency, rated_w=spec.continuous_va
-    )
-    feeds = _feeds(loads, inverters.stacking)
-    days = {kind.tag: _day(kind, loads, feeds, inverters, curve, converter_efficiency) for kind in day_kinds}
-    design_day = max(days.values(), key=lambda day: day.bank_energy_wh.value)
-    return BriefResult(days, design_day.tag, design_day.bank_energy_wh, feeds, curve)
-
-
-def _feeds(loads: tuple[Load, ...], stacking: Stacking) -> dict[str, str]:
-    """Feed of every load. A load without a leg hangs on the leg with less on it so far, largest first."""
     feeds: dict[str, str] = {}
     on_leg = {"L1": 0.0, "L2": 0.0}
     open_loads = []
     for load in loads:
-        if load.supply.startswith("DC"):
+        if load.supply in DC_VOLTS:
             feeds[load.tag] = "DC"
         elif not two_legs(stacking):
             feeds[load.tag] = "AC"
@@ -92,68 +129,114 @@ def _feeds(loads: tuple[Load, ...], stacking: Stacking) -> dict[str, str]:
     return feeds
 
 
-def _runs(load: Load, kind: DayKind) -> bool:
-    return kind.inverters_on or load.supply.startswith("DC")
+def voltage_class(nominal_v: float) -> int:
+    """12, 24 or 48: the class a bank's nominal voltage belongs to (4, 8 or 16 LFP cells have 12.8, 25.6, 51.2 V)."""
+    return min((12, 24, 48), key=lambda volts: abs(volts * 12.8 / 12 - nominal_v))
 
 
-def _stretches(load: Load, kind: DayKind) -> Iterator[tuple[int, int, float]]:
-    """Painted stretches and, between them, standby: start, end [min], level (0 for standby)."""
-    last = 0
-    for span in load.patterns.get(kind.tag, ()):
-        if span.start_min > last:
-            yield last, span.start_min, 0.0
-        yield span.start_min, span.end_min, span.level
-        last = span.end_min
-    if last < DAY_MIN:
-        yield last, DAY_MIN, 0.0
-
-
-def _day(kind: DayKind, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters, curve: LossCurve, converter_efficiency: float) -> Day:
-    running, reactive, mean = [], [], []
+def rows_of(loads: tuple[Load, ...], kind: DayKind, season: Season, feeds: dict[str, str], bank_class: int, converter_efficiency: float) -> tuple[Row, ...]:
+    """What runs or stands by on a kind of day in a season. A load of another voltage than the bank's is behind a converter."""
+    rows = []
     for load in loads:
-        if not _runs(load, kind):
+        dc = load.supply in DC_VOLTS
+        season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
+        spans = load.patterns.get(kind.tag, ())
+        if not (dc or kind.inverters_on) or season_share == 0 or not (spans or load.standby_w):
             continue
-        channel = FEEDS.index(feeds[load.tag])
-        at_bank = converter_efficiency if load.supply == "DC_low" else 1.0
-        full_w = load.running_w * load.count / at_bank
-        var = complex_power(full_w, load.power_factor).imag if channel < 4 else 0.0
-        standby_w = load.standby_w * load.count / at_bank
-        for start, end, level in _stretches(load, kind):
-            if level:
-                running.append((channel, start, end, full_w * level))
-                reactive.append((channel, start, end, var * level))
-                mean.append((channel, start, end, full_w * level * load.duty))
-            elif standby_w:
-                running.append((channel, start, end, standby_w))
-                reactive.append((channel, start, end, 0.0))
-                mean.append((channel, start, end, standby_w))
-    running_w, running_var, mean_w = summed(5, running), summed(5, reactive), summed(5, mean)
-    ac_energy, dc_energy = sum(integral_h(mean_w, mean_w.values[i]) for i in range(4)), integral_h(mean_w, mean_w.values[4])
-    losses_w = [inverter_loss_w(curve, inverters, powers) if kind.inverters_on else 0.0 for powers in zip(*mean_w.values, strict=True)]
-    bank_w = tuple(sum(powers) + loss for powers, loss in zip(zip(*mean_w.values, strict=True), losses_w, strict=True))
+        at_load = converter_efficiency if dc and DC_VOLTS[load.supply] != bank_class else 1.0
+        full_w = load.running_w * load.count / at_load
+        var = 0.0 if dc or load.power_factor == 1 else complex_power(full_w, load.power_factor).imag
+        supply = load.supply if dc else feeds[load.tag]
+        rows.append(
+            Row(load.tag, FEEDS.index(feeds[load.tag]), supply, full_w, var, load.duty * season_share, load.standby_w * load.count / at_load, at_load, spans)
+        )  # fmt: skip
+    return tuple(rows)
+
+
+def seasons_alike(loads: tuple[Load, ...], kind: DayKind, lived: tuple[Season, ...]) -> list[tuple[Season, ...]]:
+    """Seasons a kind of day is lived in, grouped where every load runs the same."""
+    uneven = [load.seasons for load in loads if load.seasons is not ALL_YEAR and (load.patterns.get(kind.tag) or load.standby_w)]
+    groups: dict[tuple[float, ...], list[Season]] = {}
+    for season in lived:
+        groups.setdefault(tuple(getattr(one, season) for one in uneven), []).append(season)
+    return [tuple(group) for group in groups.values()]
+
+
+def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Row, ...], inverters: Inverters, curve: LossCurve) -> Profile:
+    """Sums of one kind of day.
+
+    Source: sums of what was painted; loss curve of physics.converters.
+    """
+    stretches, by_supply, converter_wh = [], dict[str, float](), 0.0
+    for row in rows:
+        channel, minutes = row.channel, 0.0
+        last, standby_min = 0, DAY_MIN
+        for start, end, level in ((span.start_min, span.end_min, span.level) for span in row.spans):
+            stretches.append((channel, start, end, row.full_w * level))
+            if row.full_var:
+                stretches.append((channel + 5, start, end, row.full_var * level))
+            stretches.append((channel + 10, start, end, row.full_w * level * row.mean_share))
+            minutes += (end - start) * level
+            standby_min -= end - start
+            if row.standby_w and start > last:
+                stretches += [(channel, last, start, row.standby_w), (channel + 10, last, start, row.standby_w)]
+            last = end
+        if row.standby_w and last < DAY_MIN:
+            stretches += [(channel, last, DAY_MIN, row.standby_w), (channel + 10, last, DAY_MIN, row.standby_w)]
+        at_feed_wh = (row.full_w * row.mean_share * minutes + row.standby_w * standby_min) / 60
+        by_supply[row.supply] = by_supply.get(row.supply, 0.0) + at_feed_wh * row.at_load_share
+        converter_wh += at_feed_wh * (1 - row.at_load_share)
+    steps = summed(15, stretches)
+    mean_w = steps.channels(10, 15)
     units = len(inverters.units) if kind.inverters_on else 0
-    no_load_wh = units * curve.p0_w * 24
-    ac, dc, no_load, loss, bank = _energies(kind.name, ac_energy, dc_energy, no_load_wh, integral_h(mean_w, losses_w) - no_load_wh, curve, units)
-    totals = [sum(powers[:4]) for powers in zip(*running_w.values, strict=True)]
-    at = max(range(len(totals)), key=totals.__getitem__)
-    start = running_w.times_min[at]
-    together = _running_at(loads, kind, start)
-    return Day(
-        kind.tag, kind.name, running_w, running_var, mean_w, bank_w, ac, dc, no_load, loss, bank,
-        Figure(
-            f"Highest AC power together, {kind.name}", totals[at], "W", "largest sum of all painted AC loads at their full running power",
-            tuple(Given(load.name, load.running_w * load.count * level, "W") for load, level in together if feeds[load.tag] != "DC"),
-            TEXTBOOK, "duty is not counted on: all may run in the same minute",
-        ),
-        start,
-        tuple(load.tag for load, _ in together if feeds[load.tag] != "DC"),
+    losses_w = [inverter_loss_w(curve, inverters, powers) if units else 0.0 for powers in zip(*mean_w.values, strict=True)]
+    bank_w = tuple([sum(powers) + loss for powers, loss in zip(zip(*mean_w.values, strict=True), losses_w, strict=True)])
+    idle_wh = units * curve.p0_w * 24
+    return Profile(
+        key, kind.tag, seasons, rows, steps.channels(0, 5), steps.channels(5, 10), mean_w, bank_w, by_supply, converter_wh, idle_wh,
+        integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
 
 
-def _running_at(loads: tuple[Load, ...], kind: DayKind, minute: int) -> list[tuple[Load, float]]:
-    """Loads painted at a minute with their level, largest first."""
-    found = [(load, level) for load in loads if _runs(load, kind) for start, end, level in _stretches(load, kind) if level and start <= minute < end]
-    return sorted(found, key=lambda one: -one[0].running_w * one[0].count * one[1])
+def loss_curve(inverters: Inverters) -> LossCurve:
+    """Loss curve of one inverter, from its datasheet figures."""
+    spec = inverters.spec
+    return fit_loss(
+        no_load_w=spec.no_load_w, peak_efficiency=spec.peak_efficiency, full_load_efficiency=spec.full_load_efficiency, rated_w=spec.continuous_va
+    )
+
+
+def brief(
+    profiles: tuple[Profile, ...], loads: tuple[Load, ...], day_kinds: tuple[DayKind, ...], feeds: dict[str, str], inverters: Inverters, curve: LossCurve
+) -> BriefResult:  # fmt: skip
+    """Energy and coincident power of every kind of day.
+
+    Source: sums of what was painted; loss curve of physics.converters.
+    """
+    by_key = {one.key: one for one in profiles}
+    seasonal: dict[str, dict[Season, str]] = {kind.tag: {} for kind in day_kinds}
+    for one in profiles:
+        seasonal[one.kind].update(dict.fromkeys(one.seasons, one.key))
+    for kind in seasonal.values():
+        # A season the kind is not lived in shows its neighbour's sums rather than nothing.
+        spare = next(iter(kind.values()))
+        for season in SEASONS:
+            kind.setdefault(season, spare)
+    named = {load.tag: load for load in loads}
+    units = len(inverters.units)
+    days = {
+        kind.tag: _day(max((one for one in profiles if one.kind == kind.tag), key=lambda one: one.bank_wh), kind, named, curve, units)
+        for kind in day_kinds
+    }
+    off_grid = [days[kind.tag] for kind in day_kinds if kind.use != "hooked_up"] or list(days.values())
+    design_day = max(off_grid, key=lambda day: day.bank_energy_wh.value)
+    return BriefResult(days, by_key, seasonal, design_day.tag, design_day.bank_energy_wh, feeds, curve)
+
+
+def running_at(profile: Profile, minute: int) -> list[tuple[Row, float]]:
+    """Rows painted at a minute with their power [W], largest first."""
+    found = [(row, row.full_w * span.level) for row in profile.rows for span in row.spans if span.start_min <= minute < span.end_min]
+    return sorted(found, key=lambda one: -one[1])
 
 
 def inverter_loss_w(curve: LossCurve, inverters: Inverters, powers: tuple[float, ...]) -> float:
@@ -169,23 +252,60 @@ def inverter_loss_w(curve: LossCurve, inverters: Inverters, powers: tuple[float,
     return total
 
 
-def _energies(
-    name: str, ac_wh: float, dc_wh: float, no_load_wh: float, loss_wh: float, curve: LossCurve, units: int
-) -> tuple[Figure, Figure, Figure, Figure, Figure]:
-    ac = Figure(f"AC loads, {name}", ac_wh, "Wh", "Σ running power × count × level × duty × hours + standby", (), TEXTBOOK)
-    dc = Figure(
-        f"DC loads at the bank, {name}", dc_wh, "Wh", "Σ running power × count × level × duty × hours ÷ converter efficiency + standby", (), TEXTBOOK
+def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCurve, units: int) -> Day:
+    name = f"{kind.name}, {profile.season_words}" if profile.season_words else kind.name
+    totals = [sum(powers[:4]) for powers in zip(*profile.running_w.values, strict=True)]
+    at = max(range(len(totals)), key=totals.__getitem__)
+    start = profile.running_w.times_min[at]
+    together = [(row, power) for row, power in running_at(profile, start) if row.channel < 4]
+    energies = dict(_energies(name, profile, curve, units if kind.inverters_on else 0))
+    supplies = {supply: _supply_energy(name, supply, wh) for supply, wh in profile.by_supply_wh.items()}
+    return Day(
+        kind.tag, kind.name, profile.key, supplies, **energies,
+        peak_ac_w=Figure(
+            f"Highest AC power together, {name}", totals[at], "W", "largest sum of all painted AC loads at their full running power",
+            tuple(Given(named[row.tag].name, power, "W") for row, power in together),
+            TEXTBOOK, "duty is not counted on: all may run in the same minute",
+        ),
+        peak_at_min=start,
+        peak_loads=tuple(row.tag for row, _ in together),
+    )  # fmt: skip
+
+
+def _supply_energy(name: str, supply: str, wh: float) -> Figure:
+    return Figure(
+        f"{SUPPLY_WORDS[supply]} loads, {name}", wh, "Wh", "Σ running power × count × level × duty × season × hours + standby", (), TEXTBOOK
+    )
+
+
+SUPPLY_WORDS = {
+    "leg_open": "Leg open", "L1": "L1", "L2": "L2", "L1+L2": "240 V", "AC": "AC", "DC_12": "12 V DC", "DC_24": "24 V DC", "DC_48": "48 V DC",
+}  # fmt: skip
+
+
+def _energies(name: str, profile: Profile, curve: LossCurve, units: int) -> Iterator[tuple[str, Figure]]:
+    ac_wh = sum(wh for supply, wh in profile.by_supply_wh.items() if supply not in DC_VOLTS)
+    dc_wh = sum(wh for supply, wh in profile.by_supply_wh.items() if supply in DC_VOLTS)
+    painted = "Σ running power × count × level × duty × season × hours + standby"
+    ac = Figure(f"AC loads, {name}", ac_wh, "Wh", painted, (), TEXTBOOK)
+    dc = Figure(f"DC loads, {name}", dc_wh, "Wh", painted, (), TEXTBOOK)
+    converter = Figure(
+        f"Converters, {name}", profile.converter_wh, "Wh", "Σ DC energy of another voltage × (1 ÷ converter efficiency − 1)", (dc,), TEXTBOOK
     )
     no_load = Figure(
-        f"Inverters idling, {name}", no_load_wh, "Wh", "units × no-load power × 24 h",
+        f"Inverters idling, {name}", profile.idle_wh, "Wh", "units × no-load power × 24 h",
         (Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")), TEXTBOOK,
     )  # fmt: skip
     loss = Figure(
-        f"Inverters converting, {name}", loss_wh, "Wh", "Σ (r1 P + r2 P²) × hours, P the share of one unit",
+        f"Inverters converting, {name}", profile.converting_wh, "Wh", "Σ (r1 P + r2 P²) × hours, P the share of one unit",
         (Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")), TEXTBOOK,
     )  # fmt: skip
-    bank = Figure(
-        f"Energy out of the bank, {name}", ac_wh + dc_wh + no_load_wh + loss_wh, "Wh", "AC loads + DC loads + idling + converting",
-        (ac, dc, no_load, loss), TEXTBOOK + "; no-load in every sum: " + PRACTICE,
+    yield "ac_energy_wh", ac
+    yield "dc_energy_wh", dc
+    yield "converter_energy_wh", converter
+    yield "no_load_energy_wh", no_load
+    yield "inverter_loss_energy_wh", loss
+    yield "bank_energy_wh", Figure(
+        f"Energy out of the bank, {name}", profile.bank_wh, "Wh", "AC loads + DC loads + converters + idling + converting",
+        (ac, dc, converter, no_load, loss), TEXTBOOK + "; no-load in every sum: " + PRACTICE,
     )  # fmt: skip
-    return ac, dc, no_load, loss, bank

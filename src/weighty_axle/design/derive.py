@@ -8,12 +8,15 @@ from typing import Any, TypeVar
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
-from weighty_axle.design.brief import BriefResult, brief
+from weighty_axle.design.brief import BriefResult, Profile, brief, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
 from weighty_axle.design.charging import ChargingResult, charging
+from weighty_axle.design.equipment import EquipmentResult, equipment
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters import InvertersResult, inverters
+from weighty_axle.design.itinerary import ItineraryResult, itinerary
 from weighty_axle.design.place import PlaceResult, place
 from weighty_axle.design.roof import RoofResult, roof
+from weighty_axle.design.seasons import seasons_lived
 from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
 from weighty_axle.design.wiring import WiringResult, wiring
 from weighty_axle.job.model import Item, Job, placed_items
@@ -27,6 +30,8 @@ class Design(Struct, frozen=True):
     job: Job
     items: tuple[Item, ...]
     brief: BriefResult
+    itinerary: ItineraryResult
+    equipment: EquipmentResult
     bank: BankResult
     inverters: InvertersResult
     roof: RoofResult
@@ -43,23 +48,25 @@ class Design(Struct, frozen=True):
 
 
 def _same(old: Any, new: Any) -> bool:
-    """Whether a part is unchanged: the very object, or a figure of the same value and working made again."""
-    return old is new or (isinstance(new, Figure) and bool(old == new))
+    """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts made again."""
+    return old is new or (isinstance(new, Figure | tuple | str | float | int) and bool(old == new))
 
 
 class Deriver:
     """Keeps the last result of each step with the very objects it was made from; nothing else is cached."""
 
     def __init__(self) -> None:
-        self._kept: dict[Callable[..., Any], tuple[tuple[Any, ...], Any]] = {}
+        self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
 
-    def _once(self, step: Callable[..., Result], *parts: Any) -> Result:
-        kept = self._kept.get(step)
+    def _once(self, step: Callable[..., Result], *parts: Any, part_of: str = "") -> Result:
+        """Result of a step; `part_of` tells apart the parts of a step that is made in pieces."""
+        name = (step, part_of)
+        kept = self._kept.get(name)
         if kept is not None and all(_same(old, new) for old, new in zip(kept[0], parts, strict=True)):
             result: Result = kept[1]
             return result
         result = step(*parts)
-        self._kept[step] = (parts, result)
+        self._kept[name] = (parts, result)
         return result
 
     def derive(self, job: Job) -> Design:
@@ -69,8 +76,10 @@ class Deriver:
         """
         do, stated = self._once, job
         all_items = do(placed_items, stated.bank, stated.inverters, stated.roof, stated.charging, stated.wiring, stated.fittings)
-        day = do(brief, stated.loads, stated.day_kinds, stated.inverters, stated.wiring.converter_efficiency)
         ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, len(stated.bank.packs), stated.bank.usable_share)
+        day = self._brief(job, voltage_class(ratings.nominal_v.value))
+        year = do(itinerary, stated.stays, stated.day_kinds, stated.inverters.sources, day)
+        audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
         battery = do(bank, ratings, stated.inverters, day)
         legs = do(inverters, stated.inverters, stated.loads, stated.practice, stated.site.bay_high_c, day, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
@@ -90,7 +99,21 @@ class Deriver:
             ratings,
             sources.safe_limit_a,
         )
-        return Design(job, all_items, day, battery, legs, array, sources, axles, runs, points)
+        return Design(job, all_items, day, year, audit, battery, legs, array, sources, axles, runs, points)
+
+    def _brief(self, job: Job, bank_class: int) -> BriefResult:
+        """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""
+        do = self._once
+        feeds, curve = do(feeds_of, job.loads, job.inverters.stacking), do(loss_curve, job.inverters)
+        lived = do(seasons_lived, job.stays, job.day_kinds)
+        profiles: list[Profile] = []
+        for kind in job.day_kinds:
+            groups = seasons_alike(job.loads, kind, lived[kind.tag])
+            for seasons in groups:
+                key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
+                rows = rows_of(job.loads, kind, seasons[0], feeds, bank_class, job.wiring.converter_efficiency)
+                profiles.append(do(profile, key, kind, seasons, rows, job.inverters, curve, part_of=key))
+        return do(brief, tuple(profiles), job.loads, job.day_kinds, feeds, job.inverters, curve)
 
 
 def derive(job: Job) -> Design:

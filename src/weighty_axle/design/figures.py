@@ -38,7 +38,7 @@ def figures_in(result: Any, path: str = "") -> Iterator[tuple[str, Figure]]:
     elif isinstance(result, dict):
         for key, inner in result.items():
             yield from figures_in(inner, f"{path}[{key}]")
-    elif isinstance(result, tuple):
+    elif isinstance(result, tuple) and not hasattr(result, "_fields"):  # plain numbers of physics hold no figures
         for index, inner in enumerate(result):
             yield from figures_in(inner, f"{path}[{getattr(inner, 'tag', index)}]")
     elif isinstance(result, Struct):

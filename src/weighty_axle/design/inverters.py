@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.brief import FEEDS, BriefResult, Day, two_legs
+from weighty_axle.design.brief import FEEDS, BriefResult, Profile, two_legs
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Inverters, Load, Practice, Source
 from weighty_axle.physics.phasors import ThreeWire, complex_power, leg_voltages, three_wire
@@ -24,7 +25,7 @@ class Leg(Struct, frozen=True):
     continuous_va: Figure
     surge_va: Figure
     worst_va: Figure
-    worst_day: str
+    worst_profile: str
     worst_at_min: int
     start_va: Figure
     start_load: str
@@ -81,13 +82,14 @@ def inverters(
     )
 
 
-def leg_va(day: Day, step: int, leg: str, *, dead_across: bool) -> complex:
-    """Complex power of a leg in a step of the day [VA]; half of what hangs across both legs counts on each."""
+def leg_va(profile: Profile, leg: str, *, dead_across: bool) -> list[complex]:
+    """Complex power of a leg in every step of a day [VA]; half of what hangs across both legs counts on each."""
     own = FEEDS.index(leg)
-    power = complex(day.running_w.values[own][step], day.running_var.values[own][step])
+    watts, vars_ = profile.running_w.values, profile.running_var.values
+    powers = [complex(w, var) for w, var in zip(watts[own], vars_[own], strict=True)]
     if leg == "AC" or dead_across:
-        return power
-    return power + complex(day.running_w.values[2][step], day.running_var.values[2][step]) / 2
+        return powers
+    return [power + complex(w, var) / 2 for power, w, var in zip(powers, watts[2], vars_[2], strict=True)]
 
 
 def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> Leg:
@@ -110,17 +112,25 @@ def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: floa
         f"for {spec.surge_s:g} s",
     )
     dead = stated.stacking == "legs_in_phase"
-    worst, day, step = max(
-        ((abs(leg_va(day, step, name, dead_across=dead)), day, step) for day in brief.days.values() for step in range(len(day.running_w.values[0]))),
-        key=lambda one: one[0],
-    )
-    start, starter = _worst_start(name, loads, brief, dead)
+    by_profile = {key: leg_va(one, name, dead_across=dead) for key, one in brief.profiles.items()}
+    sizes = {key: [abs(power) for power in powers] for key, powers in by_profile.items()}
+    key = max(sizes, key=lambda one: max(sizes[one]))
+    step = max(range(len(sizes[key])), key=sizes[key].__getitem__)
+    profile, power = brief.profiles[key], by_profile[key][step]
+    start, starter = _worst_start(name, loads, brief, sizes, dead)
+    minute = profile.running_w.times_min[step]
     return Leg(
         name, units, continuous, surge,
-        Figure(f"{name} highest load", worst, "VA", "| Σ P + jQ | of all loads painted in the worst minute", (Given("Active", leg_va(day, step, name, dead_across=dead).real, "W"), Given("Reactive", leg_va(day, step, name, dead_across=dead).imag, "var")), TEXTBOOK, f"{day.name}, {clock(day.running_w.times_min[step])}"),
-        day.tag, day.running_w.times_min[step],
+        Figure(f"{name} highest load", abs(power), "VA", "| Σ P + jQ | of all loads painted in the worst minute", (Given("Active", power.real, "W"), Given("Reactive", power.imag, "var")), TEXTBOOK, when(brief, profile, minute)),
+        key, minute,
         start, starter,
     )  # fmt: skip
+
+
+def when(brief: BriefResult, profile: Profile, minute: int) -> str:
+    """Kind of day, season where it matters, and time, as a phrase."""
+    season = f", {profile.season_words}" if profile.season_words else ""
+    return f"{brief.days[profile.kind].name}{season}, {clock(minute)}"
 
 
 def clock(minute: int) -> str:
@@ -128,22 +138,24 @@ def clock(minute: int) -> str:
     return f"{minute // 60:02d}:{minute % 60:02d}"
 
 
-def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, dead_across: bool) -> tuple[Figure, str]:
+def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, sizes: dict[str, list[float]], dead_across: bool) -> tuple[Figure, str]:
     """Largest (running total + one motor's extra at start); magnitudes are added, which is on the safe side."""
     best, best_tag, words, running = 0.0, "", "no load with a start surge", 0.0
-    for load in loads:
-        feed = brief.feeds[load.tag]
-        if load.start_multiple <= 1 or (feed != name and not (feed == "L1+L2" and name != "AC" and not dead_across)):
-            continue
-        extra = abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1) * (0.5 if feed == "L1+L2" else 1.0)
-        for day in brief.days.values():
-            spans = load.patterns.get(day.tag, ())
-            for step, minute in enumerate(day.running_w.times_min[:-1]):
-                if any(span.start_min <= minute < span.end_min for span in spans):
-                    base = abs(leg_va(day, step, name, dead_across=dead_across))
-                    if base + extra > best:
-                        best, best_tag, running = base + extra, load.tag, base
-                        words = f"{load.name} starts, {day.name}, {clock(minute)}"
+    motors = {load.tag: load for load in loads if load.start_multiple > 1}
+    for key, profile in brief.profiles.items():
+        times, size = profile.running_w.times_min, sizes[key]
+        for row in profile.rows:
+            motor = motors.get(row.tag)
+            feed = FEEDS[row.channel]
+            if motor is None or (feed != name and not (feed == "L1+L2" and name != "AC" and not dead_across)):
+                continue
+            extra = start_extra_va(motor) * (0.5 if feed == "L1+L2" else 1.0)
+            for span in row.spans:
+                first, last = bisect_left(times, span.start_min), bisect_left(times, span.end_min)
+                step = max(range(first, last), key=size.__getitem__)
+                if size[step] + extra > best:
+                    best, best_tag, running = size[step] + extra, row.tag, size[step]
+                    words = f"{motor.name} starts, {when(brief, profile, times[step])}"
     return Figure(
         f"{name} worst start",
         best,
@@ -155,25 +167,30 @@ def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, dead_ac
     ), best_tag
 
 
+def start_extra_va(load: Load) -> float:
+    """What one unit takes above its running power while it starts [VA]."""
+    return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
+
+
 def _currents(stated: Inverters, brief: BriefResult, legs: tuple[Leg, ...]) -> Currents:
     volts, in_phase = stated.spec.ac_v, stated.stacking == "legs_in_phase"
     worst = max(legs, key=lambda leg: leg.worst_va.value)
-    day = brief.days[worst.worst_day]
-    step = day.running_w.times_min.index(worst.worst_at_min)
-    va = tuple(complex(day.running_w.values[i][step], day.running_var.values[i][step]) for i in range(3))
+    profile = brief.profiles[worst.worst_profile]
+    step = profile.running_w.times_min.index(worst.worst_at_min)
+    va = tuple(complex(profile.running_w.values[i][step], profile.running_var.values[i][step]) for i in range(3))
 
     def solved(together: bool) -> ThreeWire:
         l1_v, l2_v = leg_voltages(volts, in_phase=together)
         return three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=va[0], l2_va=va[1], across_va=va[2])
 
     now, split, phase = solved(in_phase), solved(False), solved(True)
-    when = f"{day.name}, {clock(worst.worst_at_min)}"
+    moment = when(brief, profile, worst.worst_at_min)
     inputs = (
         Given("Leg voltage", volts, "V"), Given("On L1", abs(va[0]), "VA"), Given("On L2", abs(va[1]), "VA"), Given("Across both", abs(va[2]), "VA"),
     )  # fmt: skip
 
     def amps(name: str, current: complex, formula: str) -> Figure:
-        return Figure(name, abs(current), "A", formula, inputs, TEXTBOOK, when)
+        return Figure(name, abs(current), "A", formula, inputs, TEXTBOOK, moment)
 
     l1, l2 = abs(now.l1_a), abs(now.l2_a)
     line1 = amps("Current in L1", now.l1_a, "conj(S1 ÷ V1) + conj(S12 ÷ V12)")
@@ -184,7 +201,7 @@ def _currents(stated: Inverters, brief: BriefResult, legs: tuple[Leg, ...]) -> C
         amps("Neutral, legs 180° apart", split.neutral_a, "−(I1 + I2), V2 = −V1"),
         amps("Neutral, legs in phase", phase.neutral_a, "−(I1 + I2), V2 = V1"),
         Figure("Voltage between the legs", abs(now.between_lines_v), "V", "| V1 − V2 |", inputs[:1], TEXTBOOK),
-        Figure("Share of the heavier leg", max(l1, l2) / (l1 + l2) if l1 + l2 else 0.5, "1", "larger line current ÷ sum of both", (line1, line2), TEXTBOOK, when),
+        Figure("Share of the heavier leg", max(l1, l2) / (l1 + l2) if l1 + l2 else 0.5, "1", "larger line current ÷ sum of both", (line1, line2), TEXTBOOK, moment),
     )  # fmt: skip
 
 
@@ -213,7 +230,7 @@ def _source(source: Source, stated: Inverters, practice: Practice, brief: BriefR
         (limit, Given("Volts", source.volts, "V"), Given("Lines", lines, "count")),
         TEXTBOOK,
     )
-    mean_ac = max(sum(powers[:4]) for powers in zip(*day.mean_w.values, strict=True))
+    mean_ac = max(sum(powers[:4]) for powers in zip(*brief.profiles[day.profile].mean_w.values, strict=True))
     assist = Figure(
         f"Bank adds at {source.name}",
         max(0.0, day.peak_ac_w.value - continuous.value),

@@ -52,6 +52,7 @@ def findings_data(findings: tuple[Finding, ...], system: System) -> list[dict[st
             "tags": list(one.tags),
             "sentence": one.sentence(system),
             "source": one.rule.source,
+            "advice": one.rule.advice,
             "remedy": one.remedy.label if one.remedy else None,
         }
         for one in findings

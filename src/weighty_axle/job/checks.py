@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import msgspec
 from msgspec import Struct
 
-from weighty_axle.job.model import Job, Tagged, Vehicle, items
+from weighty_axle.job.model import WAY_ENDS, YEAR_DAYS, Job, Stay, Tagged, Vehicle, items
 
 
 class Problem(Struct, frozen=True):
@@ -57,6 +57,7 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from _tags(job)
     yield from _vehicle(job.vehicle)
     yield from _loads(job)
+    yield from _stays(job)
     yield from _bank_and_inverters(job)
     yield from _roof(job)
     if job.site.record_low_c >= job.site.design_high_c:
@@ -71,9 +72,12 @@ def _tags(job: Job) -> Iterator[Problem]:
     named += [(f"bay {bay.tag}", bay.tag) for bay in job.vehicle.bays]
     named += [(f"source {source.tag}", source.tag) for source in job.inverters.sources]
     named += [(f"day kind {kind.tag}", kind.tag) for kind in job.day_kinds]
+    named += [(f"stay {stay.tag}", stay.tag) for stay in job.stays]
     roof = job.roof
-    on_roof: tuple[tuple[Tagged, ...], ...] = (roof.modules, roof.obstacles, roof.strings)
-    named += [(f"roof {one.tag}", one.tag) for group in on_roof for one in group]
+    others: tuple[tuple[Tagged, ...], ...] = (
+        roof.modules, roof.obstacles, roof.strings, job.existing, job.vehicle.ways, job.survey.photos,
+    )  # fmt: skip
+    named += [(one.tag, one.tag) for group in others for one in group]
     for place, tag in named:
         if tag in seen:
             yield Problem(place, f"The tag {tag} is used twice; every item needs its own.")
@@ -97,6 +101,10 @@ def _vehicle(vehicle: Vehicle) -> Iterator[Problem]:
     for bay in vehicle.bays:
         if bay.start_m >= bay.end_m or bay.bottom_m >= bay.top_m:
             yield Problem(f"vehicle.bays[{bay.tag}]", f"{bay.name} ends before it starts.")
+    ends = {bay.tag for bay in vehicle.bays} | set(WAY_ENDS)
+    for way in vehicle.ways:
+        for end in {way.start, way.end} - ends:
+            yield Problem(f"vehicle.ways[{way.tag}]", f"There is no bay {end}; a way runs between bays, ROOF and CAB.")
 
 
 def _loads(job: Job) -> Iterator[Problem]:
@@ -114,6 +122,22 @@ def _loads(job: Job) -> Iterator[Problem]:
                 last = span.end_min
 
 
+def _stays(job: Job) -> Iterator[Problem]:
+    kinds, sources = {kind.tag for kind in job.day_kinds}, {source.tag for source in job.inverters.sources}
+    before: Stay | None = None
+    for stay in sorted(job.stays, key=lambda one: one.first_day):
+        place = f"stays[{stay.tag}]"
+        if stay.day_kind not in kinds:
+            yield Problem(f"{place}.day_kind", f"There is no day kind {stay.day_kind}.")
+        if stay.source and stay.source not in sources:
+            yield Problem(f"{place}.source", f"There is no source {stay.source}.")
+        if stay.first_day + stay.days > YEAR_DAYS + 1:
+            yield Problem(f"{place}.days", f"The stay at {stay.place} runs past the end of the year; split it there.")
+        if before is not None and stay.first_day < before.first_day + before.days:
+            yield Problem(place, f"The stays at {before.place} and {stay.place} overlap.")
+        before = stay
+
+
 def _bank_and_inverters(job: Job) -> Iterator[Problem]:
     bank, spec = job.bank, job.bank.spec
     if len(bank.packs) % bank.series:
@@ -127,6 +151,9 @@ def _bank_and_inverters(job: Job) -> Iterator[Problem]:
         yield Problem("inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency.")
     if inverter.surge_va < inverter.continuous_va:
         yield Problem("inverters.spec.surge_va", "Surge cannot be below the continuous rating.")
+    points = inverter.overload
+    if any(after.times <= point.times or after.seconds > point.seconds for point, after in zip(points, points[1:], strict=False)):
+        yield Problem("inverters.spec.overload", "Overload points must rise in load and fall in time.")
     if inverter.dc_min_v >= inverter.dc_max_v:
         yield Problem("inverters.spec.dc_min_v", "The lowest DC voltage must be below the highest.")
 

@@ -18,6 +18,7 @@ from weighty_axle.job.stated import (
     Name,
     Place,
     PositiveShare,
+    Share,
     Size,
     Stated,
     Tag,
@@ -27,14 +28,26 @@ from weighty_axle.job.stated import (
 )
 
 FORMAT = "weighty-axle job"
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
+MOST_LOADS = 400
+YEAR_DAYS = 365
+WAY_ENDS = ("ROOF", "CAB")
+"""Ends of a wire way besides the bays."""
 
 Practice = Literal["north_american", "international"]
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
-Supply = Literal["L1", "L2", "L1+L2", "leg_open", "AC", "DC", "DC_low"]
+Supply = Literal["leg_open", "L1", "L2", "L1+L2", "AC", "DC_12", "DC_24", "DC_48"]
+Season = Literal["winter", "spring", "summer", "autumn"]
+DayUse = Literal["parked", "driving", "hooked_up", "stored"]
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80", "knife_blade_250", "fast_cylinder_125"]
 InsulationClass = Literal[60, 70, 75, 90, 105]
+ExistingKind = Literal[
+    "battery", "charger", "alternator_link", "battery_link", "tow_wire", "solar_controller", "inverter", "generator", "starter", "breaker", "loads", "other"
+]
+FedFrom = Literal["none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"]
+TiesTo = Literal["none", "house_bank", "starter_battery", "other_battery", "loads"]
+Disposition = Literal["undecided", "keep", "reprogram", "isolate", "replace", "remove"]
 FullCharge = Literal["gentle", "brim"]
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
 
@@ -69,6 +82,18 @@ class Bay(Stated, frozen=True, kw_only=True):
     top_m: Metres
 
 
+class WireWay(Stated, frozen=True, kw_only=True):
+    """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF` or `CAB`."""
+
+    tag: Tag
+    name: Name
+    start: Tag
+    end: Tag
+    length_m: Extent
+    zone: Literal["bay", "living", "roof", "engine", "outside"]
+    clear_mm: Annotated[float, Meta(gt=0, le=1000)]
+
+
 class Vehicle(Stated, frozen=True, kw_only=True):
     """The vehicle as measured at the survey."""
 
@@ -83,6 +108,47 @@ class Vehicle(Stated, frozen=True, kw_only=True):
     gross_limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
     axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8)]
     bays: Annotated[tuple[Bay, ...], Meta(max_length=40)] = ()
+    ways: Annotated[tuple[WireWay, ...], Meta(max_length=60)] = ()
+
+
+class Photo(Stated, frozen=True, kw_only=True):
+    """One photo the survey needs: of what, and whether it was taken."""
+
+    tag: Tag
+    subject: Name
+    taken: bool = False
+
+
+class Survey(Stated, frozen=True, kw_only=True):
+    """Who surveyed and when, and the photo list."""
+
+    surveyed_by: Text = ""
+    surveyed_on: Text = ""
+    photos: Annotated[tuple[Photo, ...], Meta(max_length=100)] = ()
+
+
+class Existing(Stated, frozen=True, kw_only=True):
+    """Electrical equipment found on board, and what is to become of it.
+
+    `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch may
+    break; both empty where they do not apply. `fused` says whether its cable is fused at the end that delivers current.
+    """
+
+    tag: Tag
+    name: Name
+    kind: ExistingKind
+    nominal_v: Volts
+    fed_from: FedFrom = "none"
+    ties_to: TiesTo = "none"
+    chemistry: Literal["none", "lead_acid", "lithium"] = "none"
+    capacity_ah: Annotated[float, Meta(ge=0, le=5000)] = 0.0
+    charge_max_v: Volts | None = None
+    equalises: bool = False
+    rated_v: Volts | None = None
+    fused: bool = True
+    can_reprogram: bool = False
+    disposition: Disposition = "undecided"
+    note: Text = ""
 
 
 class Site(Stated, frozen=True, kw_only=True):
@@ -111,24 +177,58 @@ class DayKind(Stated, frozen=True, kw_only=True):
     tag: Tag
     name: Name
     inverters_on: bool = True
+    use: DayUse = "parked"
 
 
+class Stay(Stated, frozen=True, kw_only=True):
+    """Days in a row at one place. `first_day` counts from 1 January in a year of 365 days; `source` is empty without hook-up."""
+
+    tag: Tag
+    place: Name
+    latitude_deg: Annotated[float, Meta(ge=-90, le=90)]
+    longitude_deg: Annotated[float, Meta(ge=-180, le=180)]
+    height_m: Annotated[float, Meta(ge=-430, le=6000)]
+    first_day: Annotated[int, Meta(ge=1, le=365)]
+    days: Annotated[int, Meta(ge=1, le=365)]
+    day_kind: Tag
+    source: Text = ""
+    driven_h: Annotated[float, Meta(ge=0, le=24)] = 0.0
+
+
+class Seasons(Stated, frozen=True, kw_only=True):
+    """Share of its duty that a load keeps in each season; 0: it does not run then."""
+
+    winter: Share = 1.0
+    spring: Share = 1.0
+    summer: Share = 1.0
+    autumn: Share = 1.0
+
+
+ALL_YEAR = Seasons()
 Pattern = Annotated[tuple[Span, ...], Meta(max_length=288)]
 
 
 class Load(Stated, frozen=True, kw_only=True):
-    """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws."""
+    """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws.
+
+    A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`.
+    """
 
     tag: Tag
     name: Name
+    group: Annotated[str, Meta(max_length=40)] = ""
     supply: Supply
     count: Annotated[int, Meta(ge=1, le=500)] = 1
     running_w: Watts
     power_factor: Annotated[float, Meta(gt=0, le=1)]
     start_multiple: Annotated[float, Meta(ge=1, le=12)] = 1.0
+    start_s: Annotated[float, Meta(ge=0, le=60)] = 0.0
     duty: PositiveShare = 1.0
+    cycle_min: Annotated[float, Meta(ge=1, le=720)] = 20.0
     standby_w: Watts = 0.0
     must_run: bool = False
+    seasons: Seasons = ALL_YEAR
+    note: Text = ""
     patterns: dict[str, Pattern] = field(default_factory=dict)
 
 
@@ -169,6 +269,7 @@ class Source(Stated, frozen=True, kw_only=True):
 
     tag: Tag
     name: Name
+    kind: Literal["shore", "generator"] = "shore"
     volts: Volts
     legs: Annotated[int, Meta(ge=1, le=2)]
     legs_in_phase: bool
@@ -314,10 +415,10 @@ class Fitting(Stated, frozen=True, kw_only=True):
 
 
 class Job(Stated, frozen=True, kw_only=True):
-    """One vehicle's system, from the survey on."""
+    """One vehicle's system, from the survey on. `draw` names the draw of on and off times of loads that cycle."""
 
     format: Literal["weighty-axle job"] = "weighty-axle job"
-    format_version: Literal[2] = 2
+    format_version: Literal[3] = 3
     name: Name
     customer: Text
     notes: Text = ""
@@ -325,7 +426,11 @@ class Job(Stated, frozen=True, kw_only=True):
     vehicle: Vehicle
     site: Site
     day_kinds: Annotated[tuple[DayKind, ...], Meta(min_length=1, max_length=12)]
-    loads: Annotated[tuple[Load, ...], Meta(max_length=400)]
+    loads: Annotated[tuple[Load, ...], Meta(max_length=MOST_LOADS)]
+    draw: Name = "first draw"
+    stays: Annotated[tuple[Stay, ...], Meta(max_length=120)] = ()
+    existing: Annotated[tuple[Existing, ...], Meta(max_length=120)] = ()
+    survey: Survey = Survey()
     bank: Bank
     inverters: Inverters
     roof: Roof
@@ -351,7 +456,7 @@ class Item(Stated, frozen=True, kw_only=True):
     size: Size
 
 
-Tagged = Item | Load | Module | Obstacle | String
+Tagged = Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source
 
 
 def items(job: Job) -> tuple[Item, ...]:

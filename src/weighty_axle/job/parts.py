@@ -30,8 +30,15 @@ class PackSpec(Stated, frozen=True, kw_only=True):
     heated: bool
 
 
+class OverloadPoint(Stated, frozen=True, array_like=True):
+    """How long an inverter stands a load: [times its continuous rating, seconds until it switches off]."""
+
+    times: Annotated[float, Meta(gt=1, le=10)]
+    seconds: Annotated[float, Meta(gt=0, le=7200)]
+
+
 class InverterSpec(Stated, frozen=True, kw_only=True):
-    """One inverter-charger as its datasheet states it."""
+    """One inverter-charger as its datasheet states it; `overload` holds typed points besides the surge, rising."""
 
     name: Name
     ac_v: Volts
@@ -40,6 +47,7 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
     surge_va: Annotated[float, Meta(gt=0, le=300_000)]
     surge_s: Annotated[float, Meta(gt=0, le=600)]
+    overload: Annotated[tuple[OverloadPoint, ...], Meta(max_length=8)] = ()
     no_load_w: Annotated[float, Meta(gt=0, le=1000)]
     peak_efficiency: Efficiency
     full_load_efficiency: Efficiency

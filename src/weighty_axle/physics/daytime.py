@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from itertools import accumulate
 from typing import NamedTuple
 
 DAY_MIN = 1440
@@ -21,6 +22,10 @@ class Steps(NamedTuple):
         """Length of each step [h]."""
         return tuple((end - start) / 60 for start, end in zip(self.times_min, self.times_min[1:], strict=False))
 
+    def channels(self, first: int, last: int) -> Steps:
+        """Some of the channels, `last` not included, over the same times."""
+        return Steps(self.times_min, self.values[first:last])
+
 
 def summed(channels: int, stretches: Iterable[tuple[int, int, int, float]]) -> Steps:
     """Sum of stretches (channel, start, end, value) of constant value over one day.
@@ -29,20 +34,26 @@ def summed(channels: int, stretches: Iterable[tuple[int, int, int, float]]) -> S
     Returns: Steps with a time wherever anything changes
     Raises: ValueError for a stretch outside the day or of no length
     """
-    jumps: dict[int, list[float]] = {0: [0.0] * channels, DAY_MIN: [0.0] * channels}
+    jumps: list[dict[int, float]] = [{} for _ in range(channels)]
+    changes = {0, DAY_MIN}
     for channel, start, end, value in stretches:
         if not 0 <= start < end <= DAY_MIN:
             raise ValueError(f"stretch {start}-{end} min is not inside the day")
-        for time, jump in ((start, value), (end, -value)):
-            jumps.setdefault(time, [0.0] * channels)[channel] += jump
-    times = sorted(jumps)
-    running = [0.0] * channels
-    rows: list[tuple[float, ...]] = []
-    for time in times[:-1]:
-        running = [level + jump for level, jump in zip(running, jumps[time], strict=True)]
-        # Sums of many jumps leave rounding dust where the true value is zero.
-        rows.append(tuple(level if abs(level) > 1e-9 else 0.0 for level in running))
-    return Steps(tuple(times), tuple(zip(*rows, strict=True)))
+        own = jumps[channel]
+        own[start] = own.get(start, 0.0) + value
+        own[end] = own.get(end, 0.0) - value
+        changes.add(start)
+        changes.add(end)
+    times = sorted(changes)
+    starts = times[:-1]
+    return Steps(tuple(times), tuple(_levels(starts, own) for own in jumps))
+
+
+def _levels(starts: list[int], jumps: dict[int, float]) -> tuple[float, ...]:
+    """Running sum of the jumps; sums of many jumps leave rounding dust where the true value is zero."""
+    if not jumps:
+        return (0.0,) * len(starts)
+    return tuple([level if level > 1e-9 or level < -1e-9 else 0.0 for level in accumulate([jumps.get(time, 0.0) for time in starts])])
 
 
 def integral_h(steps: Steps, values: Sequence[float]) -> float:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.brief import two_legs
+from weighty_axle.design.brief import DC_VOLTS, two_legs
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given
-from weighty_axle.design.inverters import Leg
+from weighty_axle.design.inverters import Leg, start_extra_va
 from weighty_axle.job.edits import set_stacking, set_value
+from weighty_axle.job.model import YEAR_DAYS
 from weighty_axle.rules.registry import Hit, hit, rule
 
 
@@ -100,3 +101,52 @@ def painted_while_off(design: Design) -> Iterator[Hit]:
             if load.patterns.get(kind.tag) and not load.supply.startswith("DC"):
                 remedy = set_value(f"loads[{load.tag}].patterns[{kind.tag}]", (), f"Wipe {load.name} on {kind.name}")
                 yield hit(load.tag, load=load.name, day=kind.name, remedy=remedy)
+
+
+@rule("brief.start-outlasts-surge", "check", "{load} takes {start} to start; the inverters surge for {surge}.", "inverter datasheet")
+def start_outlasts_surge(design: Design) -> Iterator[Hit]:
+    """A start that lasts longer than the surge and needs it."""
+    spec = design.job.inverters.spec
+    most = min((leg.continuous_va.value for leg in design.inverters.legs if leg.units), default=0.0)
+    for load in design.job.loads:
+        if load.supply not in DC_VOLTS and load.start_s > spec.surge_s and start_extra_va(load) + load.running_w > most:
+            yield hit(load.tag, load=load.name, start=Given("", load.start_s, "s"), surge=Given("", spec.surge_s, "s"))
+
+
+@rule("brief.stay-without-socket", "check", "{kind} days at {place} count on hook-up, but no source is named there.", PRACTICE)
+def stay_without_socket(design: Design) -> Iterator[Hit]:
+    """A hooked-up kind of day without a place to plug in."""
+    kinds = {kind.tag: kind for kind in design.job.day_kinds}
+    sources = design.job.inverters.sources
+    for stay in design.job.stays:
+        kind = kinds[stay.day_kind]
+        if kind.use == "hooked_up" and not stay.source:
+            best = max(sources, key=lambda one: one.volts * one.amps * one.legs, default=None)
+            remedy = set_value(f"stays[{stay.tag}].source", best.tag, f"Plug in at {stay.place}: {best.name}") if best else None
+            yield hit(stay.tag, kind=kind.name, place=stay.place, remedy=remedy)
+
+
+@rule("brief.stay-not-driven", "note", "{kind} days at {place} have no hours driven: the alternator gives nothing then.", PRACTICE)
+def stay_not_driven(design: Design) -> Iterator[Hit]:
+    """A driving kind of day without hours."""
+    kinds = {kind.tag: kind for kind in design.job.day_kinds}
+    for stay in design.job.stays:
+        if kinds[stay.day_kind].use == "driving" and stay.driven_h == 0:
+            yield hit(stay.tag, kind=kinds[stay.day_kind].name, place=stay.place)
+
+
+@rule("brief.nights-over-bank", "note", "The longest run without hook-up is {nights}; the bank alone lasts {days}: sun, engine or generator carry the rest.", PRACTICE)
+def nights_over_bank(design: Design) -> Iterator[Hit]:
+    """More nights in a row than the bank lasts."""
+    nights, days = design.itinerary.longest_off_grid_nights, design.bank.days
+    if nights.value > days.value:
+        tags = tuple(stay.tag for stay, result in zip(sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True) if not result.hooked_up)
+        yield hit(*tags, nights=Given("", nights.value, "days"), days=days)
+
+
+@rule("brief.year-gaps", "note", "{gap} of the year have no stay yet; they count for nothing.", PRACTICE)
+def year_gaps(design: Design) -> Iterator[Hit]:
+    """An itinerary with holes."""
+    gap = YEAR_DAYS - design.itinerary.planned_days.value
+    if design.job.stays and gap > 0:
+        yield hit(gap=Given("", gap, "days"))

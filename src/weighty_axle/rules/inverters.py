@@ -29,13 +29,13 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
 def _best_move(design: Design, heavy: str) -> Edit | None:
     """Single load whose move leaves the smallest difference in the worst minute; None when no move helps."""
     worst = max(design.inverters.legs, key=lambda leg: leg.worst_va.value)
-    day, light = design.brief.days[worst.worst_day], "L2" if heavy == "L1" else "L1"
-    step = day.running_w.times_min.index(worst.worst_at_min)
-    on = {leg: day.running_w.values[FEEDS.index(leg)][step] for leg in ("L1", "L2")}
+    profile, light = design.brief.profiles[worst.worst_profile], "L2" if heavy == "L1" else "L1"
+    step = profile.running_w.times_min.index(worst.worst_at_min)
+    on = {leg: profile.running_w.values[FEEDS.index(leg)][step] for leg in ("L1", "L2")}
     gap = on[heavy] - on[light]
 
     def drawn_w(load: Load) -> float:
-        spans = load.patterns.get(day.tag, ())
+        spans = load.patterns.get(profile.kind, ())
         return next((load.running_w * load.count * span.level for span in spans if span.start_min <= worst.worst_at_min < span.end_min), 0.0)
 
     movable = [load for load in design.job.loads if design.brief.feeds[load.tag] == heavy and 0 < drawn_w(load) < gap]

@@ -29,7 +29,7 @@ class Hit(Struct, frozen=True):
 
 
 class Rule(Struct, frozen=True):
-    """A rule of the registry. `sentence` names its values in braces."""
+    """A rule of the registry. `sentence` names its values in braces; `advice` says what to do, and with the loose end."""
 
     id: str
     step: Step
@@ -37,6 +37,7 @@ class Rule(Struct, frozen=True):
     sentence: str
     source: str
     check: Callable[[Design], Iterator[Hit]]
+    advice: str = ""
 
 
 class Finding(Struct, frozen=True):
@@ -66,12 +67,14 @@ class Finding(Struct, frozen=True):
 RULES: list[Rule] = []
 
 
-def rule(id: str, severity: Severity, sentence: str, source: str) -> Callable[[Callable[[Design], Iterator[Hit]]], Callable[[Design], Iterator[Hit]]]:
+def rule(
+    id: str, severity: Severity, sentence: str, source: str, advice: str = ""
+) -> Callable[[Callable[[Design], Iterator[Hit]]], Callable[[Design], Iterator[Hit]]]:
     """Register a rule; its step is the part of `id` before the dot."""
     step = next(one for one in STEPS if id.startswith(f"{one}."))
 
     def keep(check: Callable[[Design], Iterator[Hit]]) -> Callable[[Design], Iterator[Hit]]:
-        RULES.append(Rule(id, step, severity, sentence, source, check))
+        RULES.append(Rule(id, step, severity, sentence, source, check, advice))
         return check
 
     return keep

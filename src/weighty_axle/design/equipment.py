@@ -1,0 +1,75 @@
+"""Equipment found on board: what stays, and what feeds what once there is one bank."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from weighty_axle.job.model import Existing, VehicleKind
+
+LEAVES = ("remove", "replace", "isolate")
+"""Dispositions after which a piece no longer acts."""
+TOWED: tuple[VehicleKind, ...] = ("semi_trailer", "drawbar_trailer", "centre_axle_trailer")
+
+
+class Feed(Struct, frozen=True):
+    """Something that needs power afterwards: what feeds it, through what, and what to mind."""
+
+    consumer: str
+    tags: tuple[str, ...]
+    source: str
+    through: str
+    mind: str
+
+
+class EquipmentResult(Struct, frozen=True):
+    """What stays in use, the voltages of the batteries and loads found, and the feeds afterwards."""
+
+    acting: tuple[str, ...]
+    house_volts: tuple[int, ...]
+    feeds: tuple[Feed, ...]
+
+
+def equipment(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int) -> EquipmentResult:
+    """Consolidation: every house load on the one new bank, the starting battery left to the vehicle and kept up by a charger.
+
+    Source: common practice, no source.
+    """
+    acting = tuple(one.tag for one in existing if acts(one))
+    volts = tuple(sorted({round(one.nominal_v) for one in existing if is_house_battery(one)}))
+    return EquipmentResult(acting, volts, tuple(_feeds(existing, vehicle, bank_class)) if existing else ())
+
+
+def acts(one: Existing) -> bool:
+    """Whether a piece stays connected (undecided counts as staying)."""
+    return one.disposition not in LEAVES
+
+
+def is_house_battery(one: Existing) -> bool:
+    """A battery that is not the starting battery."""
+    return one.kind == "battery" and one.ties_to != "starter_battery"
+
+
+def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int) -> list[Feed]:
+    bank = f"the new {bank_class} V bank"
+    feeds = []
+    load_volts = sorted({round(one.nominal_v) for one in existing if one.kind == "loads" or is_house_battery(one)} - {120, 230, 240})
+    for volts in load_volts:
+        tags = tuple(one.tag for one in existing if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one)))
+        if volts == bank_class:
+            feeds.append(Feed(f"{volts} V house loads", tags, bank, "their own fused way", "check every device for the bank's highest voltage"))
+        else:
+            feeds.append(
+                Feed(f"{volts} V house loads", tags, bank, f"converter {bank_class} to {volts} V, fused at its input", "size it for the sum and the start of pumps")
+            )  # fmt: skip
+    ac = tuple(one.tag for one in existing if one.kind == "inverter")
+    if ac:
+        feeds.append(Feed("AC circuits of the old inverter", ac, bank, "the new inverters", "the old inverter's output and neutral bond go with it"))
+    starting = tuple(one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery")
+    if starting:
+        feeds.append(
+            Feed("Starting battery", starting, "alternator, as built", "its own cable; a small maintenance charger from the bank", "no link to the bank but a charger that suits it")
+        )  # fmt: skip
+    elif vehicle in TOWED and any(one.kind == "tow_wire" for one in existing):
+        tags = tuple(one.tag for one in existing if one.kind == "tow_wire")
+        feeds.append(Feed("Bank, while towed", tags, "towing vehicle's alternator", "a DC-DC charger, fused at both ends", "never straight onto the bank"))
+    return feeds

@@ -1,0 +1,68 @@
+"""The year's stays: days of each kind, nights with and without hook-up, energy and hours driven."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from weighty_axle.design.brief import BriefResult
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.seasons import season_days
+from weighty_axle.job.model import YEAR_DAYS, DayKind, Source, Stay
+
+
+class StayResult(Struct, frozen=True):
+    """One stay: what it takes from the bank or the hook-up."""
+
+    tag: str
+    hooked_up: bool
+    energy_wh: Figure
+    energy_per_day_wh: Figure
+
+
+class ItineraryResult(Struct, frozen=True):
+    """All stays of a year."""
+
+    stays: tuple[StayResult, ...]
+    days_of_kind: dict[str, int]
+    planned_days: Figure
+    off_grid_nights: Figure
+    longest_off_grid_nights: Figure
+    driven_h: Figure
+    energy_wh: Figure
+
+
+def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: tuple[Source, ...], brief: BriefResult) -> ItineraryResult:
+    """Sums over the year's stays. Stays that follow one another day by day without hook-up count as one stretch.
+
+    Source: sums of what was stated.
+    """
+    plugs = {source.tag for source in sources}
+    uses = {kind.tag: kind.use for kind in day_kinds}
+    ordered = sorted(stays, key=lambda stay: stay.first_day)
+    results = tuple(_stay(stay, stay.source in plugs, brief) for stay in ordered)
+    days = {kind.tag: sum(stay.days for stay in stays if stay.day_kind == kind.tag) for kind in day_kinds}
+    off_grid, longest, run, last_end = 0, 0, 0, 0
+    for stay in ordered:
+        without = stay.source not in plugs and uses[stay.day_kind] != "stored"
+        run = (run if stay.first_day == last_end else 0) + stay.days if without else 0
+        off_grid += stay.days if without else 0
+        longest, last_end = max(longest, run), stay.first_day + stay.days
+    given = tuple(Given(f"{stay.place}, days", stay.days, "count") for stay in ordered)
+    return ItineraryResult(
+        results,
+        days,
+        Figure("Days planned", sum(stay.days for stay in stays), "count", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
+        Figure("Nights without hook-up", off_grid, "count", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
+        Figure("Longest without hook-up", longest, "count", "longest run of such days in a row", given, TEXTBOOK),
+        Figure("Hours driven in the year", sum(stay.days * stay.driven_h for stay in stays), "h", "Σ days × hours driven a day", given, TEXTBOOK),
+        Figure("Energy of the year's stays", sum(one.energy_wh.value for one in results), "Wh", "Σ energy of the stays", tuple(one.energy_wh for one in results), TEXTBOOK),
+    )  # fmt: skip
+
+
+def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
+    by_season = {season: (days, brief.profile(stay.day_kind, season).bank_wh) for season, days in season_days(stay).items()}
+    total = sum(days * wh for days, wh in by_season.values())
+    inputs = tuple(given for season, (days, wh) in by_season.items() for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh")))
+    energy = Figure(f"Energy at {stay.place}", total, "Wh", "Σ days in each season × energy of such a day", inputs, TEXTBOOK)
+    per_day = Figure(f"Energy a day at {stay.place}", total / stay.days, "Wh", "energy ÷ days", (energy, Given("Days", stay.days, "count")), TEXTBOOK)
+    return StayResult(stay.tag, hooked_up, energy, per_day)

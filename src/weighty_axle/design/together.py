@@ -1,0 +1,218 @@
+"""Run together: what any set of loads does to legs, sockets, inverters and bank, what gives way first and when."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct
+
+from weighty_axle.design.brief import DC_VOLTS, voltage_class
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.inverters import Leg, start_extra_va
+from weighty_axle.job.model import Load, Source
+from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power
+from weighty_axle.physics.overload import seconds_to_trip
+from weighty_axle.physics.phasors import complex_power, leg_voltages, three_wire
+
+
+class Limit(Struct, frozen=True):
+    """One thing that may give way: what it is asked and what it stands, and after how long it gives way [s]."""
+
+    what: str
+    tags: tuple[str, ...]
+    asked: Figure
+    stands: Figure
+    seconds: Figure
+    why: str
+
+    @property
+    def share(self) -> float:
+        """Asked over what is stood."""
+        return self.asked.value / self.stands.value if self.stands.value else math.inf
+
+
+class AtSource(Struct, frozen=True):
+    """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that lasts."""
+
+    tag: str
+    gives_w: Figure
+    bank_adds_w: Figure
+    lasts_h: Figure
+    dead: tuple[str, ...]
+
+
+class Together(Struct, frozen=True):
+    """A set of loads at once. `limits` are sorted by when they give way, then by share."""
+
+    tags: tuple[str, ...]
+    running_w: Figure
+    legs_va: tuple[Figure, ...]
+    bank_a: Figure
+    lasts_h: Figure
+    limits: tuple[Limit, ...]
+    worst_start: Figure
+    sources: tuple[AtSource, ...]
+    dead: tuple[str, ...]
+
+    @property
+    def first(self) -> Limit | None:
+        """What gives way first, if anything does before the bank is empty."""
+        found = self.limits[0] if self.limits else None
+        return found if found is not None and found.seconds.value < self.lasts_h.value * 3600 else None
+
+
+def run_together(design: Design, tags: tuple[str, ...]) -> Together:
+    """All loads named, every one at its full running power.
+
+    Source: sums and phasors; overload by the datasheet's points (physics.overload); limits of the packs' BMS.
+    """
+    loads = tuple(load for load in design.job.loads if load.tag in tags)
+    across_dead = design.job.inverters.stacking == "legs_in_phase"
+    dead = tuple(load.tag for load in loads if across_dead and design.brief.feeds[load.tag] == "L1+L2")
+    alive = tuple(load for load in loads if load.tag not in dead)
+    va = {feed: sum((_va(load) for load in alive if design.brief.feeds[load.tag] == feed), 0j) for feed in ("L1", "L2", "L1+L2", "AC")}
+    legs = tuple(_leg_va(leg, va) for leg in design.inverters.legs)
+    ac_w = sum(power.real for power in va.values())
+    dc_w = sum(_dc_w(load, design) for load in alive)
+    running = Figure(
+        "Running together", ac_w + dc_w, "W", "Σ running power × count, DC at the bank",
+        tuple(Given(load.name, load.running_w * load.count, "W") for load in alive), TEXTBOOK,
+    )  # fmt: skip
+    bank_w = _bank_w(design, legs, ac_w, dc_w)
+    bank_a = _bank_a(design, bank_w)
+    lasts = _lasts("The bank lasts", design, bank_w)
+    limits = [*_inverter_limits(design, legs), *_bank_limits(design, bank_a), *_neutral(design, va)]
+    start = _start(design, alive, legs)
+    limits.sort(key=lambda one: (one.seconds.value, -one.share))
+    sources = tuple(_at_source(design, source, alive, bank_w) for source in design.job.inverters.sources)
+    return Together(tags, running, legs, bank_a, lasts, tuple(limits), start, sources, dead)
+
+
+def _va(load: Load) -> complex:
+    return 0j if load.supply in DC_VOLTS else complex_power(load.running_w * load.count, load.power_factor)
+
+
+def _dc_w(load: Load, design: Design) -> float:
+    if load.supply not in DC_VOLTS:
+        return 0.0
+    direct = DC_VOLTS[load.supply] == voltage_class(design.bank.nominal_v.value)
+    return load.running_w * load.count / (1.0 if direct else design.job.wiring.converter_efficiency)
+
+
+def _leg_va(leg: Leg, va: dict[str, complex]) -> Figure:
+    own = va[leg.tag] + (va["L1+L2"] / 2 if leg.tag != "AC" else 0j)
+    return Figure(
+        f"On {leg.tag}", abs(own), "VA", "| Σ P + jQ |, half of 240 V loads on each leg",
+        (Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")), TEXTBOOK,
+    )  # fmt: skip
+
+
+def _bank_w(design: Design, legs: tuple[Figure, ...], ac_w: float, dc_w: float) -> Figure:
+    curve, loss = design.brief.curve, 0.0
+    total_va = sum(figure.value for figure in legs) or 1.0
+    for leg, figure in zip(design.inverters.legs, legs, strict=True):
+        if leg.units:
+            loss += leg.units * curve.loss_w(ac_w * figure.value / total_va / leg.units)
+    return Figure(
+        "Power out of the bank", ac_w + dc_w + loss, "W", "AC + DC + inverter losses",
+        (Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), TEXTBOOK,
+    )  # fmt: skip
+
+
+def _bank_a(design: Design, bank_w: Figure) -> Figure:
+    """Current at the lowest working voltage, sag included; what a bank cannot give at all is infinite."""
+    lowest, resistance = design.bank.lowest_working_v, design.bank.resistance_ohm
+    try:
+        amps, limit = current_for_power(power_w=bank_w.value, open_circuit_v=lowest.value, resistance_ohm=resistance.value), "bank nearly empty"
+    except VoltageCollapseError as error:
+        amps, limit = math.inf, f"voltage collapse: {error}"
+    return Figure("Bank current", amps, "A", "(V − √(V² − 4 R P)) ÷ 2 R", (lowest, resistance, bank_w), TEXTBOOK, limit)
+
+
+def _lasts(name: str, design: Design, from_bank_w: Figure) -> Figure:
+    usable = design.bank.usable_energy_wh
+    hours = usable.value / from_bank_w.value if from_bank_w.value > 0 else math.inf
+    return Figure(name, hours, "h", "usable energy ÷ power out of the bank", (usable, from_bank_w), TEXTBOOK, "from full")
+
+
+def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
+    spec, found = design.job.inverters.spec, []
+    points = overload_points(design)
+    for leg, asked in zip(design.inverters.legs, legs, strict=True):
+        if not leg.units:
+            continue
+        times = asked.value / leg.continuous_va.value if leg.continuous_va.value else math.inf
+        seconds = Figure(
+            f"{leg.tag} inverters hold", seconds_to_trip(times, points), "s", "line through (x² − 1, t) of the datasheet's points, x = load ÷ rating",
+            (asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)), "inverter datasheet; inverse-time overload",
+            "" if spec.overload else "only the surge is known: type more points from the datasheet",
+        )  # fmt: skip
+        tags = tuple(unit.tag for unit in design.job.inverters.units if leg.tag in ("AC", unit.leg))
+        found.append(Limit(f"{leg.tag} inverters", tags, asked, leg.continuous_va, seconds, "overload"))
+    return found
+
+
+def overload_points(design: Design) -> tuple[tuple[float, float], ...]:
+    """Typed points and the surge, as times the rating and seconds, rising; points that would not fall in time are left out."""
+    spec = design.job.inverters.spec
+    points = {point.times: point.seconds for point in spec.overload}
+    surge = spec.surge_va / spec.continuous_va
+    if surge > 1:
+        points.setdefault(surge, spec.surge_s)
+    kept: list[tuple[float, float]] = []
+    for times, seconds in sorted(points.items()):
+        if not kept or seconds <= kept[-1][1]:
+            kept.append((times, seconds))
+    return tuple(kept) or ((1.0 + 1e-6, spec.surge_s),)
+
+
+def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
+    spec, bank = design.job.bank.spec, design.bank
+    over = bank_a.value > bank.discharge_limit_a.value
+    seconds = 0.0 if bank_a.value > bank.peak_limit_a.value else spec.peak_s if over else math.inf
+    given = (bank_a, bank.discharge_limit_a, bank.peak_limit_a, Given("Peak lasts", spec.peak_s, "s"))
+    hold = Figure("The packs hold", seconds, "s", "for ever up to the limit, the peak's seconds above it, none above the peak", given, "pack datasheet")
+    tags = tuple(pack.tag for pack in design.job.bank.packs)
+    return [Limit("packs' BMS", tags, bank_a, bank.discharge_limit_a, hold, "discharge limit")]
+
+
+def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
+    """Neutral of two legs against its rating; a cable too hot has no trip of its own, so no time is promised."""
+    stated = design.job.inverters
+    if len(design.inverters.legs) != 2:
+        return []
+    l1_v, l2_v = leg_voltages(stated.spec.ac_v, in_phase=stated.stacking == "legs_in_phase")
+    solved = three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=va["L1"], l2_va=va["L2"], across_va=va["L1+L2"])
+    asked = Figure("Current in the neutral", abs(solved.neutral_a), "A", "−(I1 + I2)", (Given("On L1", abs(va["L1"]), "VA"), Given("On L2", abs(va["L2"]), "VA")), TEXTBOOK)
+    stands = Figure("Neutral is rated", stated.neutral_a, "A", "as stated", (), "stated in the job")
+    hold = Figure("The neutral holds", math.inf if asked.value <= stated.neutral_a else 0.0, "s", "never above its rating", (asked, stands), PRACTICE)
+    return [Limit("neutral", (), asked, stands, hold, "no breaker guards it")]
+
+
+def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) -> Figure:
+    """The worst start while all others run: one motor's extra on its leg, as share of the surge."""
+    best = Figure("Worst start", 0.0, "1", "no load with a start surge", (), TEXTBOOK)
+    for load in loads:
+        feed = design.brief.feeds[load.tag]
+        for leg, running in zip(design.inverters.legs, legs, strict=True):
+            if load.start_multiple <= 1 or feed not in (leg.tag, "L1+L2") or not leg.surge_va.value:
+                continue
+            extra = start_extra_va(load) * (0.5 if feed == "L1+L2" else 1.0)
+            share = (running.value + extra) / leg.surge_va.value
+            if share > best.value:
+                best = Figure(
+                    "Worst start, share of surge", share, "1", "(running + running power × (start multiple − 1)) ÷ surge",
+                    (running, Given("Extra at the start", extra, "VA"), leg.surge_va), TEXTBOOK, f"{load.name} starts last, on {leg.tag}",
+                )  # fmt: skip
+    return best
+
+
+def _at_source(design: Design, source: Source, loads: tuple[Load, ...], bank_w: Figure) -> AtSource:
+    """The socket gives AC up to its limit and the bank adds the rest. 240 V loads get none from a source of one line."""
+    row = next(one for one in design.inverters.sources if one.tag == source.tag)
+    dead = () if row.gives_240 else tuple(load.tag for load in loads if design.brief.feeds[load.tag] == "L1+L2")
+    ac_w = sum(_va(load).real for load in loads if load.tag not in dead)
+    gives = Figure(f"{source.name} gives", min(ac_w, row.continuous_w.value), "W", "AC running, at most the source's limit", (Given("AC running", ac_w, "W"), row.continuous_w), TEXTBOOK)
+    adds = Figure(f"Bank adds at {source.name}", max(0.0, bank_w.value - gives.value), "W", "power out of the bank − what the source gives", (bank_w, gives), TEXTBOOK)
+    return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), dead)
