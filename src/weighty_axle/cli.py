@@ -52,6 +52,10 @@ def _parser() -> argparse.ArgumentParser:
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
             command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
+        if name == "survey":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+            command.add_argument("--blank", action="store_true", help="lines to fill in by hand instead of what is known")
         if name == "shots":
             command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
     return parser
@@ -145,6 +149,16 @@ def _pack(options: argparse.Namespace) -> int:
     return 0
 
 
+def _survey(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.survey_sheet import write_survey_sheet
+
+    print(write_survey_sheet(derive(read_job(options.job)), options.output, blank=options.blank, today=date.today(), system="metric"))
+    return 0
+
+
 def _shots(options: argparse.Namespace) -> int:
     from weighty_axle.desk.shots import take_all
 
@@ -177,6 +191,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "derive": ("print every computed figure", _derive),
     "check": ("print the findings", _check),
     "pack": ("write the pack: PDF, tables and open data", _pack),
+    "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),
 }

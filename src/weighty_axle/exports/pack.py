@@ -12,6 +12,7 @@ import msgspec
 from weighty_axle.design.derive import Design
 from weighty_axle.design.wiring import choice_name
 from weighty_axle.exports.figures_json import design_data, findings_data
+from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import items_csv, settings_csv
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
 from weighty_axle.units import System, conductor_words, show
@@ -61,50 +62,18 @@ def write_pack(
 
 
 def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress) -> None:
-    from reportlab.lib.pagesizes import A4, letter
-    from reportlab.lib.units import mm
-    from reportlab.platypus import SimpleDocTemplate
+    def story(width: float) -> list[Any]:
+        return _Pages(design, findings, today, system, width).story(tell)
 
-    _register_fonts()
-    size = letter if design.job.practice == "north_american" else A4
-    margin = 16 * mm
-    document = SimpleDocTemplate(
-        str(path), pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=f"{design.job.name}: pack",
-        author="Weighty Axle", invariant=1,
-    )  # fmt: skip
-
-    def frame(canvas: Any, _document: Any) -> None:
-        canvas.setFont("B612", 7.5)
-        canvas.drawString(margin, 10 * mm, f"{design.job.name} · {today.isoformat()} · Weighty Axle")
-        canvas.drawRightString(size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}")
-        canvas.drawCentredString(
-            size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it."
-        )
-
-    story = _Pages(design, findings, today, system, size[0] - 2 * margin).story(tell)
-    document.build(story, onFirstPage=frame, onLaterPages=frame)
+    write_pdf(path, f"{design.job.name}: pack", f"{design.job.name} · {today.isoformat()}", design.job.practice, story)
 
 
-def _register_fonts() -> None:
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(Path(__file__).parent.parent / "assets" / "fonts" / file)))
-
-
-class _Pages:
+class _Pages(Pages):
     """Builds the flow of the PDF, section by section."""
 
     def __init__(self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float) -> None:
-        from reportlab.lib.styles import ParagraphStyle
-
-        self.design, self.findings, self.today, self.system, self.width = design, findings, today, system, width
-        self.body = ParagraphStyle("body", fontName="B612", fontSize=9, leading=12.5)
-        self.small = ParagraphStyle("small", fontName="B612", fontSize=7.5, leading=10)
-        self.head = ParagraphStyle("head", fontName="B612-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=5)
-        self.title = ParagraphStyle("title", fontName="B612-Bold", fontSize=22, leading=28)
+        super().__init__(width)
+        self.design, self.findings, self.today, self.system = design, findings, today, system
 
     def story(self, tell: Progress) -> list[Any]:
         from reportlab.platypus import PageBreak
@@ -124,46 +93,20 @@ class _Pages:
             flow += part()
         return flow
 
-    def _text(self, words: str, style: Any = None) -> Any:
-        from xml.sax.saxutils import escape
-
-        from reportlab.platypus import Paragraph
-
-        return Paragraph(escape(words), style or self.body)
-
-    def _table(self, rows: list[list[str]], shares: tuple[float, ...]) -> Any:
-        from reportlab.lib import colors
-        from reportlab.platypus import Table, TableStyle
-
-        cells = [[self._text(cell, self.small) for cell in row] for row in rows]
-        table = Table(cells, colWidths=[self.width * share for share in shares], repeatRows=1, hAlign="LEFT")
-        table.setStyle(
-            TableStyle(
-                [
-                    ("LINEBELOW", (0, 0), (-1, 0), 1.0, colors.black),
-                    ("LINEBELOW", (0, 1), (-1, -1), 0.3, colors.grey),
-                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                    ("TOPPADDING", (0, 0), (-1, -1), 2),
-                    ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
-                ]
-            )
-        )
-        return table
-
     def _cover(self) -> list[Any]:
         job = self.design.job
         flow = [
-            self._text(job.name, self.title),
-            self._text(f"{job.vehicle.description} · {job.customer}"),
-            self._text(f"Design as of {self.today.isoformat()}"),
-            self._text("Before anything else", self.head),
+            self.text(job.name, self.title),
+            self.text(f"{job.vehicle.description} · {job.customer}"),
+            self.text(f"Design as of {self.today.isoformat()}"),
+            self.text("Before anything else", self.head),
         ]
-        flow += [self._text(f"– {line}") for line in CAUTIONS]
+        flow += [self.text(f"– {line}") for line in CAUTIONS]
         counts = [sum(one.rule.severity == severity for one in self.findings) for severity in SEVERITIES]
-        flow.append(self._text("Where the design stands", self.head))
-        flow.append(self._text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
+        flow.append(self.text("Where the design stands", self.head))
+        flow.append(self.text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
         if counts[0]:
-            flow.append(self._text("Do not build before every Stop is put right."))
+            flow.append(self.text("Do not build before every Stop is put right."))
         return flow
 
     def _vehicle(self) -> list[Any]:
@@ -183,10 +126,10 @@ class _Pages:
         gross = f"Gross {show(place.gross_kg.value, 'kg', self.system)}, {show(place.gross_margin_kg.value, 'kg', self.system)} left. "
         side = f"Added, right minus left: {show(place.right_minus_left_kg.value, 'kg', self.system)}."
         return [
-            self._text("Vehicle and axle loads", self.head),
+            self.text("Vehicle and axle loads", self.head),
             SectionDrawing(self.design, self.width, self.system),
-            self._table(rows, (0.16, 0.17, 0.17, 0.17, 0.17, 0.16)),
-            self._text(gross + side),
+            self.table(rows, (0.16, 0.17, 0.17, 0.17, 0.17, 0.16)),
+            self.text(gross + side),
         ]
 
     def _summary(self) -> list[Any]:
@@ -200,7 +143,7 @@ class _Pages:
         ]  # fmt: skip
         rows = [["Figure", "Value", "How", "Source"]]
         rows += [[one.name, show(one.value, one.unit, self.system), one.formula, one.source] for one in figures]
-        return [self._text("System summary", self.head), self._table(rows, (0.27, 0.12, 0.36, 0.25))]
+        return [self.text("System summary", self.head), self.table(rows, (0.27, 0.12, 0.36, 0.25))]
 
     def _findings(self) -> list[Any]:
         rows = [["", "Finding", "Concerns", "What would put it right"]]
@@ -208,7 +151,7 @@ class _Pages:
             [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), one.remedy.label if one.remedy else ""]
             for one in self.findings
         ]
-        return [self._text("Findings", self.head), self._table(rows, (0.1, 0.5, 0.17, 0.23))]
+        return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23))]
 
     def _cables(self) -> list[Any]:
         rows = [["Run", "From – to", "One way", "Current", "Fuse", "Conductor", "Drop"]]
@@ -220,7 +163,7 @@ class _Pages:
                     f"{show(run.fuse_a.value, 'A')} {run.fuse_kind.name}", chosen, show(run.drop_share.value, "1"),
                 ]
             )  # fmt: skip
-        return [self._text("Main DC runs", self.head), self._table(rows, (0.12, 0.15, 0.11, 0.12, 0.25, 0.16, 0.09))]
+        return [self.text("Main DC runs", self.head), self.table(rows, (0.12, 0.15, 0.11, 0.12, 0.25, 0.16, 0.09))]
 
     def _settings(self) -> list[Any]:
         rows = [["Unit", "Setting", "Value", "Why", "Entered, date, initials"]]
@@ -234,4 +177,4 @@ class _Pages:
             ]
             for point in self.design.settings.points
         ]
-        return [self._text("Settings sheet", self.head), self._table(rows, (0.13, 0.26, 0.15, 0.28, 0.18))]
+        return [self.text("Settings sheet", self.head), self.table(rows, (0.13, 0.26, 0.15, 0.28, 0.18))]

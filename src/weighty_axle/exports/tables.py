@@ -8,17 +8,18 @@ import io
 from weighty_axle.design.derive import Design
 
 
-def _safe(text: str) -> str:
+def safe_text(text: str) -> str:
     """Text that a spreadsheet will not take for a formula."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
-def _csv(header: tuple[str, ...], rows: list[tuple[object, ...]]) -> str:
+def csv_text(header: tuple[str, ...], rows: list[tuple[object, ...]]) -> str:
+    """CSV text of a table; text that looks like a formula is marked so that it stays text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(header)
     for row in rows:
-        writer.writerow([_safe(cell) if isinstance(cell, str) else cell for cell in row])
+        writer.writerow([safe_text(cell) if isinstance(cell, str) else cell for cell in row])
     return out.getvalue()
 
 
@@ -29,7 +30,7 @@ def items_csv(design: Design) -> str:
     ]
     module, roof_z = design.job.roof.module, design.job.vehicle.roof_m
     rows += [(one.tag, "module", module.name, module.mass_kg, one.x_m, one.y_m, roof_z) for one in design.job.roof.modules]
-    return _csv(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
+    return csv_text(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
 
 
 def settings_csv(design: Design) -> str:
@@ -38,4 +39,4 @@ def settings_csv(design: Design) -> str:
         (point.unit_tag, point.key, point.name, point.value, point.computed.unit, point.computed.value, point.why, point.computed.source)
         for point in design.settings.points
     ]
-    return _csv(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)
+    return csv_text(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)

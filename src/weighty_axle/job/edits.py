@@ -5,14 +5,15 @@ Views, rules' remedies and tests all change a job this way; nothing else does.
 
 from __future__ import annotations
 
+import itertools
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any, TypeVar
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Inverter, Job, Load, Module, Obstacle, Pack, Span, Stacking, String, Tagged, items
+from weighty_axle.job.model import Inverter, Job, Module, Obstacle, Pack, Stacking, String, Tagged, items
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.job.stated import Place, Stated
 
@@ -82,53 +83,18 @@ def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:
 
 def next_tag(job: Job, stem: str) -> str:
     """First free tag of the stem: LD1, LD2 ..."""
-    roof = job.roof
-    groups: tuple[tuple[Tagged, ...], ...] = (items(job), job.loads, roof.modules, roof.obstacles, roof.strings)
+    return next(free_tags(job, stem))
+
+
+def free_tags(job: Job, stem: str) -> Iterator[str]:
+    """Free tags of the stem, in order."""
+    roof, vehicle = job.roof, job.vehicle
+    groups: tuple[tuple[Tagged, ...], ...] = (
+        items(job), job.loads, roof.modules, roof.obstacles, roof.strings, job.day_kinds, job.stays, job.existing, job.survey.photos,
+        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources,
+    )  # fmt: skip
     used = {one.tag for group in groups for one in group}
-    number = 1
-    while f"{stem}{number}" in used:
-        number += 1
-    return f"{stem}{number}"
-
-
-# ---- brief ---------------------------------------------------------------------------------------------------
-
-
-def painted(spans: tuple[Span, ...], start_min: int, end_min: int, level: float) -> tuple[Span, ...]:
-    """Spans with `start_min..end_min` set to `level` (0 wipes), cut and joined so that they stay in order."""
-    kept: list[Span] = []
-    for span in spans:
-        if span.start_min < start_min:
-            kept.append(Span(span.start_min, min(span.end_min, start_min), span.level))
-        if span.end_min > end_min:
-            kept.append(Span(max(span.start_min, end_min), span.end_min, span.level))
-    if level > 0 and end_min > start_min:
-        kept.append(Span(start_min, end_min, level))
-    joined: list[Span] = []
-    for span in sorted(kept, key=lambda one: one.start_min):
-        if joined and joined[-1].end_min == span.start_min and joined[-1].level == span.level:
-            joined[-1] = Span(joined[-1].start_min, span.end_min, span.level)
-        else:
-            joined.append(span)
-    return tuple(joined)
-
-
-def paint(load: Load, day_kind: str, start_min: int, end_min: int, level: float, merge: str = "") -> Edit:
-    """Paint a stretch of a load's day."""
-
-    tag = load.tag
-
-    def apply(job: Job) -> Job:
-        now: Load = value_at(job, f"loads[{tag}]")
-        patterns = {**now.patterns, day_kind: painted(now.patterns.get(day_kind, ()), start_min, end_min, level)}
-        return with_value(job, f"loads[{tag}].patterns", patterns)
-
-    return Edit(f"{'Paint' if level else 'Wipe'} {load.name}", apply, merge)
-
-
-def add_load(load: Load) -> Edit:
-    """Put a load at the end of the list."""
-    return Edit(f"Add {load.name}", lambda job: replace(job, loads=(*job.loads, load)))
+    return (f"{stem}{number}" for number in itertools.count(1) if f"{stem}{number}" not in used)
 
 
 # ---- bank and inverters --------------------------------------------------------------------------------------

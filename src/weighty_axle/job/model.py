@@ -222,7 +222,7 @@ class Load(Stated, frozen=True, kw_only=True):
     running_w: Watts
     power_factor: Annotated[float, Meta(gt=0, le=1)]
     start_multiple: Annotated[float, Meta(ge=1, le=12)] = 1.0
-    start_s: Annotated[float, Meta(ge=0, le=60)] = 0.0
+    start_s: Annotated[float, Meta(ge=0, le=600)] = 0.0
     duty: PositiveShare = 1.0
     cycle_min: Annotated[float, Meta(ge=1, le=720)] = 20.0
     standby_w: Watts = 0.0

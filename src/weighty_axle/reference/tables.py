@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 from pathlib import Path
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, Literal, TypeVar
 
 import msgspec
 
@@ -76,6 +76,7 @@ class UsualSource(msgspec.Struct, frozen=True):
     practice: Practice
     tag: str
     name: str
+    kind: Literal["shore", "generator"]
     volts: float
     legs: int
     legs_in_phase: bool

@@ -44,7 +44,7 @@ def idle_share(design: Design) -> Iterator[Hit]:
     """No-load energy above a tenth of the design day."""
     day = design.brief.days[design.brief.design_day]
     idle, total = day.no_load_energy_wh, day.bank_energy_wh
-    if total.value and idle.value > 0.1 * total.value:
+    if idle.value < total.value and idle.value > 0.1 * total.value:
         part = Figure("Idling share of the day", idle.value / total.value, "1", "idling ÷ energy out of the bank", (idle, total), PRACTICE)
         yield hit(*(unit.tag for unit in design.job.inverters.units), idle=idle, part=part)
 

@@ -112,7 +112,7 @@ def controller_other_voltage(design: Design) -> Iterator[Hit]:
     bank = voltage_class(design.bank.nominal_v.value)
     for one in _acting(design, "solar_controller"):
         if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank:
-            yield hit(one.tag, item=one.name, own=volts(one.nominal_v), bank=volts(bank), remedy=_make(one, "replace"))
+            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "replace"))
 
 
 @rule(
@@ -124,7 +124,7 @@ def charger_other_voltage(design: Design) -> Iterator[Hit]:
     bank = voltage_class(design.bank.nominal_v.value)
     for one in _acting(design, "charger"):
         if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank:
-            yield hit(one.tag, item=one.name, own=volts(one.nominal_v), bank=volts(bank), remedy=_make(one, "remove"))
+            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "remove"))
 
 
 @rule(
@@ -135,7 +135,9 @@ def unprotected_cable(design: Design) -> Iterator[Hit]:
     """Cable without protection at its source; a battery itself is judged with the bank."""
     for one in design.job.existing:
         if acts(one) and not one.fused and one.kind != "battery":
-            yield hit(one.tag, item=one.name, remedy=_make(one, "isolate"))
+            # What the vehicle needs to run is not taken off with one press.
+            needed = one.kind in ("starter", "generator", "loads", "breaker")
+            yield hit(one.tag, item=one.name, remedy=None if needed else _make(one, "isolate"))
 
 
 @rule(
@@ -148,7 +150,7 @@ def mixed_banks(design: Design) -> Iterator[Hit]:
     voltages = sorted({voltage_class(one.nominal_v) for one in found} | {voltage_class(design.bank.nominal_v.value)})
     if found and len(voltages) > 1:
         words = ", ".join(f"{one} V" for one in voltages)
-        yield hit(*(one.tag for one in found), voltages=words, bank=volts(voltage_class(design.bank.nominal_v.value)))
+        yield hit(*(one.tag for one in found), voltages=words, bank=f"{voltage_class(design.bank.nominal_v.value)} V")
 
 
 @rule(
@@ -194,7 +196,7 @@ def loads_other_voltage(design: Design) -> Iterator[Hit]:
     for one in _acting(design, "loads"):
         if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank:
             edit = set_value(f"existing[{one.tag}].ties_to", "none", f"Feed {one.name} through a converter")
-            yield hit(one.tag, item=one.name, own=volts(one.nominal_v), bank=volts(bank), remedy=edit)
+            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=edit)
 
 
 @rule("brief.cannot-reprogram", "check", "{item} is to be reprogrammed, but it has no lithium settings.", PRACTICE, "Replace it, or prove the settings on the bench first.")

@@ -13,7 +13,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.job.edits import paint
+from weighty_axle.job.brief_edits import paint
 from weighty_axle.job.model import Load, Span
 from weighty_axle.units import show
 

@@ -1,0 +1,369 @@
+"""Loads as a table, out and in: CSV and XLSX. Reading reports every bad row; nothing is half taken in."""
+
+from __future__ import annotations
+
+import csv
+import io
+import itertools
+import re
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from weighty_axle.exports.tables import csv_text, safe_text
+from weighty_axle.job.checks import problem_from
+from weighty_axle.job.edits import free_tags
+from weighty_axle.job.model import MOST_LOADS, DayKind, Job, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse
+
+MAX_TABLE_BYTES = 8 * 1024 * 1024
+MAX_UNPACKED_BYTES = 128 * 1024 * 1024
+FIELDS: dict[str, Kind | type] = {
+    "tag": str, "name": str, "group": str, "supply": str, "count": int, "running_w": POWER, "power_factor": NUMBER, "start_multiple": NUMBER,
+    "start_s": DURATION, "duty": FRACTION, "cycle_min": NUMBER, "standby_w": POWER, "must_run": bool, "winter": FRACTION, "spring": FRACTION,
+    "summer": FRACTION, "autumn": FRACTION, "note": str,
+}  # fmt: skip
+_SEASONS = ("winter", "spring", "summer", "autumn")
+_OTHER_NAMES = {
+    "load": "name", "appliance": "name", "watts": "running_w", "running": "running_w", "power": "running_w", "w": "running_w", "how_many": "count",
+    "quantity": "count", "qty": "count", "leg": "supply", "standby": "standby_w", "cycle": "cycle_min", "cos_phi": "power_factor", "tags": "tag",
+}  # fmt: skip
+_SUPPLIES: dict[str, Supply] = {
+    "": "leg_open", "leg open": "leg_open", "leg_open": "leg_open", "l1": "L1", "l2": "L2", "l1+l2": "L1+L2", "240 v": "L1+L2", "240": "L1+L2", "ac": "AC",
+    "230 v": "AC", "230": "AC", "120 v": "leg_open", "120": "leg_open", "12 v": "DC_12", "12": "DC_12", "dc_12": "DC_12", "24 v": "DC_24", "24": "DC_24",
+    "dc_24": "DC_24", "48 v": "DC_48", "48": "DC_48", "dc_48": "DC_48",
+}  # fmt: skip
+
+
+class TableError(Exception):
+    """A table that cannot be read at all; the message is a sentence."""
+
+
+class RowProblem(msgspec.Struct, frozen=True):
+    """One thing wrong in a row: row as the spreadsheet counts it, column, what stood there, why it is refused."""
+
+    row: int
+    column: str
+    text: str
+    why: str
+
+
+class LoadsRead(msgspec.Struct, frozen=True):
+    """What a table holds: sound loads, problems, columns that say nothing here."""
+
+    loads: tuple[Load, ...]
+    problems: tuple[RowProblem, ...]
+    rows: int
+    passed_over: tuple[str, ...]
+
+
+# ---- out -----------------------------------------------------------------------------------------------------
+
+
+def pattern_text(pattern: Pattern) -> str:
+    """A painted day as text: `08:00-12:15; 13:00-17:15 @50%`."""
+    parts = []
+    for span in pattern:
+        level = "" if span.level == 1 else f" @{span.level * 100:g}%"
+        parts.append(f"{_clock(span.start_min)}-{_clock(span.end_min)}{level}")
+    return "; ".join(parts)
+
+
+def _clock(minute: int) -> str:
+    return f"{minute // 60:02d}:{minute % 60:02d}"
+
+
+def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
+    """Header and rows of all loads; a column `day NAME` for each kind of day."""
+    header = (*FIELDS, *(f"day {kind.name}" for kind in job.day_kinds))
+
+    def cell(load: Load, field: str) -> object:
+        value = getattr(load.seasons if field in _SEASONS else load, field)
+        return ("yes" if value else "no") if isinstance(value, bool) else value
+
+    rows: list[tuple[object, ...]] = [
+        (*(cell(load, field) for field in FIELDS), *(pattern_text(load.patterns.get(kind.tag, ())) for kind in job.day_kinds)) for load in job.loads
+    ]
+    return header, rows
+
+
+def write_loads(job: Job, path: Path) -> None:
+    """Write the loads as CSV, or XLSX by the file's ending. Text that looks like a formula stays text. Raises OSError."""
+    header, rows = loads_rows(job)
+    part = path.with_name(f".{path.name}.part")
+    if path.suffix.lower() == ".xlsx":
+        _write_xlsx(header, rows, part)
+    else:
+        part.write_text(csv_text(header, rows), encoding="utf-8-sig")
+    part.replace(path)
+
+
+def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], path: Path) -> None:
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.title = "Loads"
+    for row, values in enumerate((header, *rows), 1):
+        for column, value in enumerate(values, 1):
+            cell = sheet.cell(row, column)
+            if isinstance(value, str):
+                cell.value = _XML_REFUSES.sub("", safe_text(value))
+                cell.data_type = "s"
+            else:
+                cell.value = value  # type: ignore[assignment]  # int or float
+    sheet.freeze_panes = "C2"
+    with path.open("wb") as file:
+        book.save(file)
+
+
+_XML_REFUSES = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+
+
+# ---- in ------------------------------------------------------------------------------------------------------
+
+
+def read_loads(path: Path, job: Job) -> LoadsRead:
+    """Loads of a table, judged against a job. Raises TableError when the file as a whole is of no use."""
+    try:
+        size = path.stat().st_size
+        if size > MAX_TABLE_BYTES:
+            raise TableError(f"{path.name} is {size // 2**20} MB; a table of loads has at most {MAX_TABLE_BYTES // 2**20} MB.")
+        header, rows = _sheet(path) if path.suffix.lower() == ".xlsx" else _text(path)
+    except OSError as error:
+        raise TableError(f"{path.name} cannot be read ({error.strerror or error}).") from error
+    if len(rows) > MOST_LOADS:
+        raise TableError(f"{path.name} has {'more than ' if len(rows) == _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in.")
+    return _judge(path, header, rows, job)
+
+
+Rows = list[tuple[int, list[str]]]
+_ENOUGH = 1000
+"""Rows of a workbook after which reading stops: more settle nothing."""
+
+
+def _text(path: Path) -> tuple[list[str], Rows]:
+    raw = path.read_bytes()
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = raw.decode("cp1252", errors="replace")
+    if "\x00" in text:
+        raise TableError(f"{path.name} is not a table of text; save it as CSV or XLSX.")
+    first = text.partition("\n")[0]
+    delimiter = max(",;\t", key=first.count)
+    try:
+        lines = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    except csv.Error as error:
+        raise TableError(f"{path.name} is not a table that can be read ({error}).") from error
+    return _split(path, ((number, [cell.strip() for cell in line]) for number, line in enumerate(lines, 1)))
+
+
+def _sheet(path: Path) -> tuple[list[str], Rows]:
+    import warnings
+    import zipfile
+
+    import openpyxl
+
+    try:
+        with zipfile.ZipFile(path) as container:
+            if sum(member.file_size for member in container.infolist()) > MAX_UNPACKED_BYTES:
+                raise TableError(f"{path.name} unpacks to more than {MAX_UNPACKED_BYTES // 2**20} MB.")
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # openpyxl warns of styles and extensions it passes over
+            book = openpyxl.load_workbook(path, read_only=True, data_only=True)
+    except TableError:
+        raise
+    except Exception as error:  # a damaged workbook fails in many ways inside zip, XML and openpyxl itself
+        raise TableError(f"{path.name} is not a workbook that can be read ({type(error).__name__}).") from error
+    try:
+        rows = book.worksheets[0].iter_rows(values_only=True, max_row=20 * _ENOUGH)
+        lines = ((number, [_cell_text(value) for value in values]) for number, values in enumerate(rows, 1))
+        return _split(path, itertools.islice(((number, line) for number, line in lines if any(line)), _ENOUGH + 1))
+    except TableError:
+        raise
+    except Exception as error:
+        raise TableError(f"{path.name} is not a workbook that can be read ({type(error).__name__}).") from error
+    finally:
+        book.close()
+
+
+def _cell_text(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return f"{value:.12g}" if isinstance(value, float) else str(value).strip()
+
+
+def _split(path: Path, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str], Rows]:
+    full = [(number, line) for number, line in lines if any(line)]
+    if not full:
+        raise TableError(f"{path.name} is empty.")
+    return full[0][1], full[1:]
+
+
+def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
+    columns, passed_over = _columns(path, header, job.day_kinds)
+    tags = free_tags(job, "LD")
+    have = {load.tag: load for load in job.loads}
+    taken: set[str] = {cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell}
+    loads, problems = [], []
+    seen: dict[str, int] = {}
+    for number, line in rows:
+        cells = {name: _plain(line[at]) if at < len(line) else "" for name, at in columns.items()}
+        reader = _RowReader(number, cells, job.day_kinds)
+        tag = cells.get("tag") or next(free for free in tags if free not in taken)
+        if tag in seen:
+            reader.wrong("tag", f"row {seen[tag]} has the same tag")
+        seen[tag] = number
+        if tag not in have and tag in _other_tags(job):
+            reader.wrong("tag", "something else in the job has this tag")
+        load = reader.load(tag, have.get(tag))
+        problems += reader.problems
+        if load is not None:
+            loads.append(load)
+    total = len(set(have) | {load.tag for load in loads})
+    if total > MOST_LOADS:
+        raise TableError(f"With {path.name} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in.")
+    return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
+
+
+def _other_tags(job: Job) -> set[str]:
+    groups: tuple[tuple[Any, ...], ...] = (
+        job.day_kinds, job.stays, job.existing, job.vehicle.axles, job.vehicle.bays, job.vehicle.ways, job.bank.packs, job.inverters.units,
+        job.inverters.sources, job.roof.modules, job.roof.obstacles, job.roof.strings, job.roof.controllers, job.fittings, job.charging.alternator_chargers,
+    )  # fmt: skip
+    return {one.tag for group in groups for one in group} | {job.wiring.board.tag}
+
+
+def _plain(text: str) -> str:
+    """Text without the mark that kept a spreadsheet from taking it for a formula."""
+    return text[1:] if text[:1] == "'" and safe_text(text[1:]) != text[1:] else text
+
+
+def _columns(path: Path, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[dict[str, int], tuple[str, ...]]:
+    days = {f"day {kind.name}".lower(): f"day {kind.tag}" for kind in kinds} | {f"day {kind.tag}".lower(): f"day {kind.tag}" for kind in kinds}
+    columns: dict[str, int] = {}
+    passed_over = []
+    for index, heading in enumerate(header):
+        plain = re.sub(r"[\s_]+", " ", heading.strip().lower())
+        name = days.get(plain, plain.replace(" ", "_"))
+        name = _OTHER_NAMES.get(name, name)
+        if name not in FIELDS and not name.startswith("day "):
+            if heading:
+                passed_over.append(heading)
+        elif name in columns:
+            raise TableError(f"{path.name} has two columns for {heading}.")
+        elif name.startswith("day ") and name not in days.values():
+            passed_over.append(heading)
+        else:
+            columns[name] = index
+    missing = [name for name in ("name", "running_w") if name not in columns]
+    if missing:
+        raise TableError(f"{path.name} has no column {' and no column '.join(missing)}; the first row must name the columns.")
+    return columns, tuple(passed_over)
+
+
+class _RowReader:
+    """Reads one row; every cell that is wrong is noted with its column and the reason."""
+
+    def __init__(self, number: int, cells: dict[str, str], kinds: tuple[DayKind, ...]) -> None:
+        self._number, self._cells, self._kinds = number, cells, kinds
+        self.problems: list[RowProblem] = []
+
+    def wrong(self, column: str, why: str) -> None:
+        """Note a problem of a cell."""
+        why = why.replace(f"“{self._cells.get(column, '').strip()}” ", "") or why
+        self.problems.append(RowProblem(self._number, column, self._cells.get(column, ""), why[0].upper() + why[1:].rstrip(".") + "."))
+
+    def load(self, tag: str, old: Load | None) -> Load | None:
+        """The row's load, or None when anything in it is wrong. What a table does not say stays as it was."""
+        if not self._cells.get("name"):
+            self.wrong("name", "every load needs a name")
+        if not self._cells.get("running_w"):
+            self.wrong("running_w", "every load needs its running power")
+        values = {name: read for name, kind in FIELDS.items() if name not in ("tag", "supply") and (read := self._value(name, kind)) is not None}
+        shares = {season: values.pop(season) for season in _SEASONS if season in values}
+        patterns = dict(old.patterns) if old else {}
+        for column in (name for name in self._cells if name.startswith("day ")):
+            pattern = self._try(column, lambda text: _pattern(text))
+            if pattern is not None:
+                patterns[column.removeprefix("day ")] = pattern
+        supply = self._try("supply", _supply) if "supply" in self._cells else (old.supply if old else "leg_open")
+        if self.problems:
+            return None
+        base = msgspec.structs.asdict(old) if old else {"power_factor": 1.0}
+        seasons = msgspec.structs.replace(old.seasons if old else Seasons(), **shares)
+        made = {**base, **values, "tag": tag, "supply": supply, "patterns": patterns, "seasons": seasons}
+        try:
+            return msgspec.convert(msgspec.to_builtins(made), Load)
+        except msgspec.ValidationError as error:
+            problem = problem_from(str(error))
+            column = problem.place.split(".")[-1].split("[")[0] or "name"
+            self.wrong(column, problem.message)
+            return None
+
+    def _value(self, name: str, kind: Kind | type) -> Any:
+        if not self._cells.get(name):
+            return None
+        return self._try(name, lambda text: _read(text, kind))
+
+    def _try(self, column: str, read: Callable[[str], Any]) -> Any:
+        try:
+            return read(self._cells[column])
+        except ValueError as error:
+            self.wrong(column, str(error))
+            return None
+
+
+def _read(text: str, kind: Kind | type) -> Any:
+    if kind is str:
+        return text
+    if kind is bool:
+        word = text.strip().lower()
+        if word not in ("yes", "no", "true", "false", "1", "0", "x", "must", "may wait"):
+            raise QuantityError("say yes or no")
+        return word in ("yes", "true", "1", "x", "must")
+    if kind is int:
+        value = parse(text, NUMBER)
+        if value != int(value):
+            raise QuantityError("a whole number is needed")
+        return int(value)
+    assert isinstance(kind, Kind)
+    if kind is FRACTION and re.fullmatch(r"\s*[\d.,]+\s*", text):
+        return parse(text, NUMBER)  # in a table a share stands as 0 to 1, or with its % sign
+    return parse(text, kind)
+
+
+def _supply(text: str) -> Supply:
+    found = _SUPPLIES.get(text.strip().lower().replace("\u00a0", " "))
+    if found is None:
+        raise QuantityError("there is no such supply; use leg open, L1, L2, 240 V, AC, 12 V, 24 V or 48 V")
+    return found
+
+
+_STRETCH = re.compile(r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(\d+(?:\.\d+)?)\s*%)?\s*")
+
+
+def _pattern(text: str) -> Pattern:
+    return tuple(_spans(text))
+
+
+def _spans(text: str) -> Iterator[Span]:
+    last = 0
+    for part in (one for one in text.split(";") if one.strip()):
+        found = _STRETCH.fullmatch(part)
+        if not found:
+            raise QuantityError(f"“{part.strip()[:30]}” is not a stretch of the day; write 08:00-12:30 or 08:00-12:30 @50%")
+        start, end = int(found[1]) * 60 + int(found[2]), int(found[3]) * 60 + int(found[4])
+        level = float(found[5]) / 100 if found[5] else 1.0
+        if not (last <= start < end <= 1440 and int(found[2]) < 60 and int(found[4]) < 60):
+            raise QuantityError(f"“{part.strip()}” is outside the day, backwards, or overlaps the stretch before it")
+        if not 0 < level <= 1:
+            raise QuantityError(f"the level in “{part.strip()}” must be over 0 and at most 100 %")
+        yield Span(start, end, level)
+        last = end

@@ -1,0 +1,87 @@
+"""Pages all prints share: size by practice, the caution on every sheet, text and tables. Black on white, text selectable."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from weighty_axle.job.model import Practice
+
+
+def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Callable[[float], list[Any]]) -> None:
+    """Write a PDF; `story` gets the width between the margins [pt] and returns the flow. Raises OSError."""
+    from reportlab.lib.pagesizes import A4, letter
+    from reportlab.lib.units import mm
+    from reportlab.platypus import SimpleDocTemplate
+
+    _register_fonts()
+    size = letter if practice == "north_american" else A4
+    margin = 16 * mm
+    document = SimpleDocTemplate(
+        str(path), pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=title,
+        author="Weighty Axle", invariant=1,
+    )  # fmt: skip
+
+    def frame(canvas: Any, _document: Any) -> None:
+        canvas.setFont("B612", 7.5)
+        canvas.drawString(margin, 10 * mm, f"{foot} · Weighty Axle")
+        canvas.drawRightString(size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}")
+        canvas.drawCentredString(
+            size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it."
+        )
+
+    document.build(story(size[0] - 2 * margin), onFirstPage=frame, onLaterPages=frame)
+
+
+def _register_fonts() -> None:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(Path(__file__).parent.parent / "assets" / "fonts" / file)))
+
+
+class Pages:
+    """Styles, paragraphs and tables of a print that is `width` wide [pt]."""
+
+    def __init__(self, width: float) -> None:
+        from reportlab.lib.styles import ParagraphStyle
+
+        self.width = width
+        self.body = ParagraphStyle("body", fontName="B612", fontSize=9, leading=12.5)
+        self.small = ParagraphStyle("small", fontName="B612", fontSize=7.5, leading=10)
+        self.head = ParagraphStyle("head", fontName="B612-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=5)
+        self.title = ParagraphStyle("title", fontName="B612-Bold", fontSize=22, leading=28)
+
+    def text(self, words: str, style: Any = None) -> Any:
+        """A paragraph."""
+        from xml.sax.saxutils import escape
+
+        from reportlab.platypus import Paragraph
+
+        return Paragraph(escape(words), style or self.body)
+
+    def table(self, rows: list[list[str]], shares: tuple[float, ...], *, write_pt: float = 0.0) -> Any:
+        """A table with a heading row; columns by share of the width; `write_pt` gives rows that are filled in by hand their height."""
+        from reportlab.lib import colors
+        from reportlab.platypus import Table, TableStyle
+
+        cells = [[self.text(cell, self.small) for cell in row] for row in rows]
+        heights = [None, *([write_pt] * (len(rows) - 1))] if write_pt else None
+        table = Table(cells, colWidths=[self.width * share for share in shares], rowHeights=heights, repeatRows=1, hAlign="LEFT")
+        ruled = [("INNERGRID", (0, 1), (-1, -1), 0.3, colors.grey), ("BOX", (0, 1), (-1, -1), 0.3, colors.grey)] if write_pt else []
+        table.setStyle(
+            TableStyle(
+                [
+                    ("LINEBELOW", (0, 0), (-1, 0), 1.0, colors.black),
+                    ("LINEBELOW", (0, 1), (-1, -1), 0.3, colors.grey),
+                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                    ("TOPPADDING", (0, 0), (-1, -1), 2),
+                    ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+                    *ruled,
+                ]
+            )
+        )
+        return table
