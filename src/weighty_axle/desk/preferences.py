@@ -29,6 +29,11 @@ def state_folder() -> Path:
     return _folder("XDG_STATE_HOME", ".local/state")
 
 
+def own_appliances_file() -> Path:
+    """Where an installer's own appliances are kept for later jobs (XDG data directory)."""
+    return _folder("XDG_DATA_HOME", ".local/share") / "appliances.json"
+
+
 def _file() -> Path:
     return _folder("XDG_CONFIG_HOME", ".config") / "preferences.json"
 

@@ -48,6 +48,7 @@ class Workbench(QWidget):
     """Built anew when another job is opened or the look changes."""
 
     step_changed = Signal(str)
+    wants = Signal(str)
 
     def __init__(self, session: Session, system: System, step: Step) -> None:
         super().__init__()
@@ -107,6 +108,7 @@ class Workbench(QWidget):
         if step not in self.views:
             made = _view_class(step)(self.session, self.system)
             made.opened.connect(self.open_figure)
+            made.wants.connect(self.wants)
             for part in vars(made).values():
                 if isinstance(part, Canvas):
                     part.opened.connect(self.open_figure)

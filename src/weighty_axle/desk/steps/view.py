@@ -3,23 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
+from PySide6.QtWidgets import (
+    QAbstractButton, QButtonGroup, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget,
+)  # fmt: skip
 
 from weighty_axle.design.figures import Figure
+from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.painting import words
+from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.units import System, show
 
 
 class StepView(QWidget):
-    """Base of all step views. Only the view on show is refreshed; the others catch up when they come up."""
+    """Base of all step views. Only the view on show is refreshed; the others catch up when they come up.
+
+    `opened` carries a figure whose workings are asked for; `wants` names work with files that the window does.
+    """
 
     opened = Signal(object)
+    wants = Signal(str)
 
     def __init__(self, session: Session, system: System, title: str, purpose: str) -> None:
         super().__init__()
@@ -58,6 +66,10 @@ class StepView(QWidget):
         """Show a design."""
         raise NotImplementedError
 
+    def commands(self) -> list[Command]:
+        """What find-or-do offers while this step is on show."""
+        return []
+
     def figure_row(self) -> FigureRow:
         """A row of figures at the bottom so far, whose presses open workings."""
         row = FigureRow(self.system)
@@ -71,6 +83,90 @@ class StepView(QWidget):
         press.clicked.connect(do)
         self.head.addWidget(press)
         return press
+
+
+class Leaf(QWidget):
+    """One page of a step that has several. `column` is filled by the subclass."""
+
+    opened = Signal(object)
+    wants = Signal(str)
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__()
+        self.session, self.system = session, system
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(6)
+
+    def show_shown(self, shown: Shown) -> None:
+        """Show a design."""
+        raise NotImplementedError
+
+    def listen(self, *parts: Canvas | FigureRow) -> None:
+        """Pass on the figures that parts ask to open."""
+        for part in parts:
+            part.opened.connect(self.opened)
+
+    def commands(self) -> list[Command]:
+        """What find-or-do offers while this leaf is on show."""
+        return []
+
+
+class LeafedView(StepView):
+    """A step with several leaves; each is made when it is first turned to."""
+
+    def __init__(self, session: Session, system: System, title: str, purpose: str, leaves: dict[str, Callable[[], Leaf]]) -> None:
+        super().__init__(session, system, title, purpose)
+        self._makers = leaves
+        self.leaves: dict[str, Leaf] = {}
+        self._stack = QStackedWidget()
+        self._presses = QButtonGroup(self)
+        for name in leaves:
+            press = QPushButton(tr(name))
+            press.setCheckable(True)
+            press.setProperty("leaf", name)
+            self._presses.addButton(press)
+            self.head.addWidget(press)
+        self._presses.buttonClicked.connect(self._on_press)
+        self.column.addWidget(self._stack, 1)
+        self.leaf_name = ""
+        self.turn_to(next(iter(leaves)))
+        for keys, by in (("Ctrl+PgDown", 1), ("Ctrl+PgUp", -1)):
+            QShortcut(QKeySequence(keys), self, partial(self._turn_by, by), context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    @property
+    def leaf(self) -> Leaf:
+        """The leaf on show."""
+        return self.leaves[self.leaf_name]
+
+    def turn_to(self, name: str) -> None:
+        """Bring a leaf on show."""
+        if name == self.leaf_name:
+            return
+        if name not in self.leaves:
+            made = self.leaves[name] = self._makers[name]()
+            made.opened.connect(self.opened)
+            made.wants.connect(self.wants)
+            self._stack.addWidget(made)
+        self.leaf_name = name
+        self._stack.setCurrentWidget(self.leaf)
+        for press in self._presses.buttons():
+            press.setChecked(press.property("leaf") == name)
+        self.leaf.show_shown(self.session.shown)
+
+    def _on_press(self, press: QAbstractButton) -> None:
+        self.turn_to(str(press.property("leaf")))
+
+    def _turn_by(self, by: int) -> None:
+        names = list(self._makers)
+        self.turn_to(names[(names.index(self.leaf_name) + by) % len(names)])
+
+    def show_shown(self, shown: Shown) -> None:
+        self.leaf.show_shown(shown)
+
+    def commands(self) -> list[Command]:
+        turning = [Command(tr("Turn to {leaf}").format(leaf=tr(name)), "", partial(self.turn_to, name)) for name in self._makers]
+        return turning + self.leaf.commands()
 
 
 class _FigureButton(QAbstractButton):

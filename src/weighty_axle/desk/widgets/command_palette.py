@@ -15,7 +15,7 @@ from weighty_axle.desk.text import tr
 class CommandPalette(QFrame):
     """A list that opens over the window; typing narrows it, Return does, Escape leaves."""
 
-    def __init__(self, window: QWidget, commands: Callable[[], list[Command]]) -> None:
+    def __init__(self, window: QWidget, commands: Callable[[], list[Command]], asks: str = "Find or do") -> None:
         super().__init__(window)
         self._window = window
         self._commands, self._all, self._shown = commands, list[Command](), list[Command]()
@@ -24,8 +24,8 @@ class CommandPalette(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(6, 6, 6, 6)
         self._entry = QLineEdit()
-        self._entry.setPlaceholderText(tr("Find or do…"))
-        self._entry.setAccessibleName(tr("Find or do"))
+        self._entry.setPlaceholderText(f"{tr(asks)}…")
+        self._entry.setAccessibleName(tr(asks))
         self._entry.textChanged.connect(self._narrow)
         self._entry.installEventFilter(self)
         self._list = QListView()

@@ -24,16 +24,30 @@ Options = tuple[tuple[Any, str], ...]
 class Field(Struct, frozen=True):
     """One stated value: its words, where it stands ({tag} is the selected thing's), and what it may be.
 
-    `kind` is a quantity Kind, int, str, bool, or the options of a choice. `empty` says what an empty field means; `wide` is its share of the row.
-    `make` builds another edit than plain replacement; it gets job, path and value.
+    `kind` is a quantity Kind, int, str, bool, the options of a choice, or a function that gives a job's options. `empty` says what an
+    empty field means; `wide` is its share of the row. `make` builds another edit than plain replacement; it gets job, path and value, and
+    raises QuantityError for a value it refuses. `say` writes the value when plain text will not do.
     """
 
     words: str
     path: str
-    kind: Kind | type | Options
+    kind: Kind | type | Options | Callable[[Job], Options]
     empty: str = ""
     wide: int = 1
     make: Callable[[Job, str, Any], Edit] | None = None
+    say: Callable[[Any], str] | None = None
+
+    @property
+    def chosen(self) -> bool:
+        """Whether the value is one of options."""
+        return isinstance(self.kind, tuple) or (callable(self.kind) and not isinstance(self.kind, type))
+
+    def options(self, job: Job) -> Options:
+        """Options of a choice for a job."""
+        if isinstance(self.kind, tuple):
+            return self.kind
+        assert callable(self.kind) and not isinstance(self.kind, type)
+        return self.kind(job)
 
 
 class Entry(QLineEdit):
@@ -128,6 +142,15 @@ class _NoWheel(QObject):
         return False
 
 
+def _fill(choice: QComboBox, options: Options) -> None:
+    """Put options into a choice, unless it has them already."""
+    if [(choice.itemData(i), choice.itemText(i)) for i in range(choice.count())] == [(value, tr(words)) for value, words in options]:
+        return
+    choice.clear()
+    for value, words in options:
+        choice.addItem(tr(words), value)
+
+
 class Fields(QWidget):
     """A few fields in a grid, bound to the session: shows the job's values and sends edits."""
 
@@ -149,10 +172,9 @@ class Fields(QWidget):
             grid.setColumnStretch(column, max(field.wide for field in fields[column::columns]))
 
     def _entry(self, field: Field) -> QWidget:
-        if isinstance(field.kind, tuple):
+        if field.chosen:
             choice = QComboBox()
-            for value, words in field.kind:
-                choice.addItem(tr(words), value)
+            _fill(choice, field.options(self._session.shown.job))
             choice.setAccessibleName(tr(field.words))
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(5)
@@ -214,6 +236,8 @@ class Fields(QWidget):
                 continue
             entry.setEnabled(True)
             if isinstance(entry, QComboBox):
+                if not isinstance(field.kind, tuple):
+                    _fill(entry, field.options(shown.job))
                 entry.setCurrentIndex(next((i for i in range(entry.count()) if entry.itemData(i) == value), -1))
             elif isinstance(entry, QPushButton):
                 entry.setChecked(value)
@@ -224,4 +248,6 @@ class Fields(QWidget):
     def _words(self, field: Field, value: Any) -> str:
         if value is None:
             return ""
+        if field.say is not None:
+            return field.say(value)
         return typed(value, field.kind, self._system) if isinstance(field.kind, Kind) else str(value)

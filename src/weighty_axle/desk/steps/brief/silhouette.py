@@ -1,116 +1,206 @@
-"""All loads together: stacked mean power over the day under the outline of everything at once, with the ceilings."""
+"""All loads together over the day: mean by feed, what 19 of 20 days stay under, everything at once, starts, and the ceilings."""
 
 from __future__ import annotations
 
 import math
+import sys
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.brief import Day
-from weighty_axle.design.inverters import clock
+from weighty_axle.design.brief import Profile
+from weighty_axle.design.coincidence import Coincidence, coincidence
+from weighty_axle.design.derive import Design
+from weighty_axle.design.inverters import clock, start_extra_va
 from weighty_axle.desk.session import Session
-from weighty_axle.desk.steps.brief.ribbons import END, LABELS
+from weighty_axle.desk.steps.brief.ribbons import END, LABELS, Hours
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
+from weighty_axle.job.model import Season
+from weighty_axle.physics.cycling import STEP_MIN
 from weighty_axle.units import show
 
 # Channel of the day's steps, its words, its pattern: fed from the bottom up.
-_FEEDS = (
+FEED_PATTERNS = (
     (4, "DC", Qt.BrushStyle.Dense2Pattern), (3, "AC", Qt.BrushStyle.SolidPattern), (0, "L1", Qt.BrushStyle.SolidPattern),
     (1, "L2", Qt.BrushStyle.BDiagPattern), (2, "240 V", Qt.BrushStyle.DiagCrossPattern),
 )  # fmt: skip
+_Ceiling = tuple[str, float, str]
 
 
 class Silhouette(Canvas):
     """Under the ribbons, on the same hours."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, hours: Hours, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self.hours = session, hours
         self.day_kind = session.shown.job.day_kinds[0].tag
-        self.setMinimumHeight(116)
+        self.season: Season | None = None
+        self._kept: tuple[Profile, str, Coincidence] | None = None
+        self.setMinimumHeight(146)
         self.setAccessibleName(tr("Power of all loads together over the day"))
+
+    def honest(self, design: Design) -> Coincidence | None:
+        """Drawn days of what is on show; None until numpy is there (it comes after the first paint)."""
+        if "numpy" not in sys.modules:
+            return None
+        profile, draw = design.brief.profile(self.day_kind, self.season), design.job.draw
+        if self._kept is None or self._kept[0] is not profile or self._kept[1] != draw:
+            self._kept = (profile, draw, coincidence(design, self.day_kind, self.season))
+        return self._kept[2]
 
     def draw(self, painter: QPainter) -> None:
         design = self._session.shown.design
-        day = design.brief.days[self.day_kind]
-        self._facts(painter, day)
-        ceilings = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), look().stop)]
-        ceilings += [
-            (row.continuous_w.name.replace("Power from ", ""), row.continuous_w.value, look().check) for row in design.inverters.sources[1:2]
-        ]
-        totals = [sum(powers) for powers in zip(*day.running_w.values, strict=True)]
-        top = 1.12 * max(500.0, max(totals), *(value for _, value, _ in ceilings if value < 2.5 * max(max(totals), 500.0)))
+        profile, honest = design.brief.profile(self.day_kind, self.season), self.honest(design)
+        self._facts(painter, design, profile, honest)
+        totals = [sum(powers) for powers in zip(*profile.running_w.values, strict=True)]
+        starts = _starts(design, profile, totals)
+        highest = max([500.0, *totals, *(top for _, _, top in starts)])
+        ceilings = [one for one in _ceilings(design) if one[1] < 2.2 * highest]
+        top = 1.12 * max([highest, *(value for _, value, _ in ceilings)])
         area = QRectF(LABELS, 18, self.width() - LABELS - END, self.height() - 24)
-        self._axis(painter, area, top)
-        self._stack(painter, area, top, day)
-        self._outline(painter, area, top, day, totals)
-        for text, value, colour in ceilings:
-            y = area.bottom() - area.height() * value / top
-            if y < area.top():
-                continue
-            painter.setPen(QPen(QColor(colour), 1.4, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            words(painter, QRectF(area.left() + 4, y - 14, 320, 13), f"{text}  {show(value, 'W')}", size=7.5, colour=colour)
+        _axis(painter, area, top)
+        painter.save()
+        painter.setClipRect(area.adjusted(-1, -2, 1, 2))
+        self._stack(painter, area, top, profile)
+        self._lines(painter, area, top, profile, totals, honest)
+        painter.setPen(QPen(QColor(look().stop), 1.6))
+        for minute, base, peak in starts:
+            x = self._x(area, minute)
+            painter.drawLine(QPointF(x, area.bottom() - area.height() * base / top), QPointF(x, area.bottom() - area.height() * peak / top))
+        painter.restore()
+        self._ceilings(painter, area, top, ceilings)
+        self._legend(painter, area, profile, honest)
 
-    def _facts(self, painter: QPainter, day: Day) -> None:
-        now = look()
-        words(painter, QRectF(4, 0, LABELS - 40, 18), tr("All together"), size=10, bold=True)
-        words(painter, QRectF(4, 17, LABELS - 44, 26), show(day.peak_ac_w.value, "W"), size=14, bold=True)
-        names = {load.tag: load.name for load in self._session.shown.job.loads}
-        self.figures.append((QRectF(4, 17, LABELS - 44, 26), day.peak_ac_w))
-        if day.peak_ac_w.value > 0:
-            leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
-            text = tr("highest AC power, {time}: {loads}").format(time=clock(day.peak_at_min), loads=leading)
-            words(painter, QRectF(4, 42, LABELS - 46, 48), text, size=8, colour=now.muted, wrap=True)
+    def _x(self, area: QRectF, minute: float) -> float:
+        return area.left() + area.width() * (minute - self.hours.first_min) / (self.hours.last_min - self.hours.first_min)
 
-    def _axis(self, painter: QPainter, area: QRectF, top: float) -> None:
-        step = 10 ** math.floor(math.log10(top / 3))
-        step *= 2 if top / step > 8 else 1
-        for index in range(int(top / step) + 1):
-            y = area.bottom() - area.height() * index * step / top
-            words(painter, QRectF(area.left() - 60, y - 8, 54, 16), f"{index * step / 1000:g} kW", size=7.5, colour=look().muted, align=RIGHT)
-            painter.setPen(QPen(QColor(look().line), 0.7))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+    def _facts(self, painter: QPainter, design: Design, profile: Profile, honest: Coincidence | None) -> None:
+        """What sets the peak and the worst start, in sentences, at the left."""
+        now, day, wide = look(), design.brief.days[self.day_kind], LABELS - 48
+        names = {load.tag: load.name for load in design.job.loads}
+        words(painter, QRectF(4, 0, wide, 16), tr("Energy out of the bank, losses included"), size=7.5, colour=now.muted)
+        words(painter, QRectF(4, 13, wide, 22), show(profile.bank_wh, "Wh"), size=14, bold=True)
+        if day.profile == profile.key:
+            self.figures.append((QRectF(4, 0, wide, 35), day.bank_energy_wh))
+        if day.peak_ac_w.value <= 0:
+            return
+        leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
+        text = tr("{power} at {time}, all at once: {loads}").format(power=show(day.peak_ac_w.value, "W"), time=clock(day.peak_at_min), loads=leading)
+        self._sentence(painter, QRectF(4, 37, wide, 40), text, now.ink)
+        self.figures.append((QRectF(4, 37, wide, 40), day.peak_ac_w))
+        if honest is not None:
+            text = tr("19 of 20 days stay under {power} of AC").format(power=show(honest.peak_ac_p95_w.value, "W"))
+            self._sentence(painter, QRectF(4, 78, wide, 14), text, now.ink)
+            self.figures.append((QRectF(4, 78, wide, 14), honest.peak_ac_p95_w))
+        worst = max((leg.start_va for leg in design.inverters.legs), key=lambda one: one.value)
+        if worst.value > 0:
+            text = tr("Worst start {power}: {what}").format(power=show(worst.value, "VA"), what=worst.limit)
+            self._sentence(painter, QRectF(4, 93, wide, 40), text, now.stop)
+            self.figures.append((QRectF(4, 93, wide, 40), worst))
 
-    def _stack(self, painter: QPainter, area: QRectF, top: float, day: Day) -> None:
-        """Mean power by feed, from the bottom; feeds are told apart by pattern and named at the right."""
-        steps, x = day.mean_w, area.right() - 8
+    def _sentence(self, painter: QPainter, rect: QRectF, text: str, colour: str) -> None:
+        words(painter, rect, text, size=7.5, colour=colour, wrap=True, align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+
+    def _stack(self, painter: QPainter, area: QRectF, top: float, profile: Profile) -> None:
+        """Mean power by feed, from the bottom; feeds are told apart by pattern."""
+        steps = profile.mean_w
         base = [0.0] * len(steps.values[0])
-        for channel, name, pattern in _FEEDS:
+        for channel, _, pattern in FEED_PATTERNS:
             if max(steps.values[channel]) <= 0:
                 continue
             upper = [low + more for low, more in zip(base, steps.values[channel], strict=True)]
-            points = _stairs(area, top, steps.times_min, upper) + list(reversed(_stairs(area, top, steps.times_min, base)))
-            _fill(painter, QPolygonF(points), pattern)
+            points = self._stairs(area, top, steps.times_min, upper) + list(reversed(self._stairs(area, top, steps.times_min, base)))
+            fill_pattern(painter, QPolygonF(points), pattern)
             base = upper
-            x -= 58
-            _fill(painter, QPolygonF(QRectF(x, 2, 14, 10)), pattern)
-            words(painter, QRectF(x + 18, 0, 40, 14), tr(name), size=7.5, colour=look().muted)
 
-    def _outline(self, painter: QPainter, area: QRectF, top: float, day: Day, totals: list[float]) -> None:
-        painter.setPen(QPen(QColor(look().ink), 1.3))
-        painter.drawPolyline(QPolygonF(_stairs(area, top, day.running_w.times_min, totals)))
+    def _lines(self, painter: QPainter, area: QRectF, top: float, profile: Profile, totals: list[float], honest: Coincidence | None) -> None:
+        painter.setPen(QPen(QColor(look().ink), 1, Qt.PenStyle.DotLine))
+        painter.drawPolyline(QPolygonF(self._stairs(area, top, profile.running_w.times_min, totals)))
+        if honest is not None:
+            p95 = honest.all_feeds.p95_w
+            painter.setPen(QPen(QColor(look().ink), 1.4))
+            painter.drawPolyline(QPolygonF(self._stairs(area, top, tuple(range(0, 1441, STEP_MIN)), list(p95))))
+
+    def _stairs(self, area: QRectF, top: float, times_min: tuple[int, ...], values: list[float]) -> list[QPointF]:
+        """Pixel corners of a quantity that is constant between times."""
+        points = []
+        for start, end, value in zip(times_min, times_min[1:], values, strict=False):
+            y = area.bottom() - area.height() * value / top
+            points += [QPointF(self._x(area, start), y), QPointF(self._x(area, end), y)]
+        return points
+
+    def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
+        """Dashed lines with their words; words that would meet step aside to the right."""
+        last_y, shift = math.inf, 0.0
+        for text, value, colour in sorted(ceilings, key=lambda one: one[1]):
+            y = area.bottom() - area.height() * value / top
+            shift = shift + 232 if last_y - y < 13 else 0.0
+            last_y = y
+            painter.setPen(QPen(QColor(colour), 1.4, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            words(painter, QRectF(area.left() + 4 + shift, y - 14, 228, 13), f"{text}  {show(value, 'W')}", size=7.5, colour=colour)
+
+    def _legend(self, painter: QPainter, area: QRectF, profile: Profile, honest: Coincidence | None) -> None:
+        x, now = area.right() + 4, look()
+        entries = [(tr(name), pattern) for channel, name, pattern in FEED_PATTERNS if max(profile.mean_w.values[channel]) > 0]
+        for name, pattern in entries:
+            x -= 52
+            fill_pattern(painter, QPolygonF(QRectF(x, 2, 12, 10)), pattern)
+            words(painter, QRectF(x + 15, 0, 36, 14), name, size=7.5, colour=now.muted)
+        lines = [(tr("start"), Qt.PenStyle.SolidLine, now.stop, 46), (tr("all at once"), Qt.PenStyle.DotLine, now.ink, 82)]
+        if honest is not None:
+            lines.append((tr("19 of 20 days"), Qt.PenStyle.SolidLine, now.ink, 94))
+        lines.append((tr("mean, by feed:"), Qt.PenStyle.NoPen, now.ink, 84)) if entries else None
+        for text, style, colour, wide in reversed(lines):
+            x -= wide
+            if style == Qt.PenStyle.NoPen:
+                words(painter, QRectF(x, 0, wide - 4, 14), text, size=7.5, colour=now.muted)
+                continue
+            painter.setPen(QPen(QColor(colour), 1.4, style))
+            painter.drawLine(QPointF(x, 7), QPointF(x + 14, 7))
+            words(painter, QRectF(x + 18, 0, wide - 18, 14), text, size=7.5, colour=now.muted)
 
 
-def _stairs(area: QRectF, top: float, times_min: tuple[int, ...], values: list[float]) -> list[QPointF]:
-    """Pixel corners of a quantity that is constant between times."""
-    points = []
-    for start, end, value in zip(times_min, times_min[1:], values, strict=False):
-        y = area.bottom() - area.height() * value / top
-        points += [QPointF(area.left() + area.width() * start / 1440, y), QPointF(area.left() + area.width() * end / 1440, y)]
-    return points
+def _ceilings(design: Design) -> list[_Ceiling]:
+    """Inverters, the strongest inlet, and every generator."""
+    now, sources = look(), list(zip(design.job.inverters.sources, design.inverters.sources, strict=True))
+    found = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), now.stop)]
+    inlets = [(source.name, row.continuous_w.value, now.check) for source, row in sources if source.kind == "shore"]
+    return found + sorted(inlets, key=lambda one: -one[1])[:2] + [(source.name, row.continuous_w.value, now.steel) for source, row in sources if source.kind == "generator"]
 
 
-def _fill(painter: QPainter, shape: QPolygonF, pattern: Qt.BrushStyle) -> None:
+def _starts(design: Design, profile: Profile, totals: list[float]) -> list[tuple[float, float, float]]:
+    """Starts of motors at the beginning of their stretches: minute, running total then [W], with the start on top [VA]."""
+    motors = {load.tag: load for load in design.job.loads if load.start_multiple > 1}
+    base = dict(zip(profile.running_w.times_min, totals, strict=False))
+    return [
+        (span.start_min, base[span.start_min], base[span.start_min] + start_extra_va(motors[row.tag]))
+        for row in profile.rows if row.tag in motors
+        for span in row.spans
+    ]  # fmt: skip
+
+
+def _axis(painter: QPainter, area: QRectF, top: float) -> None:
+    step = 10 ** math.floor(math.log10(top / 3))
+    step *= 2 if top / step > 8 else 1
+    for index in range(int(top / step) + 1):
+        y = area.bottom() - area.height() * index * step / top
+        words(painter, QRectF(area.left() - 46, y - 8, 40, 16), f"{index * step / 1000:g} kW", size=7.5, colour=look().muted, align=RIGHT)
+        painter.setPen(QPen(QColor(look().line), 0.7))
+        painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+
+
+def fill_pattern(painter: QPainter, shape: QPolygonF, pattern: Qt.BrushStyle, tone: str = "") -> None:
+    """Fill a shape with a soft ground and a pattern, so that parts are told apart without colour."""
     now = look()
-    painter.setPen(QPen(QColor(now.live), 0.6))
-    painter.setBrush(QColor(now.live_soft))
+    strong = QColor(tone or now.live)
+    painter.setPen(QPen(strong, 0.6))
+    painter.setBrush(QColor(now.track if tone else now.live_soft))
     painter.drawPolygon(shape)
-    colour = QColor(now.live)
+    colour = QColor(strong)
     colour.setAlphaF(0.25 if pattern == Qt.BrushStyle.SolidPattern else 0.7)
     painter.setBrush(QBrush(colour, pattern))
     painter.drawPolygon(shape)

@@ -1,0 +1,331 @@
+"""The day: ribbons over the silhouette, the chosen load's figures between them."""
+
+from __future__ import annotations
+
+import sys
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QWidget
+
+from weighty_axle.design.brief import two_legs
+from weighty_axle.design.seasons import SEASONS
+from weighty_axle.desk.background import Background, Task
+from weighty_axle.desk.commands import Command
+from weighty_axle.desk.preferences import own_appliances_file
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.brief.ribbons import Hours, Ribbons
+from weighty_axle.desk.steps.brief.silhouette import Silhouette
+from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.job.brief_edits import add_load, copy_day
+from weighty_axle.job.edits import Edit, next_tag, remove, set_value
+from weighty_axle.job.model import DayKind, Job, Load, Pattern, Season, Span, Supply
+from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.steps.brief.loads_in import LoadsIn
+    from weighty_axle.desk.widgets.command_palette import CommandPalette
+    from weighty_axle.exports.loads_table import LoadsRead
+    from weighty_axle.reference.appliances import Appliance
+
+SUPPLIES = (
+    ("leg_open", "leg open"), ("L1", "leg L1"), ("L2", "leg L2"), ("L1+L2", "240 V, both legs"), ("AC", "AC, one line"), ("DC_12", "12 V DC"), ("DC_24", "24 V DC"),
+    ("DC_48", "48 V DC"),
+)  # fmt: skip
+LOAD_FIELDS = (
+    Field("Name", "loads[{tag}].name", str, wide=3),
+    Field("Supply", "loads[{tag}].supply", SUPPLIES, wide=2),
+    Field("How many", "loads[{tag}].count", int),
+    Field("Running, each", "loads[{tag}].running_w", POWER),
+    Field("Start, times", "loads[{tag}].start_multiple", NUMBER),
+    Field("Duty", "loads[{tag}].duty", FRACTION),
+    Field("Must run", "loads[{tag}].must_run", bool),
+)
+
+
+def _season_edit(season: str) -> Any:
+    def make(_job: Job, path: str, value: float) -> Edit:
+        tag = path.split("[")[1].split("]")[0]
+        return set_value(path, value, f"{season.title()} of {tag}: {show(value, '1')}")
+
+    return make
+
+
+MORE_FIELDS = (
+    Field("Group", "loads[{tag}].group", str, wide=2),
+    Field("Power factor", "loads[{tag}].power_factor", NUMBER),
+    Field("Start lasts", "loads[{tag}].start_s", DURATION),
+    Field("Cycle, minutes", "loads[{tag}].cycle_min", NUMBER),
+    Field("Standby, each", "loads[{tag}].standby_w", POWER),
+    *(Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season)) for season in SEASONS),
+    Field("Where the values come from", "loads[{tag}].note", str, wide=2),
+)
+
+
+class DayLeaf(Leaf):
+    """Kinds of day and season on top, then ribbons, fields, silhouette."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        self._kinds_row = QHBoxLayout()
+        self._kinds_row.setSpacing(4)
+        self._days = QButtonGroup(self)
+        self._days.buttonClicked.connect(self._on_day)
+        self.season = QComboBox()
+        self.season.setAccessibleName(tr("Season"))
+        self.season.addItem(tr("season that takes most"), None)
+        for season in SEASONS:
+            self.season.addItem(tr(season), season)
+        self.season.activated.connect(self._on_season)
+        add, take, self._more = QPushButton(tr("Add a load")), QPushButton(tr("Remove")), QPushButton(tr("More…"))
+        add.clicked.connect(self.add)
+        take.clicked.connect(self._remove)
+        self._more.clicked.connect(self._open_menu)
+        self._kinds_row.addStretch(1)
+        for part in (self.season, add, take, self._more):
+            self._kinds_row.addWidget(part)
+        self.column.addLayout(self._kinds_row)
+        hours = Hours()
+        self.ribbons = Ribbons(session, hours)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(self.ribbons)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._area = area
+        self.column.addWidget(area, 60)
+        self.fields = Fields(session, system, LOAD_FIELDS, len(LOAD_FIELDS))
+        self.more_fields = Fields(session, system, MORE_FIELDS, len(MORE_FIELDS))
+        self.more_fields.hide()
+        self.column.addWidget(self.fields)
+        self.column.addWidget(self.more_fields)
+        self._said = QLabel()
+        self._said.setProperty("tone", "muted")
+        self._said.setWordWrap(True)
+        self._said.hide()
+        self.column.addWidget(self._said)
+        self.silhouette = Silhouette(session, hours)
+        self.column.addWidget(self.silhouette, 1)
+        self.listen(self.silhouette)
+        self.ribbons.zoomed.connect(self._on_zoomed)
+        self._finder: CommandPalette | None = None
+        self._incoming: LoadsIn | None = None
+        self._kinds: tuple[DayKind, ...] = ()
+        self._show_kinds(session.shown.job)
+        # Honest peaks need numpy, which the first screen does not wait for.
+        self._background = Background(self)
+        QTimer.singleShot(300, self._fetch_numpy)
+
+    def _fetch_numpy(self) -> None:
+        if "numpy" in sys.modules:
+            self.silhouette.update()
+            return
+        task = Task("numpy", lambda _progress: _import_numpy(), self)
+        task.finished.connect(self.silhouette.update)
+        self._background.start(task)
+
+    # ---- kinds of day and seasons ----
+
+    @property
+    def kind(self) -> DayKind:
+        """The kind of day on show."""
+        return next(kind for kind in self.session.shown.job.day_kinds if kind.tag == self.ribbons.day_kind)
+
+    def _show_kinds(self, job: Job) -> None:
+        if job.day_kinds == self._kinds:
+            return
+        self._kinds = job.day_kinds
+        for press in self._days.buttons():
+            self._days.removeButton(press)
+            press.deleteLater()
+        for index, kind in enumerate(job.day_kinds):
+            press = QPushButton(kind.name)
+            press.setCheckable(True)
+            press.setProperty("tag", kind.tag)
+            self._days.addButton(press)
+            self._kinds_row.insertWidget(index, press)
+        if self.ribbons.day_kind not in {kind.tag for kind in job.day_kinds}:
+            self.ribbons.day_kind = self.silhouette.day_kind = job.day_kinds[0].tag
+        for press in self._days.buttons():
+            press.setChecked(press.property("tag") == self.ribbons.day_kind)
+
+    def _on_day(self, press: QWidget) -> None:
+        self.ribbons.day_kind = self.silhouette.day_kind = str(press.property("tag"))
+        self.show_shown(self.session.shown)
+
+    def _on_season(self) -> None:
+        season: Season | None = self.season.currentData()
+        self.ribbons.season = self.silhouette.season = season
+        self.show_shown(self.session.shown)
+
+    def _on_zoomed(self) -> None:
+        self._fit()
+        self.silhouette.update()
+
+    # ---- showing ----
+
+    def _load(self, shown: Shown) -> str:
+        loads = shown.job.loads
+        return next((load.tag for load in loads if load.tag in self.session.selection), loads[0].tag if loads else "")
+
+    def show_shown(self, shown: Shown) -> None:
+        self._show_kinds(shown.job)
+        tag = self._load(shown)
+        self.fields.show_shown(shown, tag)
+        if not self.more_fields.isHidden():
+            self.more_fields.show_shown(shown, tag)
+        self._fit()
+        self.ribbons.update()
+        self.silhouette.update()
+        load = next((one for one in shown.job.loads if one.tag in self.session.selection), None)
+        if load is not None:
+            top = int(self.ribbons.row_y(load.tag)) if load in self.ribbons.lines() else 0
+            self._area.ensureVisible(0, top + 10, 0, 24)
+
+    def _fit(self) -> None:
+        self.ribbons.updateGeometry()
+        self._area.setMaximumHeight(self.ribbons.sizeHint().height() + 2)
+
+    def _say(self, text: str) -> None:
+        self._said.setText(text)
+        self._said.setVisible(bool(text))
+
+    # ---- loads ----
+
+    def add(self) -> None:
+        """Find an appliance by a few letters and add it."""
+        if self._finder is None:
+            from weighty_axle.desk.widgets.command_palette import CommandPalette
+
+            self._finder = CommandPalette(self.window(), self._offered, "Add a load: kettle, fridge, air conditioner")
+        self._finder.open()
+
+    def _offered(self) -> list[Command]:
+        from weighty_axle.reference.appliances import appliances, read_own
+
+        try:
+            own = read_own(own_appliances_file())
+            self._say("")
+        except ValueError as error:
+            own = ()
+            self._say(str(error))
+        blank = Command(tr("An empty load, to be typed"), "", self._add_blank)
+        shipped = [one for one in appliances().rows if one.name not in {mine.name for mine in own}]
+        return [blank] + [self._offer(one, tr("own")) for one in own] + [self._offer(one, one.group) for one in shipped]
+
+    def _offer(self, one: Appliance, beside: str) -> Command:
+        return Command(f"{one.name}, {show(one.running_w, 'W')} ({beside})", "", partial(self.add_appliance, one))
+
+    def add_appliance(self, one: Appliance) -> None:
+        """Add a load from the library, painted for the middle of the day (all day when it must run)."""
+        from weighty_axle.reference.appliances import load_of
+
+        job = self.session.shown.job
+        patterns: dict[str, Pattern] = (
+            {kind.tag: (Span(0, 1440, 1.0),) for kind in job.day_kinds if kind.use != "stored"} if one.must_run else {self.kind.tag: _MIDDAY}
+        )
+        self._put(load_of(one, next_tag(job, "LD"), two_legs=two_legs(job.inverters.stacking), patterns=patterns))
+
+    def _add_blank(self) -> None:
+        job = self.session.shown.job
+        supply: Supply = "leg_open" if two_legs(job.inverters.stacking) else "AC"
+        self._put(Load(tag=next_tag(job, "LD"), name="New load", supply=supply, running_w=100.0, power_factor=1.0, patterns={self.kind.tag: _MIDDAY}))
+
+    def _apply(self, edit: Edit) -> None:
+        self._say(self.session.apply(edit) or "")
+
+    def _put(self, load: Load) -> None:
+        self._apply(add_load(load))
+        self.session.select(load.tag)
+
+    def _remove(self) -> None:
+        tag = self._load(self.session.shown)
+        if tag:
+            name = next(load.name for load in self.session.shown.job.loads if load.tag == tag)
+            self.session.apply(remove(f"loads[{tag}]", name))
+
+    def _keep(self) -> None:
+        from weighty_axle.reference.appliances import appliance_of, keep_own
+
+        tag = self._load(self.session.shown)
+        load = next(one for one in self.session.shown.job.loads if one.tag == tag)
+        try:
+            keep_own(own_appliances_file(), appliance_of(load))
+            self._say(tr("{name} is kept among your own appliances, for later jobs.").format(name=load.name))
+        except (OSError, ValueError) as error:
+            self._say(tr("{name} was not kept: {why}").format(name=load.name, why=error))
+
+    # ---- more ----
+
+    def commands(self) -> list[Command]:
+        job, kind = self.session.shown.job, self.kind
+        tag = self._load(self.session.shown)
+        found = [Command(tr("Add a load…"), "", self.add)]
+        if tag:
+            name = next(load.name for load in job.loads if load.tag == tag)
+            others = [one for one in job.day_kinds if one.tag != kind.tag]
+            found += [Command(tr("Fewer details of the load") if not self.more_fields.isHidden() else tr("All details of the load"), "", self._toggle_more)]
+            found += [
+                Command(tr("Copy {load} to {day}").format(load=name, day=one.name), "", partial(self._apply, copy_day(kind, one, (tag,))))
+                for one in others
+            ]
+            found += [
+                Command(tr("Copy the whole {day} to {other}").format(day=kind.name, other=one.name), "", partial(self._apply, copy_day(kind, one)))
+                for one in others
+            ]
+            found += [
+                Command(tr("Mirror {load} about noon").format(load=name), "M", self.ribbons.mirror),
+                Command(tr("Copy the ribbon of {load}").format(load=name), "C", self.ribbons.copy),
+                Command(tr("Put the copied ribbon on {load}").format(load=name), "V", self.ribbons.put),
+                Command(tr("Shift {load} up").format(load=name), "Alt+Up", partial(self.ribbons.shift, -1)),
+                Command(tr("Shift {load} down").format(load=name), "Alt+Down", partial(self.ribbons.shift, 1)),
+                Command(tr("Keep {load} for later jobs").format(load=name), "", self._keep),
+            ]
+        found += [
+            Command(tr("Draw the cycling loads anew"), "", self._draw_anew),
+            Command(tr("Look at the whole day"), "Home", partial(self.ribbons.zoom, 24.0, 0.0)),
+            Command(tr("Look closer"), "Ctrl++", partial(self.ribbons.zoom, 0.5, 720.0)),
+            Command(tr("Take in loads from a table…"), "", partial(self.wants.emit, "loads in")),
+            Command(tr("Write the loads as a table…"), "", partial(self.wants.emit, "loads out")),
+        ]
+        return found
+
+    def _open_menu(self) -> None:
+        from PySide6.QtWidgets import QMenu
+
+        menu = QMenu(self)
+        for command in self.commands():
+            menu.addAction(f"{command.words}\t{command.key}" if command.key else command.words, command.do)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self._more.mapToGlobal(self._more.rect().bottomLeft()))
+
+    def _toggle_more(self) -> None:
+        self.more_fields.setVisible(self.more_fields.isHidden())
+        self.show_shown(self.session.shown)
+
+    def _draw_anew(self) -> None:
+        """Another draw of on and off times, by its next name."""
+        stem, _, number = self.session.shown.job.draw.rpartition(" ")
+        name = f"{stem} {int(number) + 1}" if stem and number.isdigit() else f"{self.session.shown.job.draw} 2"
+        self.session.apply(set_value("draw", name[-80:], f"Draw the cycling loads anew: {name}"))
+
+    # ---- a table taken in ----
+
+    def show_read(self, read: LoadsRead, name: str) -> None:
+        """What a table holds, above the ribbons, until it is taken in or left."""
+        if self._incoming is None:
+            from weighty_axle.desk.steps.brief.loads_in import LoadsIn
+
+            self._incoming = LoadsIn(self.session, self.system)
+            self.column.insertWidget(0, self._incoming)
+        self._incoming.put(read, name)
+
+
+_MIDDAY: Pattern = (Span(9 * 60, 17 * 60, 1.0),)
+
+
+def _import_numpy() -> None:
+    import numpy  # noqa: F401, ICN001  # only to have it loaded

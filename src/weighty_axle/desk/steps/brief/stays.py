@@ -1,0 +1,170 @@
+"""Stays: where the vehicle is through the year, and the kinds of day it has."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton
+
+from weighty_axle.design.seasons import date_words, day_of
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.brief.year_strip import USE_WORDS, YearStrip
+from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.fields import Field, Fields, Options
+from weighty_axle.job.brief_edits import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
+from weighty_axle.job.edits import Edit, next_tag, remove, value_at
+from weighty_axle.job.model import DayKind, Job, Stay
+from weighty_axle.units import LENGTH, NUMBER, QuantityError, System, show
+
+
+def _kinds(job: Job) -> Options:
+    return tuple((kind.tag, kind.name) for kind in job.day_kinds)
+
+
+def _sources(job: Job) -> Options:
+    return (("", "none"), *((source.tag, source.name) for source in job.inverters.sources))
+
+
+def _stay_at(job: Job, path: str) -> Stay:
+    stay: Stay = value_at(job, path.rpartition(".")[0])
+    return stay
+
+
+def _set_first(job: Job, path: str, text: Any) -> Edit:
+    stay = _stay_at(job, path)
+    try:
+        return place_stay(stay.tag, day_of(text), stay.days)
+    except ValueError as error:
+        raise QuantityError(str(error)) from None
+
+
+def _set_days(job: Job, path: str, days: Any) -> Edit:
+    stay = _stay_at(job, path)
+    if days < 1:
+        raise QuantityError("A stay lasts at least a day.")
+    return place_stay(stay.tag, stay.first_day, days)
+
+
+STAY_FIELDS = (
+    Field("Place", "stays[{tag}].place", str, wide=2),
+    Field("From", "stays[{tag}].first_day", str, make=_set_first, say=date_words),
+    Field("Days", "stays[{tag}].days", int, make=_set_days),
+    Field("Kind of day", "stays[{tag}].day_kind", _kinds, wide=2),
+    Field("Plugs in at", "stays[{tag}].source", _sources, wide=2),
+    Field("Hours driven a day", "stays[{tag}].driven_h", NUMBER),
+    Field("Latitude, °", "stays[{tag}].latitude_deg", NUMBER),
+    Field("Longitude, °", "stays[{tag}].longitude_deg", NUMBER),
+    Field("Height", "stays[{tag}].height_m", LENGTH),
+)
+KIND_FIELDS = (
+    Field("Kind of day", "day_kinds[{tag}].name", str, wide=2),
+    Field("Used for", "day_kinds[{tag}].use", tuple(USE_WORDS.items())),
+    Field("Inverters on", "day_kinds[{tag}].inverters_on", bool),
+)
+
+
+class StaysLeaf(Leaf):
+    """The strip, the chosen stay, then the kinds of day."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        self.strip = YearStrip(session)
+        self.column.addWidget(self.strip, 1)
+        row = QHBoxLayout()
+        self._said = QLabel()
+        self._said.setProperty("tone", "muted")
+        row.addWidget(self._said, 1)
+        for text, do in ((tr("Add a stay"), self._add), (tr("Remove stay"), self._remove)):
+            press = QPushButton(text)
+            press.clicked.connect(do)
+            row.addWidget(press)
+        self.column.addLayout(row)
+        self.fields = Fields(session, system, STAY_FIELDS, len(STAY_FIELDS))
+        self.column.addWidget(self.fields)
+        heading = QHBoxLayout()
+        words = QLabel(tr("Kinds of day"))
+        heading.addWidget(words)
+        heading.addStretch(1)
+        add = QPushButton(tr("Add a kind of day"))
+        add.clicked.connect(self._add_kind)
+        heading.addWidget(add)
+        self.column.addLayout(heading)
+        self._kind_rows: list[tuple[Fields, QLabel, QPushButton]] = []
+        self._rows_at = self.column.count()
+        self.figures = FigureRow(system)
+        self.column.addWidget(self.figures)
+        self.listen(self.strip, self.figures)
+
+    def _chosen(self, shown: Shown) -> str:
+        stays = shown.job.stays
+        return next((stay.tag for stay in stays if stay.tag in self.session.selection), stays[0].tag if stays else "")
+
+    def show_shown(self, shown: Shown) -> None:
+        tag = self._chosen(shown)
+        self.fields.setEnabled(bool(tag))
+        if tag:
+            self.fields.show_shown(shown, tag)
+            result = next(one for one in shown.design.itinerary.stays if one.tag == tag)
+            place = next(stay.place for stay in shown.job.stays if stay.tag == tag)
+            self._said.setText(tr("{place}: {energy} a day").format(place=place, energy=show(result.energy_per_day_wh.value, "Wh")))
+        self._show_kinds(shown)
+        year = shown.design.itinerary
+        self.figures.put((year.planned_days, year.off_grid_nights, year.longest_off_grid_nights, year.driven_h, year.energy_wh))
+        self.strip.update()
+
+    def _show_kinds(self, shown: Shown) -> None:
+        kinds = shown.job.day_kinds
+        while len(self._kind_rows) < len(kinds):
+            self._kind_rows.append(self._kind_row(len(self._kind_rows)))
+        for index, (fields, said, press) in enumerate(self._kind_rows):
+            for part in (fields, said, press):
+                part.setVisible(index < len(kinds))
+            if index < len(kinds):
+                kind = kinds[index]
+                fields.show_shown(shown, kind.tag)
+                day = shown.design.brief.days[kind.tag]
+                said.setText(tr("{energy} a day, {days} days in the year").format(energy=show(day.bank_energy_wh.value, "Wh"), days=shown.design.itinerary.days_of_kind[kind.tag]))
+                press.setEnabled(len(kinds) > 1)
+
+    def _kind_row(self, index: int) -> tuple[Fields, QLabel, QPushButton]:
+        row, fields = QHBoxLayout(), Fields(self.session, self.system, KIND_FIELDS, len(KIND_FIELDS))
+        said, press = QLabel(), QPushButton(tr("Remove kind"))
+        said.setProperty("tone", "muted")
+        press.clicked.connect(lambda _checked=False, index=index: self._remove_kind(index))
+        row.addWidget(fields, 3)
+        row.addWidget(said, 2)
+        row.addWidget(press)
+        self.column.insertLayout(self._rows_at + index, row)
+        return fields, said, press
+
+    # ---- doing ----
+
+    def _add(self) -> None:
+        job = self.session.shown.job
+        free = free_stretch(job.stays, 14)
+        if free is None:
+            self._said.setText(tr("The year is full: shorten a stay first."))
+            return
+        last = max(job.stays, key=lambda stay: stay.first_day, default=None)
+        site, tag = job.site, next_tag(job, "ST")
+        made = Stay(
+            tag=tag, place=tr("New stay"), latitude_deg=last.latitude_deg if last else site.latitude_deg,
+            longitude_deg=last.longitude_deg if last else site.longitude_deg, height_m=last.height_m if last else site.height_m,
+            first_day=free[0], days=free[1], day_kind=job.day_kinds[0].tag,
+        )  # fmt: skip
+        self.session.apply(add_stay(made))
+        self.session.select(tag)
+
+    def _remove(self) -> None:
+        tag = self._chosen(self.session.shown)
+        if tag:
+            place = next(stay.place for stay in self.session.shown.job.stays if stay.tag == tag)
+            self.session.apply(remove(f"stays[{tag}]", place))
+
+    def _add_kind(self) -> None:
+        self.session.apply(add_day_kind(tr("New kind of day")))
+
+    def _remove_kind(self, index: int) -> None:
+        kind: DayKind = self.session.shown.job.day_kinds[index]
+        self.session.apply(remove_day_kind(kind))
