@@ -6,8 +6,8 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
-from weighty_axle.job.checks import problems
 from weighty_axle.job.brief_edits import add_load
+from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_stacking, set_value, take_module_out
 from weighty_axle.job.model import Axle, Load, Span, items
 from weighty_axle.reference import tables

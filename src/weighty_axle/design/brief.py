@@ -134,7 +134,9 @@ def voltage_class(nominal_v: float) -> int:
     return min((12, 24, 48), key=lambda volts: abs(volts * 12.8 / 12 - nominal_v))
 
 
-def rows_of(loads: tuple[Load, ...], kind: DayKind, season: Season, feeds: dict[str, str], bank_class: int, converter_efficiency: float) -> tuple[Row, ...]:
+def rows_of(
+    loads: tuple[Load, ...], kind: DayKind, season: Season, feeds: dict[str, str], bank_class: int, converter_efficiency: float
+) -> tuple[Row, ...]:
     """What runs or stands by on a kind of day in a season. A load of another voltage than the bank's is behind a converter."""
     rows = []
     for load in loads:

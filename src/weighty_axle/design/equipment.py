@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.job.model import Existing, VehicleKind
+from weighty_axle.job.model import Existing, ExistingKind, VehicleKind
 
 LEAVES = ("remove", "replace", "isolate")
 """Dispositions after which a piece no longer acts."""
+KIND_WORDS: dict[ExistingKind, str] = {
+    "battery": "battery", "charger": "charger", "alternator_link": "alternator link", "battery_link": "trickle or boost link", "tow_wire": "tow charge wire",
+    "solar_controller": "solar controller", "inverter": "inverter", "generator": "generator", "starter": "starter", "breaker": "breaker or switch",
+    "loads": "DC loads", "other": "other",
+}  # fmt: skip
 TOWED: tuple[VehicleKind, ...] = ("semi_trailer", "drawbar_trailer", "centre_axle_trailer")
 
 
@@ -71,5 +76,7 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
         )  # fmt: skip
     elif vehicle in TOWED and any(one.kind == "tow_wire" for one in existing):
         tags = tuple(one.tag for one in existing if one.kind == "tow_wire")
-        feeds.append(Feed("Bank, while towed", tags, "towing vehicle's alternator", "a DC-DC charger, fused at both ends", "never straight onto the bank"))
+        feeds.append(
+            Feed("Bank, while towed", tags, "towing vehicle's alternator", "a DC-DC charger, fused at both ends", "never straight onto the bank")
+        )
     return feeds

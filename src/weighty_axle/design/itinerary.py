@@ -62,7 +62,11 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
 def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
     by_season = {season: (days, brief.profile(stay.day_kind, season).bank_wh) for season, days in season_days(stay).items()}
     total = sum(days * wh for days, wh in by_season.values())
-    inputs = tuple(given for season, (days, wh) in by_season.items() for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh")))
+    inputs = tuple(
+        given
+        for season, (days, wh) in by_season.items()
+        for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh"))
+    )
     energy = Figure(f"Energy at {stay.place}", total, "Wh", "Σ days in each season × energy of such a day", inputs, TEXTBOOK)
     per_day = Figure(f"Energy a day at {stay.place}", total / stay.days, "Wh", "energy ÷ days", (energy, Given("Days", stay.days, "count")), TEXTBOOK)
     return StayResult(stay.tag, hooked_up, energy, per_day)

@@ -172,7 +172,9 @@ def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
     over = bank_a.value > bank.discharge_limit_a.value
     seconds = 0.0 if bank_a.value > bank.peak_limit_a.value else spec.peak_s if over else math.inf
     given = (bank_a, bank.discharge_limit_a, bank.peak_limit_a, Given("Peak lasts", spec.peak_s, "s"))
-    hold = Figure("The packs hold", seconds, "s", "for ever up to the limit, the peak's seconds above it, none above the peak", given, "pack datasheet")
+    hold = Figure(
+        "The packs hold", seconds, "s", "for ever up to the limit, the peak's seconds above it, none above the peak", given, "pack datasheet"
+    )
     tags = tuple(pack.tag for pack in design.job.bank.packs)
     return [Limit("packs' BMS", tags, bank_a, bank.discharge_limit_a, hold, "discharge limit")]
 
@@ -184,7 +186,14 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
         return []
     l1_v, l2_v = leg_voltages(stated.spec.ac_v, in_phase=stated.stacking == "legs_in_phase")
     solved = three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=va["L1"], l2_va=va["L2"], across_va=va["L1+L2"])
-    asked = Figure("Current in the neutral", abs(solved.neutral_a), "A", "−(I1 + I2)", (Given("On L1", abs(va["L1"]), "VA"), Given("On L2", abs(va["L2"]), "VA")), TEXTBOOK)
+    asked = Figure(
+        "Current in the neutral",
+        abs(solved.neutral_a),
+        "A",
+        "−(I1 + I2)",
+        (Given("On L1", abs(va["L1"]), "VA"), Given("On L2", abs(va["L2"]), "VA")),
+        TEXTBOOK,
+    )
     stands = Figure("Neutral is rated", stated.neutral_a, "A", "as stated", (), "stated in the job")
     hold = Figure("The neutral holds", math.inf if asked.value <= stated.neutral_a else 0.0, "s", "never above its rating", (asked, stands), PRACTICE)
     return [Limit("neutral", (), asked, stands, hold, "no breaker guards it")]
@@ -213,6 +222,20 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], bank_w: 
     row = next(one for one in design.inverters.sources if one.tag == source.tag)
     dead = () if row.gives_240 else tuple(load.tag for load in loads if design.brief.feeds[load.tag] == "L1+L2")
     ac_w = sum(_va(load).real for load in loads if load.tag not in dead)
-    gives = Figure(f"{source.name} gives", min(ac_w, row.continuous_w.value), "W", "AC running, at most the source's limit", (Given("AC running", ac_w, "W"), row.continuous_w), TEXTBOOK)
-    adds = Figure(f"Bank adds at {source.name}", max(0.0, bank_w.value - gives.value), "W", "power out of the bank − what the source gives", (bank_w, gives), TEXTBOOK)
+    gives = Figure(
+        f"{source.name} gives",
+        min(ac_w, row.continuous_w.value),
+        "W",
+        "AC running, at most the source's limit",
+        (Given("AC running", ac_w, "W"), row.continuous_w),
+        TEXTBOOK,
+    )
+    adds = Figure(
+        f"Bank adds at {source.name}",
+        max(0.0, bank_w.value - gives.value),
+        "W",
+        "power out of the bank − what the source gives",
+        (bank_w, gives),
+        TEXTBOOK,
+    )
     return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), dead)

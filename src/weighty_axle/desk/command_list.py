@@ -9,6 +9,7 @@ from weighty_axle import demos
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.rail import TITLES
+from weighty_axle.reference.vehicle_types import vehicle_types
 
 if TYPE_CHECKING:
     from weighty_axle.desk.window import Window
@@ -26,6 +27,9 @@ def all_commands(window: Window) -> list[Command]:
         Command(tr("Units: US"), "", partial(window.set_units, "us")),
     ]
     found += [Command(tr("Open demo {name}").format(name=name), "", partial(window.open_name, f"demo:{name}")) for name in demos.names()]
+    found += [
+        Command(tr("New job from a {title}").format(title=kind.title), "", partial(window.new_from_type, kind.key)) for kind in vehicle_types().rows
+    ]
     found += [Command(tr("New job like {name}").format(name=name), "", partial(window.new_like, name)) for name in demos.names()]
     found += [Command(tr("Open {path}").format(path=path), "", partial(window.open_name, path)) for path in window.preferences.recent]
     return _job_commands(window) + found if window.session is not None else found
@@ -43,8 +47,13 @@ def _job_commands(window: Window) -> list[Command]:
         Command(tr("Save"), "Ctrl+S", window.save),
         Command(tr("Save as…"), "Ctrl+Shift+S", window.save_as),
         Command(tr("Print the pack…"), "Ctrl+P", window.print_pack),
+        Command(tr("Print a blank survey sheet…"), "", partial(window.files.do, "survey blank")),
+        Command(tr("Print the survey sheet as filled so far…"), "", partial(window.files.do, "survey filled")),
+        Command(tr("Take in loads from a table…"), "", partial(window.files.do, "loads in")),
+        Command(tr("Write the loads as a table…"), "", partial(window.files.do, "loads out")),
         Command(tr("Show or fold the long section"), "F9", window.toggle_strip),
     ]
+    found += bench.view(bench.step).commands()
     for one in session.shown.findings:
         if one.remedy is not None:
             found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(window.apply, one.remedy)))
@@ -59,12 +68,14 @@ def _job_commands(window: Window) -> list[Command]:
     return found
 
 
+_NOT_IN_MENU = tuple(
+    tr(words)
+    for words in ("Go to ", "Find ", "Workings: ", "Undo: ", "Put right: ", "Turn to ", "Copy ", "New job from ", "Mirror ", "Shift ", "Keep ")
+)
+
+
 def menu_commands(window: Window) -> list[Command]:
     """Commands of the Job menu: files, look, and the undo list; a step of the list takes back everything after it too."""
     undone = window.session.undo_steps() if window.session is not None else ()
     undo = [Command(tr("Undo: {label}").format(label=label), "", partial(window.undo_times, index + 1)) for index, label in enumerate(undone[:12])]
-    return [
-        one
-        for one in all_commands(window)
-        if not one.words.startswith((tr("Go to "), tr("Find "), tr("Workings: "), tr("Undo: "), tr("Put right: ")))
-    ] + undo
+    return [one for one in all_commands(window) if not one.words.startswith(_NOT_IN_MENU)] + undo

@@ -11,13 +11,14 @@ from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 from weighty_axle import demos
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import scaled
+from weighty_axle.reference.vehicle_types import vehicle_types
 
 
 class StartPage(QWidget):
     """Demo jobs, a new job, recent jobs."""
 
     def __init__(
-        self, open_name: Callable[[str], None], new_like: Callable[[str], None], browse: Callable[[], None], recent: tuple[str, ...]
+        self, open_name: Callable[[str], None], new_from_type: Callable[[str], None], browse: Callable[[], None], recent: tuple[str, ...]
     ) -> None:
         super().__init__()
         outer = QVBoxLayout(self)
@@ -32,9 +33,9 @@ class StartPage(QWidget):
         self._heading(column, tr("Look around in a finished job"))
         for name in demos.names():
             self._press(column, demos.demo(name).name, partial(open_name, f"demo:{name}"))
-        self._heading(column, tr("Start a new job from a vehicle like"))
-        for name in demos.names():
-            self._press(column, demos.demo(name).vehicle.description, partial(new_like, name))
+        self._heading(column, tr("Start a new job from a vehicle type; its sizes are measured over later"))
+        for kind in vehicle_types().rows:
+            self._press(column, kind.title, partial(new_from_type, kind.key))
         self._heading(column, tr("Open"))
         self._press(column, tr("A job file…"), browse)
         for path in recent[:6]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date, datetime
+from datetime import datetime
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -16,8 +16,9 @@ from weighty_axle import demos
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Background, Task
 from weighty_axle.desk.commands import Command
+from weighty_axle.desk.file_work import FileWork
 from weighty_axle.desk.preferences import Preferences
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import apply_look
 from weighty_axle.desk.topbar import NoticeBar, TopBar
@@ -45,7 +46,7 @@ class Window(QWidget):
         self.session: Session | None = None
         self.bench: Workbench | None = None
         self._background = Background(self)
-        self._task: Task | None = None
+        self.files = FileWork(self)
         self._waiting: list[journal.Recovered] = []
         self.setWindowTitle("Weighty Axle")
         self.resize(1280, 800)
@@ -106,13 +107,14 @@ class Window(QWidget):
             inner.addWidget(note)
         if self.session is not None:
             self.bench = Workbench(self.session, self.preferences.units, step)
+            self.bench.wants.connect(self.files.do)
             inner.addWidget(self.bench, 1)
             self.bar.show_session(self.session)
         else:
             self.bench = None
             from weighty_axle.desk.start_page import StartPage
 
-            inner.addWidget(StartPage(self.open_name, self.new_like, self.browse, self.preferences.recent), 1)
+            inner.addWidget(StartPage(self.open_name, self.new_from_type, self.browse, self.preferences.recent), 1)
         self._column.addWidget(self._body, 1)
 
     def _safety_read(self) -> None:
@@ -155,7 +157,7 @@ class Window(QWidget):
         except JobError as error:
             lines = "\n".join(str(problem) for problem in error.problems[:12])
             more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
-            self._say(tr("{name} cannot be opened:").format(name=path.name) + f"\n{lines}{more}")
+            self.say(tr("{name} cannot be opened:").format(name=path.name) + f"\n{lines}{more}")
             return
         self.start(job, path)
         self._add_recent(path)
@@ -164,6 +166,13 @@ class Window(QWidget):
         """A new job that begins as a demo job does."""
         if self._may_leave():
             self.start(replace(demos.demo(name), name="New job", customer="", notes=""), None)
+
+    def new_from_type(self, key: str) -> None:
+        """A new job around a vehicle type."""
+        if self._may_leave():
+            from weighty_axle.reference.vehicle_types import first_job, vehicle_types
+
+            self.start(first_job(next(one for one in vehicle_types().rows if one.key == key)), None)
 
     def browse(self) -> None:
         """Choose a file to open."""
@@ -198,7 +207,7 @@ class Window(QWidget):
         try:
             self.session.save(path)
         except (OSError, JobError) as error:
-            self._say(tr("{name} was not saved: {why}").format(name=path.name, why=getattr(error, "strerror", None) or error))
+            self.say(tr("{name} was not saved: {why}").format(name=path.name, why=getattr(error, "strerror", None) or error))
             return
         self._add_recent(path)
 
@@ -219,30 +228,30 @@ class Window(QWidget):
         self.session.flush()
         when = datetime.fromtimestamp(newest.header.when).strftime("%H:%M")
         text = tr("The program ended without saving. {n} edits up to {when} were recovered, the last: {edit}.")
-        self._say(
+        self.say(
             text.format(n=newest.header.unsaved_edits, when=when, edit=newest.header.last_edit),
             ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)),
         )
 
     def mention_recovery(self, found: list[journal.Recovered]) -> None:
         """Say that a crash left work, without taking the asked-for job away."""
-        self._say(
+        self.say(
             tr("Unsaved work on {name} was found.").format(name=found[0].job.name),
-            ((tr("Open it"), partial(self.offer_recovery, found)), (tr("Later"), self._hide_notice)),
+            ((tr("Open it"), partial(self.offer_recovery, found)), (tr("Later"), self.hide_notice)),
         )
 
     def tell_error(self, log: Path) -> None:
         """Tell of an error nobody expected."""
-        self._say(tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(log=log))
+        self.say(tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(log=log))
 
     def _keep_recovered(self) -> None:
         journal.discard(self._waiting[0].folder)
-        self._hide_notice()
+        self.hide_notice()
 
     def _drop_recovered(self) -> None:
         recovered = self._waiting.pop(0)
         journal.discard(recovered.folder)
-        self._hide_notice()
+        self.hide_notice()
         path = Path(recovered.header.path) if recovered.header.path else None
         assert self.session is not None
         self.session.close()
@@ -285,7 +294,7 @@ class Window(QWidget):
         """Carry out an edit, and say it when it is refused."""
         refused = self.session.apply(edit) if self.session is not None else None
         if refused:
-            self._say(refused)
+            self.say(refused)
 
     def go(self, step: Step) -> None:
         """Show a step."""
@@ -321,38 +330,20 @@ class Window(QWidget):
 
     def print_pack(self) -> None:
         """Ask for a folder and write the pack there in the background."""
-        if self.session is None:
-            return
-        from PySide6.QtWidgets import QFileDialog
+        self.files.do("pack")
 
-        name = QFileDialog.getExistingDirectory(self, tr("Folder for the pack"), str(self.session.path.parent if self.session.path else Path.home()))
-        if name:
-            self.write_pack(Path(name))
-
-    def write_pack(self, folder: Path) -> None:
-        """Write the pack into a folder in the background."""
-        if self.session is None or self._task is not None:
-            return
-        shown, units, today = self.session.shown, self.preferences.units, date.today()
-        self._task = Task(tr("Writing the pack"), partial(_write_pack, shown, folder, today, units), self)
+    def work(self, task: Task) -> None:
+        """Do long work in the background, with its progress in the notice bar."""
+        if self.notice is None:
+            self._build("brief")
         assert self.notice is not None
-        self._task.progressed.connect(self._on_progress)
-        self._task.finished.connect(self._on_written)
-        self._task.failed.connect(self._on_failed)
-        self.notice.show_task(self._task)
-        self._background.start(self._task)
+        task.progressed.connect(self._on_progress)
+        self.notice.show_task(task)
+        self._background.start(task)
 
     def _on_progress(self, share: float, words: str) -> None:
-        if self.notice is not None and self._task is not None:
+        if self.notice is not None:
             self.notice.progress(share, words)
-
-    def _on_written(self, paths: list[Path]) -> None:
-        self._task = None
-        self._say(tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths)))
-
-    def _on_failed(self, why: str) -> None:
-        self._task = None
-        self._say(tr("The pack was not written: {why}").format(why=why) if why else tr("Writing the pack was cancelled."))
 
     # ---- saying ----
 
@@ -362,13 +353,15 @@ class Window(QWidget):
             self._build("brief")
         super().showEvent(event)
 
-    def _say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
+    def say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
+        """Say a sentence under the top bar, with presses."""
         if self.notice is None:
             self._build("brief")
         assert self.notice is not None
         self.notice.say(text, actions)
 
-    def _hide_notice(self) -> None:
+    def hide_notice(self) -> None:
+        """Take the notice away."""
         assert self.notice is not None
         self.notice.hide()
 
@@ -379,7 +372,7 @@ class Window(QWidget):
         mark = " *" if self.session.dirty else ""
         self.setWindowTitle(f"{self.session.shown.job.name}{mark} — Weighty Axle")
         if self.session.autosave_problem:
-            self._say(tr("Edits are not being kept safe on disk: {why}. Save soon.").format(why=self.session.autosave_problem))
+            self.say(tr("Edits are not being kept safe on disk: {why}. Save soon.").format(why=self.session.autosave_problem))
 
     # ---- commands ----
 
@@ -414,15 +407,8 @@ class Window(QWidget):
         if not self._may_leave():
             event.ignore()
             return
-        if self._task is not None:
-            self._task.cancel()
+        self.files.cancel()
         self._background.close()
         if self.session is not None:
             self.session.close()
         event.accept()
-
-
-def _write_pack(shown: Shown, folder: Path, today: date, units: System, progress: Callable[[float, str], None]) -> list[Path]:
-    from weighty_axle.exports.pack import write_pack
-
-    return write_pack(shown.design, shown.findings, folder, today=today, system=units, progress=progress)

@@ -136,7 +136,9 @@ def read_loads(path: Path, job: Job) -> LoadsRead:
     except OSError as error:
         raise TableError(f"{path.name} cannot be read ({error.strerror or error}).") from error
     if len(rows) > MOST_LOADS:
-        raise TableError(f"{path.name} has {'more than ' if len(rows) == _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in.")
+        raise TableError(
+            f"{path.name} has {'more than ' if len(rows) == _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in."
+        )
     return _judge(path, header, rows, job)
 
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from weighty_axle.design.derive import Design
+from weighty_axle.design.equipment import KIND_WORDS
 from weighty_axle.design.seasons import date_words
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
@@ -17,11 +18,6 @@ CAUTIONS = (
     "Covers of distribution panels come off only when dead and proved dead. Arrays are live in light; bank terminals cannot be switched off.",
     "Old lead-acid banks give off hydrogen: no sparks, air them first. Mind gas and fuel lines.",
 )
-KIND_WORDS = {
-    "battery": "battery", "charger": "charger", "alternator_link": "alternator link", "battery_link": "battery link", "tow_wire": "tow charge wire",
-    "solar_controller": "solar controller", "inverter": "inverter", "generator": "generator", "starter": "starter", "breaker": "breaker or switch",
-    "loads": "DC loads", "other": "other",
-}  # fmt: skip
 LINE = "...................."
 _WRITE_PT = 20.0
 
@@ -70,8 +66,16 @@ class _Sheet(Pages):
         if self.blank:
             lines = [f"Customer {LINE * 2}  Vehicle {LINE * 2}", f"Surveyed by {LINE}  on {LINE}"]
         else:
-            lines = [f"{job.name} · {job.customer}", f"{job.vehicle.description}", f"Surveyed by {job.survey.surveyed_by or LINE} on {job.survey.surveyed_on or LINE}"]
-        return [self.text("Survey sheet", self.title), *(self.text(line) for line in lines), *(self.text(f"– {line}", self.small) for line in CAUTIONS)]
+            lines = [
+                f"{job.name} · {job.customer}",
+                f"{job.vehicle.description}",
+                f"Surveyed by {job.survey.surveyed_by or LINE} on {job.survey.surveyed_on or LINE}",
+            ]
+        return [
+            self.text("Survey sheet", self.title),
+            *(self.text(line) for line in lines),
+            *(self.text(f"– {line}", self.small) for line in CAUTIONS),
+        ]
 
     def _vehicle(self) -> list[Any]:
         vehicle = self.job.vehicle
@@ -86,7 +90,14 @@ class _Sheet(Pages):
 
     def _axles(self) -> list[Any]:
         rows = [
-            [axle.tag, "coupling" if axle.coupling else axle.group, self._said(axle.x_m, "m"), self._said(axle.limit_kg, "kg"), self._said(axle.weighed_kg, "kg"), ""]
+            [
+                axle.tag,
+                "coupling" if axle.coupling else axle.group,
+                self._said(axle.x_m, "m"),
+                self._said(axle.limit_kg, "kg"),
+                self._said(axle.weighed_kg, "kg"),
+                "",
+            ]
             for axle in self.job.vehicle.axles
         ]
         heading = ["Axle or coupling", "Group", "From the front of the body", "Plate", "Weighbridge, as it stands", "Tanks, people, load that day"]
@@ -94,21 +105,29 @@ class _Sheet(Pages):
 
     def _roof(self) -> list[Any]:
         roof = self.job.roof
-        outline = f"Clear roof from {self._said(roof.start_m, 'm')} to {self._said(roof.end_m, 'm')} from the front, {self._said(roof.width_m, 'm')} wide."
+        outline = (
+            f"Clear roof from {self._said(roof.start_m, 'm')} to {self._said(roof.end_m, 'm')} from the front, {self._said(roof.width_m, 'm')} wide."
+        )
         rows = [
-            [one.tag, one.name, *(self._said(value, "m") for value in (one.x_m, one.y_m, one.length_m, one.width_m, one.height_m))] for one in roof.obstacles
+            [one.tag, one.name, *(self._said(value, "m") for value in (one.x_m, one.y_m, one.length_m, one.width_m, one.height_m))]
+            for one in roof.obstacles
         ]
         heading = ["Tag", "On the roof", "From the front", "From the middle, right +", "Along", "Across", "High"]
-        return [self.text(outline), *self._part("Roof: hatches, air conditioners, aerials", heading, rows, (0.08, 0.28, 0.14, 0.18, 0.11, 0.11, 0.1), 6)]
+        return [
+            self.text(outline),
+            *self._part("Roof: hatches, air conditioners, aerials", heading, rows, (0.08, 0.28, 0.14, 0.18, 0.11, 0.11, 0.1), 6),
+        ]
 
     def _bays(self) -> list[Any]:
         rows = [
-            [bay.tag, bay.name, *(self._said(value, "m") for value in (bay.start_m, bay.end_m, bay.bottom_m, bay.top_m)), ""] for bay in self.job.vehicle.bays
+            [bay.tag, bay.name, *(self._said(value, "m") for value in (bay.start_m, bay.end_m, bay.bottom_m, bay.top_m)), ""]
+            for bay in self.job.vehicle.bays
         ]
         heading = ["Tag", "Bay", "Starts", "Ends", "Bottom", "Top", "Door opening, gas or fuel lines near"]
         bays = self._part("Bays", heading, rows, (0.08, 0.24, 0.11, 0.11, 0.11, 0.11, 0.24), 6)
         ways = [
-            [way.tag, way.name, f"{way.start} – {way.end}", self._said(way.length_m, "m"), way.zone, f"{way.clear_mm:g} mm"] for way in self.job.vehicle.ways
+            [way.tag, way.name, f"{way.start} – {way.end}", self._said(way.length_m, "m"), way.zone, f"{way.clear_mm:g} mm"]
+            for way in self.job.vehicle.ways
         ]
         heading = ["Tag", "Wire way", "From – to", "Length as cable lies", "Zone", "Clear"]
         return bays + self._part("Wire ways: the distance cable will really travel", heading, ways, (0.08, 0.36, 0.18, 0.16, 0.12, 0.1), 6)
@@ -120,7 +139,15 @@ class _Sheet(Pages):
 
     def _existing(self) -> list[Any]:
         rows = [
-            [one.tag, one.name, KIND_WORDS[one.kind], show(one.nominal_v, "V"), one.fed_from.replace("_", " "), one.ties_to.replace("_", " "), DISPOSITION_WORDS[one.disposition]]
+            [
+                one.tag,
+                one.name,
+                KIND_WORDS[one.kind],
+                show(one.nominal_v, "V"),
+                one.fed_from.replace("_", " "),
+                one.ties_to.replace("_", " "),
+                DISPOSITION_WORDS[one.disposition],
+            ]
             for one in self.job.existing
         ]
         heading = ["Tag", "On board already", "Kind", "Volts", "Fed from", "Ties to", "Keep, reprogram, isolate, replace, remove"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator
 
@@ -152,7 +153,7 @@ def _bank_and_inverters(job: Job) -> Iterator[Problem]:
     if inverter.surge_va < inverter.continuous_va:
         yield Problem("inverters.spec.surge_va", "Surge cannot be below the continuous rating.")
     points = inverter.overload
-    if any(after.times <= point.times or after.seconds > point.seconds for point, after in zip(points, points[1:], strict=False)):
+    if any(after.times <= point.times or after.seconds > point.seconds for point, after in itertools.pairwise(points)):
         yield Problem("inverters.spec.overload", "Overload points must rise in load and fall in time.")
     if inverter.dc_min_v >= inverter.dc_max_v:
         yield Problem("inverters.spec.dc_min_v", "The lowest DC voltage must be below the highest.")

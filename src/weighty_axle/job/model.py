@@ -43,7 +43,18 @@ AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80", "knife_blade_250", "fast_cylinder_125"]
 InsulationClass = Literal[60, 70, 75, 90, 105]
 ExistingKind = Literal[
-    "battery", "charger", "alternator_link", "battery_link", "tow_wire", "solar_controller", "inverter", "generator", "starter", "breaker", "loads", "other"
+    "battery",
+    "charger",
+    "alternator_link",
+    "battery_link",
+    "tow_wire",
+    "solar_controller",
+    "inverter",
+    "generator",
+    "starter",
+    "breaker",
+    "loads",
+    "other",
 ]
 FedFrom = Literal["none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"]
 TiesTo = Literal["none", "house_bank", "starter_battery", "other_battery", "loads"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -17,7 +18,7 @@ def seconds_to_trip(times_rating: float, points: Sequence[tuple[float, float]]) 
     Raises: ValueError without points, or when points do not rise in load and fall in time
     Source: textbook relation (adiabatic inverse-time overload); points from the datasheet
     """
-    if not points or points[0][0] <= 1 or any(b[0] <= a[0] or b[1] > a[1] for a, b in zip(points, points[1:], strict=False)):
+    if not points or points[0][0] <= 1 or any(b[0] <= a[0] or b[1] > a[1] for a, b in itertools.pairwise(points)):
         raise ValueError(f"overload points {list(points)} must rise in load from above 1 and fall in time")
     if times_rating <= 1:
         return math.inf
@@ -27,7 +28,7 @@ def seconds_to_trip(times_rating: float, points: Sequence[tuple[float, float]]) 
     first_excess, first_s = points[0][0] ** 2 - 1, points[0][1]
     if excess <= first_excess:
         return first_s * first_excess / excess
-    for (low, low_s), (high, high_s) in zip(points, points[1:], strict=False):
+    for (low, low_s), (high, high_s) in itertools.pairwise(points):
         if times_rating <= high * (1 + 1e-9):
             low_x, high_x = math.log(low**2 - 1), math.log(high**2 - 1)
             share = min(1.0, (math.log(excess) - low_x) / (high_x - low_x))

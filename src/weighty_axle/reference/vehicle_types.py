@@ -9,7 +9,24 @@ import msgspec
 
 from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import (
-    Bank, Board, Charging, DayKind, Inverter, Inverters, Job, Obstacle, Pack, Photo, Practice, Roof, Settings, Site, Source, Survey, Vehicle, Wiring,
+    Bank,
+    Board,
+    Charging,
+    DayKind,
+    Inverter,
+    Inverters,
+    Job,
+    Obstacle,
+    Pack,
+    Photo,
+    Practice,
+    Roof,
+    Settings,
+    Site,
+    Source,
+    Survey,
+    Vehicle,
+    Wiring,
 )  # fmt: skip
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables

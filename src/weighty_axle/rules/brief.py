@@ -135,12 +135,21 @@ def stay_not_driven(design: Design) -> Iterator[Hit]:
             yield hit(stay.tag, kind=kinds[stay.day_kind].name, place=stay.place)
 
 
-@rule("brief.nights-over-bank", "note", "The longest run without hook-up is {nights}; the bank alone lasts {days}: sun, engine or generator carry the rest.", PRACTICE)
+@rule(
+    "brief.nights-over-bank",
+    "note",
+    "The longest run without hook-up is {nights}; the bank alone lasts {days}: sun, engine or generator carry the rest.",
+    PRACTICE,
+)
 def nights_over_bank(design: Design) -> Iterator[Hit]:
     """More nights in a row than the bank lasts."""
     nights, days = design.itinerary.longest_off_grid_nights, design.bank.days
     if nights.value > days.value:
-        tags = tuple(stay.tag for stay, result in zip(sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True) if not result.hooked_up)
+        tags = tuple(
+            stay.tag
+            for stay, result in zip(sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True)
+            if not result.hooked_up
+        )
         yield hit(*tags, nights=Given("", nights.value, "days"), days=days)
 
 

@@ -78,7 +78,13 @@ def charger_over_bank(design: Design) -> Iterator[Hit]:
     for one in _acting(design, "charger", "solar_controller"):
         limit = _charge_limit(design, one)
         if one.charge_max_v is not None and one.ties_to == "house_bank" and one.disposition != "reprogram" and one.charge_max_v > limit.value:
-            yield hit(one.tag, item=one.name, reached=volts(one.charge_max_v), limit=limit, remedy=_make(one, "reprogram" if one.can_reprogram else "replace"))
+            yield hit(
+                one.tag,
+                item=one.name,
+                reached=volts(one.charge_max_v),
+                limit=limit,
+                remedy=_make(one, "reprogram" if one.can_reprogram else "replace"),
+            )
 
 
 @rule(
@@ -199,7 +205,13 @@ def loads_other_voltage(design: Design) -> Iterator[Hit]:
             yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=edit)
 
 
-@rule("brief.cannot-reprogram", "check", "{item} is to be reprogrammed, but it has no lithium settings.", PRACTICE, "Replace it, or prove the settings on the bench first.")
+@rule(
+    "brief.cannot-reprogram",
+    "check",
+    "{item} is to be reprogrammed, but it has no lithium settings.",
+    PRACTICE,
+    "Replace it, or prove the settings on the bench first.",
+)
 def cannot_reprogram(design: Design) -> Iterator[Hit]:
     """A disposition that cannot be carried out."""
     for one in design.job.existing:
@@ -207,7 +219,13 @@ def cannot_reprogram(design: Design) -> Iterator[Hit]:
             yield hit(one.tag, item=one.name, remedy=_make(one, "replace"))
 
 
-@rule("brief.undecided", "check", "Nothing is decided about {items}.", PRACTICE, "Keep, reprogram, isolate, replace or remove: each piece needs one word before work starts.")
+@rule(
+    "brief.undecided",
+    "check",
+    "Nothing is decided about {items}.",
+    PRACTICE,
+    "Keep, reprogram, isolate, replace or remove: each piece needs one word before work starts.",
+)
 def undecided(design: Design) -> Iterator[Hit]:
     """Pieces without a disposition."""
     found = [one for one in design.job.existing if one.disposition == "undecided"]

@@ -33,6 +33,11 @@ class _Card(QFrame):
         self._sentence.setWordWrap(True)
         self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self._sentence)
+        self._advice = QLabel()
+        self._advice.setWordWrap(True)
+        self._advice.setFont(scaled(8.5))
+        self._advice.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(self._advice)
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         self._remedy = QPushButton()
@@ -59,6 +64,8 @@ class _Card(QFrame):
         if same:
             return
         self._sentence.setText(finding.sentence(system))
+        self._advice.setText(finding.rule.advice)
+        self._advice.setVisible(bool(finding.rule.advice))
         self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {finding.sentence(system)}")
         remedy = finding.remedy
         self._remedy.setVisible(remedy is not None)

@@ -7,7 +7,7 @@ from typing import Any
 
 from msgspec import Struct
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QWidget
 
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
@@ -117,3 +117,11 @@ def table_view(model: Records, name: str) -> QTableView:
     )
     view.setTabKeyNavigation(False)
     return view
+
+
+def said_label() -> QLabel:
+    """The line under a table that says why an entry was refused."""
+    said = QLabel()
+    said.setProperty("tone", "stop")
+    said.setWordWrap(True)
+    return said

@@ -267,7 +267,9 @@ class DayLeaf(Leaf):
         if tag:
             name = next(load.name for load in job.loads if load.tag == tag)
             others = [one for one in job.day_kinds if one.tag != kind.tag]
-            found += [Command(tr("Fewer details of the load") if not self.more_fields.isHidden() else tr("All details of the load"), "", self._toggle_more)]
+            found += [
+                Command(tr("Fewer details of the load") if not self.more_fields.isHidden() else tr("All details of the load"), "", self._toggle_more)
+            ]
             found += [
                 Command(tr("Copy {load} to {day}").format(load=name, day=one.name), "", partial(self._apply, copy_day(kind, one, (tag,))))
                 for one in others
@@ -288,8 +290,6 @@ class DayLeaf(Leaf):
             Command(tr("Draw the cycling loads anew"), "", self._draw_anew),
             Command(tr("Look at the whole day"), "Home", partial(self.ribbons.zoom, 24.0, 0.0)),
             Command(tr("Look closer"), "Ctrl++", partial(self.ribbons.zoom, 0.5, 720.0)),
-            Command(tr("Take in loads from a table…"), "", partial(self.wants.emit, "loads in")),
-            Command(tr("Write the loads as a table…"), "", partial(self.wants.emit, "loads out")),
         ]
         return found
 
@@ -297,7 +297,11 @@ class DayLeaf(Leaf):
         from PySide6.QtWidgets import QMenu
 
         menu = QMenu(self)
-        for command in self.commands():
+        tables = [
+            Command(tr("Take in loads from a table…"), "", partial(self.wants.emit, "loads in")),
+            Command(tr("Write the loads as a table…"), "", partial(self.wants.emit, "loads out")),
+        ]
+        for command in self.commands() + tables:
             menu.addAction(f"{command.words}\t{command.key}" if command.key else command.words, command.do)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self._more.mapToGlobal(self._more.rect().bottomLeft()))
@@ -328,4 +332,4 @@ _MIDDAY: Pattern = (Span(9 * 60, 17 * 60, 1.0),)
 
 
 def _import_numpy() -> None:
-    import numpy  # noqa: F401, ICN001  # only to have it loaded
+    import numpy  # noqa: F401  # only to have it loaded

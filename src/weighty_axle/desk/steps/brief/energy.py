@@ -111,6 +111,8 @@ class EnergyLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         day = shown.design.brief.days[shown.design.brief.design_day]
-        self.figures.put((day.bank_energy_wh, day.ac_energy_wh, day.dc_energy_wh, day.converter_energy_wh, day.no_load_energy_wh, day.inverter_loss_energy_wh))
+        self.figures.put(
+            (day.bank_energy_wh, day.ac_energy_wh, day.dc_energy_wh, day.converter_energy_wh, day.no_load_energy_wh, day.inverter_loss_energy_wh)
+        )
         self.bands.updateGeometry()
         self.bands.update()

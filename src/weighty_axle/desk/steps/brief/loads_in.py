@@ -64,7 +64,9 @@ class LoadsIn(QFrame):
         have = {load.tag for load in self._session.shown.job.loads}
         replaced = sum(load.tag in have for load in read.loads)
         if read.problems:
-            text = tr("{name}: {bad} of {rows} rows cannot be read. Nothing is taken in until every row is right; put them right in the table and read it again.")
+            text = tr(
+                "{name}: {bad} of {rows} rows cannot be read. Nothing is taken in until every row is right; put them right in the table and read it again."
+            )
         else:
             text = tr("{name}: {rows} rows are sound; {replaced} replace loads of the same tag, {new} are new.")
         text = text.format(name=name, bad=bad_rows, rows=read.rows, replaced=replaced, new=len(read.loads) - replaced)

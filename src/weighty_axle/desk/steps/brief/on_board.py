@@ -8,6 +8,7 @@ from PySide6.QtCore import QItemSelectionModel, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea
 
+from weighty_axle.design.equipment import KIND_WORDS
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
@@ -21,16 +22,18 @@ from weighty_axle.job.model import Disposition, Existing
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.units import CHARGE, VOLTAGE, System, show
 
-KINDS = (
-    ("battery", "battery"), ("charger", "charger"), ("alternator_link", "alternator link"), ("battery_link", "trickle or boost link"), ("tow_wire", "tow charge wire"),
-    ("solar_controller", "solar controller"), ("inverter", "inverter"), ("generator", "generator"), ("starter", "starter"), ("breaker", "breaker or switch"),
-    ("loads", "DC loads"), ("other", "other"),
-)  # fmt: skip
+KINDS = tuple(KIND_WORDS.items())
 FED = (
     ("none", "nothing"), ("shore", "shore"), ("inverter", "an inverter's output"), ("alternator", "alternator"), ("tow_vehicle", "towing vehicle"), ("modules", "modules"),
     ("starter_battery", "starting battery"), ("house_battery", "house battery"), ("generator", "generator"),
 )  # fmt: skip
-TIES = (("none", "nothing"), ("house_bank", "the house bank"), ("starter_battery", "starting battery"), ("other_battery", "another battery"), ("loads", "loads"))
+TIES = (
+    ("none", "nothing"),
+    ("house_bank", "the house bank"),
+    ("starter_battery", "starting battery"),
+    ("other_battery", "another battery"),
+    ("loads", "loads"),
+)
 EXISTING_FIELDS = (
     Field("Piece", "existing[{tag}].name", str, wide=2),
     Field("Kind", "existing[{tag}].kind", KINDS, wide=2),
@@ -46,7 +49,7 @@ EXISTING_FIELDS = (
     Field("Has lithium settings", "existing[{tag}].can_reprogram", bool),
 )
 _DECISIONS: tuple[Disposition, ...] = ("keep", "reprogram", "isolate", "replace", "remove")
-_WORDS = {"kind": dict(KINDS), "fed": dict(FED), "ties": dict(TIES)}
+_FED_WORDS, _TIES_WORDS = dict(FED), dict(TIES)
 
 
 class FeedsAfter(Canvas):
@@ -90,10 +93,10 @@ class OnBoardLeaf(Leaf):
         columns = (
             Column("Tag", lambda one: one.tag, None),
             Column("Piece", lambda one: one.name, None),
-            Column("Kind", lambda one: tr(_WORDS["kind"][one.kind]), None),
+            Column("Kind", lambda one: tr(KIND_WORDS[one.kind]), None),
             Column("Volts", lambda one: show(one.nominal_v, "V") if one.nominal_v % 1 else f"{one.nominal_v:.0f} V", None),
-            Column("Fed from", lambda one: tr(_WORDS["fed"][one.fed_from]), None),
-            Column("Ties to", lambda one: tr(_WORDS["ties"][one.ties_to]), None),
+            Column("Fed from", lambda one: tr(_FED_WORDS[one.fed_from]), None),
+            Column("Ties to", lambda one: tr(_TIES_WORDS[one.ties_to]), None),
             Column("Decision", lambda one: tr(DISPOSITION_WORDS[one.disposition]), None),
             Column("Audit", self._audit, None),
         )
@@ -153,7 +156,9 @@ class OnBoardLeaf(Leaf):
         for press in self._presses.values():
             press.setEnabled(one is not None)
         if one is None:
-            self._said.setText(tr("What is on board already? “Add a piece” for every battery, charger, link, controller, inverter, breaker and panel found."))
+            self._said.setText(
+                tr("What is on board already? “Add a piece” for every battery, charger, link, controller, inverter, breaker and panel found.")
+            )
         else:
             self.fields.show_shown(shown, one.tag)
             for disposition, press in self._presses.items():

@@ -180,7 +180,14 @@ class Ribbons(Canvas):
             self._span(painter, load, span, y, asleep=asleep)
         painter.restore()
         if asleep and load.patterns.get(self.day_kind):
-            words(painter, QRectF(self.width() - END - 120, y, 116, ROW), tr("not in {season}").format(season=self.season), size=7.5, colour=now.muted, align=RIGHT)
+            words(
+                painter,
+                QRectF(self.width() - END - 120, y, 116, ROW),
+                tr("not in {season}").format(season=self.season),
+                size=7.5,
+                colour=now.muted,
+                align=RIGHT,
+            )
         if lit and self.hasFocus():
             start, end = sorted((self._cursor, self._anchor))
             painter.setPen(QPen(QColor(now.ink), 1.5))
@@ -264,7 +271,9 @@ class Ribbons(Canvas):
             self.zoom(0.8 if up else 1.25, max(0.0, min(1440.0, minute)))
             return
         line = self._line_of(event.position().y())
-        span = self._span_at(line, minute) if isinstance(line, Load) and line.tag in self._session.selection and event.position().x() >= LABELS else None
+        span = (
+            self._span_at(line, minute) if isinstance(line, Load) and line.tag in self._session.selection and event.position().x() >= LABELS else None
+        )
         if not isinstance(line, Load) or span is None:
             event.ignore()
             return

@@ -106,7 +106,9 @@ class TickBoard(Canvas):
             painter.drawRect(box)
             if on:
                 painter.setPen(QPen(QColor(now.live), 2.6))
-                painter.drawPolyline(QPolygonF([QPointF(box.x() + 2, box.y() + 7), QPointF(box.x() + 6, box.y() + 11), QPointF(box.x() + 13, box.y() + 1)]))
+                painter.drawPolyline(
+                    QPolygonF([QPointF(box.x() + 2, box.y() + 7), QPointF(box.x() + 6, box.y() + 11), QPointF(box.x() + 13, box.y() + 1)])
+                )
             words(painter, rect.adjusted(30, 0, -58, 0), load.name, size=9, bold=on, align=LEFT)
             words(painter, rect.adjusted(30, 0, -6, 0), show(load.running_w * load.count, "W"), size=8.5, colour=now.muted, align=RIGHT)
             if self.hasFocus() and index == self._at:
@@ -158,10 +160,16 @@ class Verdict(Canvas):
             return tr("Tick what should run together."), False
         first, start = result.first, result.worst_start
         if first is not None:
-            held = tr("gives way at once") if first.seconds.value < 0.5 else tr("gives way after {time}").format(time=duration_words(first.seconds.value))
+            held = (
+                tr("gives way at once")
+                if first.seconds.value < 0.5
+                else tr("gives way after {time}").format(time=duration_words(first.seconds.value))
+            )
             return f"{first.what[0].upper()}{first.what[1:]} {held}.", True
         if start.value > 1:
-            return tr("It would run, but it cannot be started: {what} asks for {share} of the surge.").format(what=start.limit, share=show(start.value, "1")), True
+            return tr("It would run, but it cannot be started: {what} asks for {share} of the surge.").format(
+                what=start.limit, share=show(start.value, "1")
+            ), True
         return tr("It holds. From full, the bank lasts {time}.").format(time=duration_words(result.lasts_h.value * 3600)), False
 
     def draw(self, painter: QPainter) -> None:
@@ -175,7 +183,11 @@ class Verdict(Canvas):
             power=show(result.running_w.value, "W"), amps=show(result.bank_a.value, "A"), time=duration_words(result.lasts_h.value * 3600)
         )  # fmt: skip
         words(painter, QRectF(8, 50, width, 16), line, size=8.5, colour=now.muted)
-        self.figures += [(QRectF(8, 50, width / 3, 16), result.running_w), (QRectF(8 + width / 3, 50, width / 3, 16), result.bank_a), (QRectF(8 + 2 * width / 3, 50, width / 3, 16), result.lasts_h)]
+        self.figures += [
+            (QRectF(8, 50, width / 3, 16), result.running_w),
+            (QRectF(8 + width / 3, 50, width / 3, 16), result.bank_a),
+            (QRectF(8 + 2 * width / 3, 50, width / 3, 16), result.lasts_h),
+        ]
         y = 74.0
         for limit in result.limits:
             self._limit(painter, limit, QRectF(8, y, width, 30))
@@ -193,12 +205,24 @@ class Verdict(Canvas):
         now, over = look(), limit.share > 1
         most = max(1.25, min(limit.share, 3.0) * 1.05)
         words(painter, QRectF(rect.x(), rect.y(), 104, 16), limit.what, size=9, bold=over)
-        bar(painter, QRectF(rect.x() + 108, rect.y() + 3, rect.width() - 230, 11), min(limit.share, 3.0) / most, now.stop if over else now.steel, limit_share=1 / most)
+        bar(
+            painter,
+            QRectF(rect.x() + 108, rect.y() + 3, rect.width() - 230, 11),
+            min(limit.share, 3.0) / most,
+            now.stop if over else now.steel,
+            limit_share=1 / most,
+        )
         held = tr("holds") if math.isinf(limit.seconds.value) else tr("at once") if limit.seconds.value < 0.5 else duration_words(limit.seconds.value)
         words(painter, QRectF(rect.right() - 116, rect.y(), 112, 16), held, size=9, bold=True, colour=now.stop if over else now.ink, align=RIGHT)
-        text = tr("{asked} of {stands} · {why}").format(asked=show(limit.asked.value, limit.asked.unit), stands=show(limit.stands.value, limit.stands.unit), why=tr(limit.why))
+        text = tr("{asked} of {stands} · {why}").format(
+            asked=show(limit.asked.value, limit.asked.unit), stands=show(limit.stands.value, limit.stands.unit), why=tr(limit.why)
+        )
         words(painter, QRectF(rect.x() + 108, rect.y() + 15, rect.width() - 112, 14), text, size=7.5, colour=now.muted)
-        self.figures += [(QRectF(rect.x(), rect.y(), rect.width() - 120, 16), limit.asked), (QRectF(rect.right() - 116, rect.y(), 112, 16), limit.seconds), (QRectF(rect.x() + 108, rect.y() + 15, rect.width() - 112, 14), limit.stands)]
+        self.figures += [
+            (QRectF(rect.x(), rect.y(), rect.width() - 120, 16), limit.asked),
+            (QRectF(rect.right() - 116, rect.y(), 112, 16), limit.seconds),
+            (QRectF(rect.x() + 108, rect.y() + 15, rect.width() - 112, 14), limit.stands),
+        ]
 
     def _start(self, painter: QPainter, result: Together, y: float, width: float) -> float:
         start = result.worst_start
@@ -213,7 +237,13 @@ class Verdict(Canvas):
         if not result.dead:
             return y
         names = ", ".join(load.name for load in self._session.shown.job.loads if load.tag in result.dead)
-        words(painter, QRectF(8, y, width, 16), tr("No 240 V with both legs in phase: {loads} does not run").format(loads=names), size=8.5, colour=look().stop)
+        words(
+            painter,
+            QRectF(8, y, width, 16),
+            tr("No 240 V with both legs in phase: {loads} does not run").format(loads=names),
+            size=8.5,
+            colour=look().stop,
+        )
         return y + 18
 
     def _source(self, painter: QPainter, tag: str, rect: QRectF) -> None:
@@ -221,10 +251,25 @@ class Verdict(Canvas):
         source = next(one for one in self.result.sources if one.tag == tag)
         stated = next(one for one in self._session.shown.job.inverters.sources if one.tag == tag)
         words(painter, QRectF(rect.x(), rect.y(), rect.width() * 0.55, 15), f"{stated.name}, {show(stated.limit_a, 'A')}", size=8.5, bold=True)
-        lasts = tr("nothing from the bank") if source.bank_adds_w.value <= 0 else tr("bank adds {power}, lasts {time}").format(power=show(source.bank_adds_w.value, "W"), time=duration_words(source.lasts_h.value * 3600))
+        lasts = (
+            tr("nothing from the bank")
+            if source.bank_adds_w.value <= 0
+            else tr("bank adds {power}, lasts {time}").format(
+                power=show(source.bank_adds_w.value, "W"), time=duration_words(source.lasts_h.value * 3600)
+            )
+        )
         dead = tr(" · no 240 V from this source: it runs from the bank") if source.dead else ""
-        words(painter, QRectF(rect.x(), rect.y() + 13, rect.width(), 14), tr("gives {power}; ").format(power=show(source.gives_w.value, "W")) + lasts + dead, size=7.5, colour=look().muted)
-        self.figures += [(QRectF(rect.x(), rect.y(), rect.width() / 2, 28), source.gives_w), (QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 28), source.bank_adds_w)]
+        words(
+            painter,
+            QRectF(rect.x(), rect.y() + 13, rect.width(), 14),
+            tr("gives {power}; ").format(power=show(source.gives_w.value, "W")) + lasts + dead,
+            size=7.5,
+            colour=look().muted,
+        )
+        self.figures += [
+            (QRectF(rect.x(), rect.y(), rect.width() / 2, 28), source.gives_w),
+            (QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 28), source.bank_adds_w),
+        ]
 
 
 class RunTogetherLeaf(Leaf):

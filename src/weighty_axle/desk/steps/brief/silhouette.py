@@ -169,7 +169,11 @@ def _ceilings(design: Design) -> list[_Ceiling]:
     now, sources = look(), list(zip(design.job.inverters.sources, design.inverters.sources, strict=True))
     found = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), now.stop)]
     inlets = [(source.name, row.continuous_w.value, now.check) for source, row in sources if source.kind == "shore"]
-    return found + sorted(inlets, key=lambda one: -one[1])[:2] + [(source.name, row.continuous_w.value, now.steel) for source, row in sources if source.kind == "generator"]
+    return (
+        found
+        + sorted(inlets, key=lambda one: -one[1])[:2]
+        + [(source.name, row.continuous_w.value, now.steel) for source, row in sources if source.kind == "generator"]
+    )
 
 
 def _starts(design: Design, profile: Profile, totals: list[float]) -> list[tuple[float, float, float]]:

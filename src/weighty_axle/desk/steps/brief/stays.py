@@ -124,7 +124,11 @@ class StaysLeaf(Leaf):
                 kind = kinds[index]
                 fields.show_shown(shown, kind.tag)
                 day = shown.design.brief.days[kind.tag]
-                said.setText(tr("{energy} a day, {days} days in the year").format(energy=show(day.bank_energy_wh.value, "Wh"), days=shown.design.itinerary.days_of_kind[kind.tag]))
+                said.setText(
+                    tr("{energy} a day, {days} days in the year").format(
+                        energy=show(day.bank_energy_wh.value, "Wh"), days=shown.design.itinerary.days_of_kind[kind.tag]
+                    )
+                )
                 press.setEnabled(len(kinds) > 1)
 
     def _kind_row(self, index: int) -> tuple[Fields, QLabel, QPushButton]:

@@ -50,17 +50,17 @@ class YearStrip(Canvas):
     def _half(day: int) -> int:
         return 0 if day < month_start(6) else 1
 
-    def x(self, day: float, half: int) -> float:
+    def day_x(self, day: float, half: int) -> float:
         """Pixel of a day in one half of the year."""
         first, last = (1, month_start(6)) if half == 0 else (month_start(6), YEAR_DAYS + 1)
         return _PAD + (self.width() - 2 * _PAD) * (day - first) / (last - first)
 
-    def y(self, half: int) -> float:
+    def half_y(self, half: int) -> float:
         """Top of a half."""
         return 4 + half * (self.height() - 20) / 2
 
     def _day(self, x: float, y: float) -> int:
-        half = 0 if y < self.y(1) else 1
+        half = 0 if y < self.half_y(1) else 1
         first, last = (1, month_start(6)) if half == 0 else (month_start(6), YEAR_DAYS + 1)
         return max(1, min(YEAR_DAYS, int(first + (x - _PAD) / max(1.0, self.width() - 2 * _PAD) * (last - first))))
 
@@ -71,7 +71,11 @@ class YearStrip(Canvas):
         for half, (first, last) in enumerate(((1, month_start(6)), (month_start(6), YEAR_DAYS + 1))):
             low, high = max(stay.first_day, first), min(end, last)
             if low < high:
-                found.append(QRectF(self.x(low, half), self.y(half) + 18, self.x(high, half) - self.x(low, half), (self.height() - 20) / 2 - 40))
+                found.append(
+                    QRectF(
+                        self.day_x(low, half), self.half_y(half) + 18, self.day_x(high, half) - self.day_x(low, half), (self.height() - 20) / 2 - 40
+                    )
+                )
         return found
 
     # ---- drawing ----
@@ -80,20 +84,22 @@ class YearStrip(Canvas):
         now = look()
         for month in range(12):
             half = month // 6
-            left, right = self.x(month_start(month), half), self.x(month_start(month) + MONTH_DAYS[month], half)
+            left, right = self.day_x(month_start(month), half), self.day_x(month_start(month) + MONTH_DAYS[month], half)
             season = season_of(month_start(month), self._session.shown.job.site.latitude_deg)
-            rect = QRectF(left, self.y(half) + 18, right - left, (self.height() - 20) / 2 - 40)
+            rect = QRectF(left, self.half_y(half) + 18, right - left, (self.height() - 20) / 2 - 40)
             painter.fillRect(rect, QColor(now.track if SEASONS.index(season) % 2 else now.note_soft))
             painter.setPen(QPen(QColor(now.panel), 1))
             painter.drawLine(rect.topLeft(), rect.bottomLeft())
-            words(painter, QRectF(left + 3, self.y(half), right - left, 17), f"{MONTHS[month]} · {tr(season)}", size=7.5, colour=now.muted)
+            words(painter, QRectF(left + 3, self.half_y(half), right - left, 17), f"{MONTHS[month]} · {tr(season)}", size=7.5, colour=now.muted)
         uses = {kind.tag: kind.use for kind in self._session.shown.job.day_kinds}
         for stay in self._session.shown.job.stays:
             self._stay(painter, stay, uses[stay.day_kind])
-        self._legend(painter, {use for use in uses.values()})
+        self._legend(painter, set(uses.values()))
         if not self._session.shown.job.stays:
-            rect = QRectF(_PAD, self.y(0) + 18, self.width() - 2 * _PAD, (self.height() - 20) / 2 - 40)
-            words(painter, rect, tr("No stays yet. “Add a stay” puts one into the first free days; drag it where it belongs."), size=9.5, align=CENTRE)
+            rect = QRectF(_PAD, self.half_y(0) + 18, self.width() - 2 * _PAD, (self.height() - 20) / 2 - 40)
+            words(
+                painter, rect, tr("No stays yet. “Add a stay” puts one into the first free days; drag it where it belongs."), size=9.5, align=CENTRE
+            )
 
     def _stay(self, painter: QPainter, stay: Stay, use: DayUse) -> None:
         now, lit = look(), stay.tag in self._session.selection

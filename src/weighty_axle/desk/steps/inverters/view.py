@@ -92,7 +92,16 @@ class InvertersView(StepView):
         if index > 0:
             row = self._offered()[index - 1]
             limit_a = row.amps * CONTINUOUS_SHARE[row.practice]
-            made = Source(tag=row.tag, name=row.name, kind=row.kind, volts=row.volts, legs=row.legs, legs_in_phase=row.legs_in_phase, amps=row.amps, limit_a=limit_a)
+            made = Source(
+                tag=row.tag,
+                name=row.name,
+                kind=row.kind,
+                volts=row.volts,
+                legs=row.legs,
+                legs_in_phase=row.legs_in_phase,
+                amps=row.amps,
+                limit_a=limit_a,
+            )
             have = self.session.shown.job.inverters.sources
             self.session.apply(set_value("inverters.sources", (*have, made), f"Add {row.name}"))
 

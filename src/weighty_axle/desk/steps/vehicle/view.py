@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter
-from PySide6.QtWidgets import QLabel
 
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import StepView
+from weighty_axle.desk.steps.view import FigureRow, Leaf, LeafedView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, table_view
+from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
 from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Axle
+from weighty_axle.job.model import Axle, Job
+from weighty_axle.reference.vehicle_types import take_type, vehicle_types
 from weighty_axle.units import FRACTION, LENGTH, MASS, TEMPERATURE, Kind, System, show
 
 KINDS = (
@@ -22,11 +26,19 @@ KINDS = (
     ("centre_axle_trailer", "centre-axle trailer"),
 )  # fmt: skip
 PRACTICES = (("north_american", "North American"), ("international", "international"))
+
+
+def _take_type(_job: Job, _path: str, key: Any) -> Edit:
+    return take_type(next(one for one in vehicle_types().rows if one.key == key))
+
+
 VEHICLE_FIELDS = (
     Field("Job", "name", str),
     Field("Customer", "customer", str),
     Field("Practice", "practice", PRACTICES),
     Field("Kind", "vehicle.kind", KINDS),
+    Field("Start from a type", "vehicle.description", tuple((one.key, one.title) for one in vehicle_types().rows), make=_take_type),
+    Field("Described as", "vehicle.description", str),
     Field("Length", "vehicle.length_m", LENGTH),
     Field("Width", "vehicle.width_m", LENGTH),
     Field("Roof above ground", "vehicle.roof_m", LENGTH),
@@ -100,17 +112,15 @@ class AxleBars(Canvas):
             )
 
 
-class VehicleView(StepView):
+class MeasuredLeaf(Leaf):
     """Measured numbers, the axles by row, and their bars."""
 
     def __init__(self, session: Session, system: System) -> None:
-        super().__init__(session, system, "Vehicle", "what was measured and weighed")
+        super().__init__(session, system)
         self.fields = Fields(session, system, VEHICLE_FIELDS, 6)
         self.column.addWidget(self.fields)
-        self._said = QLabel()
-        self._said.setProperty("tone", "stop")
-        self._said.setWordWrap(True)
-        self.model = Records(session, system, AXLE_COLUMNS, self._say, self)
+        self._said = said_label()
+        self.model = Records(session, system, AXLE_COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Axles"))
         self.table.setMinimumHeight(108)
         self.table.setMaximumHeight(140)
@@ -118,10 +128,9 @@ class VehicleView(StepView):
         self.column.addWidget(self._said)
         self.bars = AxleBars(session, system)
         self.column.addWidget(self.bars, 3)
-        self.figures = self.figure_row()
-
-    def _say(self, problem: str) -> None:
-        self._said.setText(problem)
+        self.figures = FigureRow(system)
+        self.column.addWidget(self.figures)
+        self.listen(self.bars, self.figures)
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
@@ -129,3 +138,26 @@ class VehicleView(StepView):
         place = shown.design.place
         self.figures.put((place.added_kg, place.gross_kg, place.gross_margin_kg, place.right_minus_left_kg))
         self.bars.update()
+
+
+def _late(name: str, session: Session, system: System) -> Leaf:
+    """A survey leaf, imported when it is first turned to."""
+    from weighty_axle.desk.steps.vehicle import survey
+
+    maker: Callable[[Session, System], Leaf] = getattr(survey, name)
+    return maker(session, system)
+
+
+class VehicleView(LeafedView):
+    """What was measured: the vehicle itself, its roof, bays and wire ways, and the photo list."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(
+            session, system, "Vehicle", "what was measured and weighed",
+            {
+                "Measured": partial(MeasuredLeaf, session, system),
+                "Roof": partial(_late, "RoofLeaf", session, system),
+                "Bays and ways": partial(_late, "BaysLeaf", session, system),
+                "Photos and sheet": partial(_late, "PhotosLeaf", session, system),
+            },
+        )  # fmt: skip

@@ -1,0 +1,182 @@
+"""Work with files that takes a while: the pack, survey sheets, tables of loads. Asks where, works in the background, tells the end."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject
+
+from weighty_axle.desk.background import Task
+from weighty_axle.desk.session import Shown
+from weighty_axle.desk.text import tr
+from weighty_axle.job.model import Job
+from weighty_axle.units import System
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.window import Window
+    from weighty_axle.exports.loads_table import LoadsRead
+
+TABLES = "Tables (*.csv *.xlsx)"
+
+
+class FileWork(QObject):
+    """One piece of work at a time, named by what is wanted."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__(window)
+        self._window = window
+        self._task: Task | None = None
+        self._ended: Callable[[Any], None] = self._tell_path
+        self._asks: dict[str, Callable[[], None]] = {
+            "pack": self._ask_pack, "survey blank": partial(self._ask_survey, True), "survey filled": partial(self._ask_survey, False),
+            "loads in": self._ask_loads_in, "loads out": self._ask_loads_out,
+        }  # fmt: skip
+
+    def do(self, wanted: str) -> None:
+        """Ask where, and begin."""
+        if self._window.session is not None:
+            self._asks[wanted]()
+
+    def cancel(self) -> None:
+        """Stop what runs."""
+        if self._task is not None:
+            self._task.cancel()
+
+    # ---- asking ----
+
+    def _folder(self) -> Path:
+        path = self._window.session.path if self._window.session is not None else None
+        return path.parent if path else Path.home()
+
+    def _ask_pack(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name = QFileDialog.getExistingDirectory(self._window, tr("Folder for the pack"), str(self._folder()))
+        if name:
+            self.write_pack(Path(name))
+
+    def _ask_survey(self, blank: bool) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        start = self._folder() / ("survey-blank.pdf" if blank else "survey.pdf")
+        name, _ = QFileDialog.getSaveFileName(self._window, tr("Survey sheet"), str(start), "PDF (*.pdf)")
+        if name:
+            self.write_survey(Path(name).with_suffix(".pdf"), blank=blank)
+
+    def _ask_loads_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Take in loads from a table"), str(self._folder()), TABLES)
+        if name:
+            self.read_loads(Path(name))
+
+    def _ask_loads_out(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getSaveFileName(self._window, tr("Write the loads as a table"), str(self._folder() / "loads.xlsx"), TABLES)
+        if name:
+            path = Path(name)
+            self.write_loads(path if path.suffix.lower() in (".csv", ".xlsx") else path.with_suffix(".csv"))
+
+    # ---- working ----
+
+    def _shown(self) -> Shown:
+        assert self._window.session is not None
+        return self._window.session.shown
+
+    def _run(self, title: str, work: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]) -> None:
+        if self._task is not None:
+            return
+        self._task, self._ended = Task(title, work, self), ended
+        self._task.finished.connect(self._on_finished)
+        self._task.failed.connect(self._on_failed)
+        self._window.work(self._task)
+
+    def _over(self) -> str:
+        """The work is over; returns its title."""
+        assert self._task is not None
+        title = self._task.title
+        self._task.deleteLater()
+        self._task = None
+        return title
+
+    def _on_finished(self, result: Any) -> None:
+        self._over()
+        self._ended(result)
+
+    def _on_failed(self, why: str) -> None:
+        title = self._over()
+        self._window.say(tr("{title}: not done. {why}").format(title=title, why=why) if why else tr("{title}: cancelled.").format(title=title))
+
+    def write_pack(self, folder: Path) -> None:
+        """Write the pack into a folder."""
+        work = partial(_write_pack, self._shown(), folder, date.today(), self._window.preferences.units)
+        self._run(tr("Writing the pack"), work, self._tell_pack)
+
+    def _tell_pack(self, paths: list[Path]) -> None:
+        self._window.say(tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths)))
+
+    def write_survey(self, path: Path, *, blank: bool) -> None:
+        """Write a survey sheet."""
+        work = partial(_write_survey, self._shown(), path, blank, date.today(), self._window.preferences.units)
+        self._run(tr("Writing the survey sheet"), work, self._tell_path)
+
+    def write_loads(self, path: Path) -> None:
+        """Write the loads as a table."""
+        self._run(tr("Writing the loads"), partial(_write_loads, self._shown().job, path), self._tell_path)
+
+    def _tell_path(self, path: Path) -> None:
+        self._window.say(tr("Written: {path}.").format(path=path))
+
+    def read_loads(self, path: Path) -> None:
+        """Read a table of loads and show what it holds."""
+        self._run(tr("Reading {name}").format(name=path.name), partial(_read_loads, path, self._shown().job), partial(self._show_loads, path.name))
+
+    def _show_loads(self, name: str, read: LoadsRead | str) -> None:
+        from weighty_axle.desk.steps.brief.view import BriefView
+
+        if isinstance(read, str):
+            self._window.say(read)
+            return
+        self._window.hide_notice()
+        self._window.go("brief")
+        assert self._window.bench is not None
+        view = self._window.bench.view("brief")
+        assert isinstance(view, BriefView)
+        view.show_read(read, name)
+
+
+def _write_pack(shown: Shown, folder: Path, today: date, units: System, progress: Callable[[float, str], None]) -> list[Path]:
+    from weighty_axle.exports.pack import write_pack
+
+    return write_pack(shown.design, shown.findings, folder, today=today, system=units, progress=progress)
+
+
+def _write_survey(shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.survey_sheet import write_survey_sheet
+
+    progress(0.2, tr("Pages"))
+    return write_survey_sheet(shown.design, path, blank=blank, today=today, system=units)
+
+
+def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.loads_table import write_loads
+
+    progress(0.2, tr("Rows"))
+    write_loads(job, path)
+    return path
+
+
+def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | str:
+    """What the table holds, or the sentence of why it is of no use."""
+    from weighty_axle.exports.loads_table import TableError, read_loads
+
+    progress(0.2, tr("Rows"))
+    try:
+        return read_loads(path, job)
+    except TableError as error:
+        return str(error)
