@@ -114,14 +114,14 @@ def _demos(_options: argparse.Namespace) -> int:
 
 def _derive(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
-    from weighty_axle.exports.figures_json import design_data
+    from weighty_axle.exports.figures_json import all_figures, design_data
     from weighty_axle.units import show
 
     design = derive(read_job(options.job))
     if options.json:
         _print_json(design_data(design))
     else:
-        for path, figure in design.figures():
+        for path, figure in all_figures(design):
             print(f"{path:52} {show(figure.value, figure.unit):>14}  {figure.name}")
     return 0
 

@@ -17,7 +17,8 @@ import pytest
 
 from weighty_axle.job import journal, store
 from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import Edit, add_load, move, next_tag, paint, painted, set_pack, set_pack_count, set_stacking, set_value, turn_module
+from weighty_axle.job.brief_edits import add_load, paint, painted
+from weighty_axle.job.edits import Edit, move, next_tag, set_pack, set_pack_count, set_stacking, set_value, turn_module
 from weighty_axle.job.model import Load, Span
 from weighty_axle.reference import tables
 

@@ -25,8 +25,8 @@ class ItineraryResult(Struct, frozen=True):
     stays: tuple[StayResult, ...]
     days_of_kind: dict[str, int]
     planned_days: Figure
-    off_grid_nights: Figure
-    longest_off_grid_nights: Figure
+    off_grid_days: Figure
+    longest_off_grid_days: Figure
     driven_h: Figure
     energy_wh: Figure
 
@@ -51,9 +51,9 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
     return ItineraryResult(
         results,
         days,
-        Figure("Days planned", sum(stay.days for stay in stays), "count", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
-        Figure("Nights without hook-up", off_grid, "count", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
-        Figure("Longest without hook-up", longest, "count", "longest run of such days in a row", given, TEXTBOOK),
+        Figure("Days planned", sum(stay.days for stay in stays), "days", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
+        Figure("Days without hook-up", off_grid, "days", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
+        Figure("Longest without hook-up", longest, "days", "longest run of such days in a row", given, TEXTBOOK),
         Figure("Hours driven in the year", sum(stay.days * stay.driven_h for stay in stays), "h", "Σ days × hours driven a day", given, TEXTBOOK),
         Figure("Energy of the year's stays", sum(one.energy_wh.value for one in results), "Wh", "Σ energy of the stays", tuple(one.energy_wh for one in results), TEXTBOOK),
     )  # fmt: skip

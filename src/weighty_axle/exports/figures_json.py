@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Any
 
+from weighty_axle.design.coincidence import coincidence
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.rules.registry import Finding
@@ -15,7 +17,7 @@ def design_data(design: Design) -> dict[str, Any]:
     """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null."""
     return {
         "job": design.job.name,
-        "figures": {path: _figure(figure) for path, figure in design.figures()},
+        "figures": {path: _figure(figure) for path, figure in all_figures(design)},
         "runs": {
             run.tag: {
                 "from": run.start,
@@ -26,8 +28,22 @@ def design_data(design: Design) -> dict[str, Any]:
             }
             for run in design.wiring.runs
         },
+        "brief": {
+            kind: {season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh} for season, key in seasons.items()}
+            for kind, seasons in design.brief.seasonal.items()
+        },
+        "feeds_afterwards": [
+            {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)} for feed in design.equipment.feeds
+        ],
         "settings": {point.key: {"unit_tag": point.unit_tag, "value": point.value, "unit": point.computed.unit} for point in design.settings.points},
     }
+
+
+def all_figures(design: Design) -> Iterator[tuple[str, Figure]]:
+    """Every figure of the design, and those made on demand: the honest peak of each kind of day."""
+    yield from design.figures()
+    for kind in design.brief.days:
+        yield f"brief.days[{kind}].peak_ac_p95_w", coincidence(design, kind).peak_ac_p95_w
 
 
 def _figure(figure: Figure) -> dict[str, Any]:

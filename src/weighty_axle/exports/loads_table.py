@@ -304,15 +304,13 @@ class _RowReader:
         try:
             return msgspec.convert(msgspec.to_builtins(made), Load)
         except msgspec.ValidationError as error:
-            problem = problem_from(str(error))
-            column = problem.place.split(".")[-1].split("[")[0] or "name"
-            self.wrong(column, problem.message)
+            self.wrong("tag", problem_from(str(error)).message)
             return None
 
     def _value(self, name: str, kind: Kind | type) -> Any:
         if not self._cells.get(name):
             return None
-        return self._try(name, lambda text: _read(text, kind))
+        return self._try(name, lambda text: _bounded(name, _read(text, kind)))
 
     def _try(self, column: str, read: Callable[[str], Any]) -> Any:
         try:
@@ -339,6 +337,17 @@ def _read(text: str, kind: Kind | type) -> Any:
     if kind is FRACTION and re.fullmatch(r"\s*[\d.,]+\s*", text):
         return parse(text, NUMBER)  # in a table a share stands as 0 to 1, or with its % sign
     return parse(text, kind)
+
+
+def _bounded(name: str, value: Any) -> Any:
+    """The value, when the job's own bounds for it allow it. Raises QuantityError with the bound."""
+    probe = {"tag": "LD1", "name": "probe", "supply": "AC", "running_w": 1.0, "power_factor": 1.0}
+    changed = {"seasons": {name: value}} if name in _SEASONS else {name: value}
+    try:
+        msgspec.convert({**probe, **changed}, Load)
+    except msgspec.ValidationError as error:
+        raise QuantityError(problem_from(str(error)).message) from None
+    return value
 
 
 def _supply(text: str) -> Supply:

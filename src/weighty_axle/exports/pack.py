@@ -9,11 +9,14 @@ from typing import Any
 
 import msgspec
 
+from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.derive import Design
+from weighty_axle.design.seasons import date_words
 from weighty_axle.design.wiring import choice_name
 from weighty_axle.exports.figures_json import design_data, findings_data
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import items_csv, settings_csv
+from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
 from weighty_axle.units import System, conductor_words, show
 
@@ -81,14 +84,16 @@ class _Pages(Pages):
         flow: list[Any] = []
         for share, words, part in (
             (0.3, "Cover", self._cover),
-            (0.45, "Vehicle", self._vehicle),
+            (0.4, "Vehicle", self._vehicle),
+            (0.47, "Brief", self._brief),
+            (0.5, "On board", self._on_board),
             (0.55, "Summary", self._summary),
             (0.7, "Findings", self._findings),
             (0.8, "Cables", self._cables),
             (0.9, "Settings", self._settings),
         ):
             tell(share, words)
-            if words in ("Summary", "Findings", "Settings"):
+            if words in ("Brief", "Summary", "Findings", "Settings"):
                 flow.append(PageBreak())
             flow += part()
         return flow
@@ -132,6 +137,48 @@ class _Pages(Pages):
             self.text(gross + side),
         ]
 
+    def _brief(self) -> list[Any]:
+        """Energy of every kind of day and season with its losses, and the year's stays."""
+        job, brief = self.design.job, self.design.brief
+        rows = [["Kind of day", "Season", "AC loads", "DC loads", "Converters", "Idling", "Converting", "Out of the bank"]]
+        for one in brief.profiles.values():
+            dc = sum(wh for supply, wh in one.by_supply_wh.items() if supply in DC_VOLTS)
+            ac = sum(one.by_supply_wh.values()) - dc
+            energies = (ac, dc, one.converter_wh, one.idle_wh, one.converting_wh, one.bank_wh)
+            rows.append([brief.days[one.kind].name, one.season_words or "any", *(show(wh, "Wh") for wh in energies)])
+        flow = [self.text("What must run", self.head), self.table(rows, (0.18, 0.14, 0.11, 0.11, 0.11, 0.1, 0.11, 0.14))]
+        if job.stays:
+            kinds = {kind.tag: kind.name for kind in job.day_kinds}
+            results = {one.tag: one for one in self.design.itinerary.stays}
+            stays = [["Place", "From", "Days", "Kind of day", "Plugs in at", "Driven a day", "Energy a day"]]
+            stays += [
+                [
+                    stay.place, date_words(stay.first_day), str(stay.days), kinds[stay.day_kind], stay.source or "nowhere", f"{stay.driven_h:g} h",
+                    show(results[stay.tag].energy_per_day_wh.value, "Wh"),
+                ]
+                for stay in sorted(job.stays, key=lambda one: one.first_day)
+            ]  # fmt: skip
+            flow += [self.text("The year", self.head), self.table(stays, (0.26, 0.1, 0.08, 0.18, 0.14, 0.12, 0.12))]
+        return flow
+
+    def _on_board(self) -> list[Any]:
+        """What becomes of the equipment found, and what feeds what afterwards."""
+        job = self.design.job
+        if not job.existing:
+            return []
+        advice: dict[str, str] = {}
+        for finding in self.findings:
+            for tag in finding.tags:
+                advice.setdefault(tag, finding.rule.advice)
+        rows = [["Tag", "On board already", "Volts", "Decision", "What to do, and with the loose end"]]
+        rows += [[one.tag, one.name, show(one.nominal_v, "V"), DISPOSITION_WORDS[one.disposition], advice.get(one.tag, "")] for one in job.existing]
+        feeds = [["Afterwards", "is fed from", "through", "mind"]]
+        feeds += [[feed.consumer, feed.source, feed.through, feed.mind] for feed in self.design.equipment.feeds]
+        return [
+            self.text("On board already", self.head), self.table(rows, (0.08, 0.26, 0.1, 0.12, 0.44)),
+            self.text("What feeds what afterwards", self.head), self.table(feeds, (0.22, 0.2, 0.28, 0.3)),
+        ]  # fmt: skip
+
     def _summary(self) -> list[Any]:
         d = self.design
         figures = [
@@ -148,7 +195,7 @@ class _Pages(Pages):
     def _findings(self) -> list[Any]:
         rows = [["", "Finding", "Concerns", "What would put it right"]]
         rows += [
-            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), one.remedy.label if one.remedy else ""]
+            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), one.remedy.label if one.remedy else one.rule.advice]
             for one in self.findings
         ]
         return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23))]

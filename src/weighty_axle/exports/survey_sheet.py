@@ -29,8 +29,8 @@ def write_survey_sheet(design: Design, path: Path, *, blank: bool, today: date, 
         return _Sheet(design, blank, system, width).story()
 
     path.parent.mkdir(parents=True, exist_ok=True)
-    name = "Survey" if blank else design.job.name
-    write_pdf(path, f"{name}: survey sheet", f"{name} · survey sheet" + ("" if blank else f" · {today.isoformat()}"), design.job.practice, story)
+    foot = "Survey sheet" if blank else f"{design.job.name} · survey sheet · {today.isoformat()}"
+    write_pdf(path, foot, foot, design.job.practice, story)
     return path
 
 
@@ -44,8 +44,10 @@ class _Sheet(Pages):
     def story(self) -> list[Any]:
         from reportlab.platypus import PageBreak
 
+        # Tables to be filled in by hand keep together by themselves.
+        turn = [] if self.blank else [PageBreak()]
         return [
-            *self._head(), *self._vehicle(), *self._axles(), *self._roof(), PageBreak(), *self._bays(), *self._sockets(), *self._existing(), PageBreak(),
+            *self._head(), *self._vehicle(), *self._axles(), *self._roof(), PageBreak(), *self._bays(), *self._sockets(), *self._existing(), *turn,
             *self._loads(), *self._stays(), *self._photos(),
         ]  # fmt: skip
 

@@ -143,7 +143,7 @@ def stay_not_driven(design: Design) -> Iterator[Hit]:
 )
 def nights_over_bank(design: Design) -> Iterator[Hit]:
     """More nights in a row than the bank lasts."""
-    nights, days = design.itinerary.longest_off_grid_nights, design.bank.days
+    nights, days = design.itinerary.longest_off_grid_days, design.bank.days
     if nights.value > days.value:
         tags = tuple(
             stay.tag

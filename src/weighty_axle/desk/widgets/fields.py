@@ -178,6 +178,7 @@ class Fields(QWidget):
             choice.setAccessibleName(tr(field.words))
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(5)
+            choice.setPlaceholderText(tr("choose…"))
             choice.installEventFilter(self._no_wheel)
             choice.activated.connect(lambda index, field=field, choice=choice: self._send(field, choice.itemData(index), choice.itemText(index)))
             return choice

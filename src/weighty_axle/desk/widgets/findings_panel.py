@@ -71,7 +71,7 @@ class _Card(QFrame):
         self._remedy.setVisible(remedy is not None)
         if remedy is not None:
             metrics = self._remedy.fontMetrics()
-            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 240))
+            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 222))
             self._remedy.setToolTip(remedy.label)
             self._remedy.setAccessibleName(remedy.label)
         self._workings.setVisible(True)

@@ -66,7 +66,7 @@ class Records(QAbstractTableModel):
         column = self._columns[index.column()]
         value = column.value(self._rows[index.row()])
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            return str(value) if column.kind is None else show(float(value), column.kind.stored, self._system)
+            return str(value) if column.kind is None else _words(float(value), column.kind, self._system)
         if role == Qt.ItemDataRole.EditRole:
             return str(value) if column.kind is None else typed(float(value), column.kind, self._system)
         if role == Qt.ItemDataRole.TextAlignmentRole and column.kind is not None:
@@ -101,15 +101,22 @@ class Records(QAbstractTableModel):
         return self._rows[row]
 
 
-def table_view(model: Records, name: str) -> QTableView:
-    """A view that fits its columns and edits on typing."""
+def _words(value: float, kind: Kind, system: System) -> str:
+    """A value as a cell shows it; a plain number stays plain."""
+    return f"{value:g}" if kind.stored == "1" and not kind.bare else show(value, kind.stored, system)
+
+
+def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableView:
+    """A view that fits its columns and edits on typing; the column `wide` (or the last) takes the room that is left."""
     view = QTableView()
     view.setModel(model)
     view.setAccessibleName(name)
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(24)
     view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-    view.horizontalHeader().setStretchLastSection(True)
+    view.horizontalHeader().setStretchLastSection(wide is None)
+    if wide is not None:
+        view.horizontalHeader().setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
     view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
     view.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
     view.setEditTriggers(

@@ -58,10 +58,10 @@ MORE_FIELDS = (
     Field("Group", "loads[{tag}].group", str, wide=2),
     Field("Power factor", "loads[{tag}].power_factor", NUMBER),
     Field("Start lasts", "loads[{tag}].start_s", DURATION),
-    Field("Cycle, minutes", "loads[{tag}].cycle_min", NUMBER),
-    Field("Standby, each", "loads[{tag}].standby_w", POWER),
+    Field("Cycle, min", "loads[{tag}].cycle_min", NUMBER),
+    Field("Standby", "loads[{tag}].standby_w", POWER),
     *(Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season)) for season in SEASONS),
-    Field("Where the values come from", "loads[{tag}].note", str, wide=2),
+    Field("Values from", "loads[{tag}].note", str, wide=2),
 )
 
 
@@ -85,7 +85,11 @@ class DayLeaf(Leaf):
         take.clicked.connect(self._remove)
         self._more.clicked.connect(self._open_menu)
         self._kinds_row.addStretch(1)
+        self.season.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.season.setMinimumContentsLength(16)
         for part in (self.season, add, take, self._more):
+            # In a narrow window the row gives way rather than pushing the leaf past its edge.
+            part.setMinimumWidth(52)
             self._kinds_row.addWidget(part)
         self.column.addLayout(self._kinds_row)
         hours = Hours()
@@ -145,6 +149,8 @@ class DayLeaf(Leaf):
             press = QPushButton(kind.name)
             press.setCheckable(True)
             press.setProperty("tag", kind.tag)
+            press.setMinimumWidth(44)
+            press.setToolTip(kind.name)
             self._days.addButton(press)
             self._kinds_row.insertWidget(index, press)
         if self.ribbons.day_kind not in {kind.tag for kind in job.day_kinds}:

@@ -12,14 +12,16 @@ from weighty_axle.desk.steps.brief.silhouette import fill_pattern
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
+from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.units import System, show
 
 _SUPPLIES = (
     ("AC", Qt.BrushStyle.SolidPattern), ("L1", Qt.BrushStyle.SolidPattern), ("L2", Qt.BrushStyle.BDiagPattern), ("L1+L2", Qt.BrushStyle.DiagCrossPattern),
     ("DC_12", Qt.BrushStyle.Dense5Pattern), ("DC_24", Qt.BrushStyle.Dense3Pattern), ("DC_48", Qt.BrushStyle.Dense2Pattern),
 )  # fmt: skip
-_LOSSES = (("converters", Qt.BrushStyle.HorPattern), ("idling", Qt.BrushStyle.VerPattern), ("converting", Qt.BrushStyle.CrossPattern))
+_LOSSES = (
+    ("lost in converters", Qt.BrushStyle.HorPattern), ("lost idling", Qt.BrushStyle.VerPattern), ("lost converting", Qt.BrushStyle.CrossPattern),
+)  # fmt: skip
 _ROW, _LEFT = 54, 150
 
 
@@ -67,27 +69,26 @@ class EnergyBands(Canvas):
         x = float(_LEFT)
         for text, pattern, loss in sorted(seen.values(), key=lambda one: one[2]):
             fill_pattern(painter, QPolygonF(QRectF(x, 4, 13, 11)), pattern, look().steel if loss else "")
-            label = tr("lost {where}").format(where=text) if loss else text
-            words(painter, QRectF(x + 17, 2, 96, 15), label, size=8, colour=look().muted)
-            x += 27 + painter.fontMetrics().horizontalAdvance(label)
+            words(painter, QRectF(x + 17, 2, 110, 15), text, size=8, colour=look().muted)
+            x += 27 + painter.fontMetrics().horizontalAdvance(text)
 
     def _band(self, painter: QPainter, band: Profile, y: float, most: float, worst: bool) -> None:
         now, brief = look(), self._session.shown.design.brief
         day = brief.days[band.kind]
         words(painter, QRectF(4, y, _LEFT - 12, 18), day.name, size=9.5, bold=worst)
-        words(painter, QRectF(4, y + 16, _LEFT - 12, 14), band.season_words, size=8, colour=now.muted)
         scale = (self.width() - _LEFT - 90) / most
         x, parts, lost = float(_LEFT), [], 0.0
         for _, text, wh, pattern, loss in slices(band):
             rect = QRectF(x, y + 2, max(1.0, wh * scale), 22)
             fill_pattern(painter, QPolygonF(rect), pattern, now.steel if loss else "")
             lost += wh if loss else 0.0
-            parts.append(f"{text} {show(wh, 'Wh')}")
+            parts.append(f"{text.removeprefix('lost ')} {show(wh, 'Wh')}")
             x += wh * scale
         words(painter, QRectF(x + 6, y + 2, 84, 22), show(band.bank_wh, "Wh"), size=10.5, bold=True)
         share = tr("{share} of it lost").format(share=show(lost / band.bank_wh, "1")) if band.bank_wh else ""
-        words(painter, QRectF(_LEFT, y + 26, self.width() - _LEFT - 100, 15), " · ".join(parts), size=7.5, colour=now.muted)
-        words(painter, QRectF(self.width() - 100, y + 26, 92, 15), share, size=7.5, colour=now.muted, align=RIGHT)
+        words(painter, QRectF(4, y + 17, _LEFT - 12, 13), band.season_words, size=7.5, colour=now.muted)
+        words(painter, QRectF(4, y + 30, _LEFT - 12, 13), share, size=7.5, colour=now.muted)
+        words(painter, QRectF(_LEFT, y + 26, self.width() - _LEFT - 6, 15), " · ".join(parts), size=7.5, colour=now.muted)
         painter.setPen(QPen(QColor(now.line), 1))
         painter.drawLine(4, int(y + _ROW - 7), self.width() - 8, int(y + _ROW - 7))
         if worst:

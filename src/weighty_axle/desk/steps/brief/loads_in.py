@@ -78,7 +78,7 @@ class LoadsIn(QFrame):
         self._problem_table.setVisible(bool(read.problems))
         self._load_table.setVisible(not read.problems)
         self._take.setText(tr("Take in {n} loads").format(n=len(read.loads)))
-        self._take.setEnabled(not read.problems and bool(read.loads))
+        self._take.setVisible(not read.problems and bool(read.loads))
         self.show()
 
     def _on_take(self) -> None:

@@ -24,12 +24,12 @@ from weighty_axle.units import CHARGE, VOLTAGE, System, show
 
 KINDS = tuple(KIND_WORDS.items())
 FED = (
-    ("none", "nothing"), ("shore", "shore"), ("inverter", "an inverter's output"), ("alternator", "alternator"), ("tow_vehicle", "towing vehicle"), ("modules", "modules"),
+    ("none", "nothing"), ("shore", "shore"), ("inverter", "an inverter"), ("alternator", "alternator"), ("tow_vehicle", "towing vehicle"), ("modules", "modules"),
     ("starter_battery", "starting battery"), ("house_battery", "house battery"), ("generator", "generator"),
 )  # fmt: skip
 TIES = (
     ("none", "nothing"),
-    ("house_bank", "the house bank"),
+    ("house_bank", "house bank"),
     ("starter_battery", "starting battery"),
     ("other_battery", "another battery"),
     ("loads", "loads"),
@@ -93,7 +93,6 @@ class OnBoardLeaf(Leaf):
         columns = (
             Column("Tag", lambda one: one.tag, None),
             Column("Piece", lambda one: one.name, None),
-            Column("Kind", lambda one: tr(KIND_WORDS[one.kind]), None),
             Column("Volts", lambda one: show(one.nominal_v, "V") if one.nominal_v % 1 else f"{one.nominal_v:.0f} V", None),
             Column("Fed from", lambda one: tr(_FED_WORDS[one.fed_from]), None),
             Column("Ties to", lambda one: tr(_TIES_WORDS[one.ties_to]), None),
@@ -101,7 +100,7 @@ class OnBoardLeaf(Leaf):
             Column("Audit", self._audit, None),
         )
         self.model = Records(session, system, columns, self._say, self)
-        self.table = table_view(self.model, tr("Equipment on board"))
+        self.table = table_view(self.model, tr("Equipment on board"), wide=1)
         self.table.selectionModel().currentRowChanged.connect(self._on_row)
         self.column.addWidget(self.table, 3)
         row = QHBoxLayout()
@@ -142,8 +141,10 @@ class OnBoardLeaf(Leaf):
         self._said.setText(problem)
 
     def _chosen(self, shown: Shown) -> Existing | None:
+        """The selected piece, or the first with something to settle."""
         existing = shown.job.existing
-        return next((one for one in existing if one.tag in self.session.selection), existing[0] if existing else None)
+        first = next((one for one in existing if self._findings.get(one.tag)), existing[0] if existing else None)
+        return next((one for one in existing if one.tag in self.session.selection), first)
 
     def show_shown(self, shown: Shown) -> None:
         self._findings = {}

@@ -7,7 +7,7 @@ import math
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPen, QWheelEvent
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.inverters import clock
@@ -30,18 +30,19 @@ _strokes = itertools.count(1)
 
 
 class Hours:
-    """The stretch of the day on show, shared by ribbons and silhouette."""
+    """The stretch of the day on show and where it ends on screen, shared by ribbons and silhouette so that hours stand under hours."""
 
     def __init__(self) -> None:
         self.first_min, self.last_min = 0.0, 1440.0
+        self.right_px = LABELS + 400.0
 
-    def x(self, minute: float, width: float) -> float:
-        """Pixel of a minute in a widget of a width."""
-        return LABELS + (width - LABELS - END) * (minute - self.first_min) / (self.last_min - self.first_min)
+    def x(self, minute: float) -> float:
+        """Pixel of a minute."""
+        return LABELS + (self.right_px - LABELS) * (minute - self.first_min) / (self.last_min - self.first_min)
 
-    def minute(self, x: float, width: float) -> float:
+    def minute(self, x: float) -> float:
         """Minute under a pixel."""
-        return self.first_min + (x - LABELS) / max(1.0, width - LABELS - END) * (self.last_min - self.first_min)
+        return self.first_min + (x - LABELS) / max(1.0, self.right_px - LABELS) * (self.last_min - self.first_min)
 
     def zoom(self, factor: float, about_min: float) -> None:
         """Show a shorter (factor under 1) or longer stretch about a minute; at least an hour, at most the day."""
@@ -92,6 +93,11 @@ class Ribbons(Canvas):
         self.setAccessibleName(tr("Day ribbons"))
         session.selected.connect(self.update)
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.hours.right_px = float(self.width() - END)
+        self.zoomed.emit()
+
     # ---- rows ----
 
     def lines(self) -> list[_Line]:
@@ -119,10 +125,10 @@ class Ribbons(Canvas):
     # ---- geometry ----
 
     def _x(self, minute: float) -> float:
-        return self.hours.x(minute, self.width())
+        return self.hours.x(minute)
 
     def _minute(self, x: float) -> int:
-        return max(0, min(1440, round(self.hours.minute(x, self.width()) / SNAP_MIN) * SNAP_MIN))
+        return max(0, min(1440, round(self.hours.minute(x) / SNAP_MIN) * SNAP_MIN))
 
     def _line_of(self, y: float) -> _Line | None:
         lines, row = self.lines(), int((y - TOP) // ROW)
@@ -173,8 +179,8 @@ class Ribbons(Canvas):
         words(painter, QRectF(148, y, 42, ROW), tr(SUPPLY_MARKS[load.supply]), size=7.5, colour=now.muted, align=RIGHT)
         words(painter, QRectF(190, y, 54, ROW), show(load.running_w * load.count, "W"), size=8.5, align=RIGHT)
         painter.save()
-        painter.setClipRect(QRectF(LABELS, y, self.width() - LABELS - END, ROW))
-        painter.fillRect(QRectF(LABELS, y + 3, self.width() - LABELS - END, ROW - 6), QColor(now.paper if lit else now.track))
+        painter.setClipRect(QRectF(LABELS, y, self.hours.right_px - LABELS, ROW))
+        painter.fillRect(QRectF(LABELS, y + 3, self.hours.right_px - LABELS, ROW - 6), QColor(now.paper if lit else now.track))
         asleep = self.season is not None and getattr(load.seasons, self.season) == 0
         for span in load.patterns.get(self.day_kind, ()):
             self._span(painter, load, span, y, asleep=asleep)
@@ -266,7 +272,7 @@ class Ribbons(Canvas):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         up = event.angleDelta().y() > 0
-        minute = self.hours.minute(event.position().x(), self.width())
+        minute = self.hours.minute(event.position().x())
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.zoom(0.8 if up else 1.25, max(0.0, min(1440.0, minute)))
             return

@@ -18,13 +18,13 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import LEFT, RIGHT, Canvas, bar, words
+from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Job, Load
 from weighty_axle.job.parts import OverloadPoint
 from weighty_axle.units import APPARENT, DURATION, FRACTION, NBSP, QuantityError, System, parse, show
 
-TILE, GAP = 34, 4
+TILE, GAP = 40, 4
 
 
 def duration_words(seconds: float) -> str:
@@ -89,7 +89,7 @@ class TickBoard(Canvas):
         return QSize(360, (TILE + GAP) * -(-len(self._loads()) // 2) + 4)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, self.sizeHint().height())
+        return QSize(210, self.sizeHint().height())
 
     def draw(self, painter: QPainter) -> None:
         now, width = look(), (self.width() - 3 * GAP) / 2
@@ -100,7 +100,7 @@ class TickBoard(Canvas):
             painter.setPen(QPen(QColor(now.live if on else now.line), 2 if on else 1))
             painter.setBrush(QColor(now.live_soft if on else now.paper))
             painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5))
-            box = QRectF(rect.x() + 9, rect.y() + 10, 14, 14)
+            box = QRectF(rect.x() + 9, rect.y() + 13, 14, 14)
             painter.setPen(QPen(QColor(now.ink), 1.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
@@ -109,8 +109,14 @@ class TickBoard(Canvas):
                 painter.drawPolyline(
                     QPolygonF([QPointF(box.x() + 2, box.y() + 7), QPointF(box.x() + 6, box.y() + 11), QPointF(box.x() + 13, box.y() + 1)])
                 )
-            words(painter, rect.adjusted(30, 0, -58, 0), load.name, size=9, bold=on, align=LEFT)
-            words(painter, rect.adjusted(30, 0, -6, 0), show(load.running_w * load.count, "W"), size=8.5, colour=now.muted, align=RIGHT)
+            words(painter, QRectF(rect.x() + 30, rect.y() + 3, rect.width() - 34, 18), load.name, size=9, bold=on)
+            words(
+                painter,
+                QRectF(rect.x() + 30, rect.y() + 20, rect.width() - 34, 16),
+                show(load.running_w * load.count, "W"),
+                size=8.5,
+                colour=now.muted,
+            )
             if self.hasFocus() and index == self._at:
                 painter.setPen(QPen(QColor(now.ink), 1.2, Qt.PenStyle.DotLine))
                 painter.drawRect(rect.adjusted(3, 3, -3, -3))
@@ -146,12 +152,12 @@ class Verdict(Canvas):
         super().__init__()
         self._session = session
         self.result: Together | None = None
-        self.setMinimumWidth(380)
+        self.setMinimumWidth(290)
         self.setAccessibleName(tr("What running them together does"))
 
     def minimumSizeHint(self) -> QSize:
         result = self.result
-        return QSize(380, 196 + (34 * len(result.limits) + 30 * len(result.sources) if result else 0))
+        return QSize(290, 196 + (34 * len(result.limits) + 30 * len(result.sources) if result else 0))
 
     def sentence(self) -> tuple[str, bool]:
         """The verdict in words, and whether it is bad."""
@@ -160,12 +166,8 @@ class Verdict(Canvas):
             return tr("Tick what should run together."), False
         first, start = result.first, result.worst_start
         if first is not None:
-            held = (
-                tr("gives way at once")
-                if first.seconds.value < 0.5
-                else tr("gives way after {time}").format(time=duration_words(first.seconds.value))
-            )
-            return f"{first.what[0].upper()}{first.what[1:]} {held}.", True
+            after = tr("at once") if first.seconds.value < 0.5 else tr("after {time}").format(time=duration_words(first.seconds.value))
+            return tr("First to give way: {what}, {after}.").format(what=first.what, after=after), True
         if start.value > 1:
             return tr("It would run, but it cannot be started: {what} asks for {share} of the surge.").format(
                 what=start.limit, share=show(start.value, "1")
@@ -179,7 +181,7 @@ class Verdict(Canvas):
         result = self.result
         if result is None or not result.tags:
             return
-        line = tr("{power} together · {amps} from the bank nearly empty · lasts {time} from full").format(
+        line = tr("{power} together · {amps} from a nearly empty bank · {time} from full").format(
             power=show(result.running_w.value, "W"), amps=show(result.bank_a.value, "A"), time=duration_words(result.lasts_h.value * 3600)
         )  # fmt: skip
         words(painter, QRectF(8, 50, width, 16), line, size=8.5, colour=now.muted)

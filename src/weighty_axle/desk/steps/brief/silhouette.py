@@ -14,9 +14,9 @@ from weighty_axle.design.coincidence import Coincidence, coincidence
 from weighty_axle.design.derive import Design
 from weighty_axle.design.inverters import clock, start_extra_va
 from weighty_axle.desk.session import Session
-from weighty_axle.desk.steps.brief.ribbons import END, LABELS, Hours
+from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
+from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
 from weighty_axle.job.model import Season
 from weighty_axle.physics.cycling import STEP_MIN
@@ -60,7 +60,7 @@ class Silhouette(Canvas):
         highest = max([500.0, *totals, *(top for _, _, top in starts)])
         ceilings = [one for one in _ceilings(design) if one[1] < 2.2 * highest]
         top = 1.12 * max([highest, *(value for _, value, _ in ceilings)])
-        area = QRectF(LABELS, 18, self.width() - LABELS - END, self.height() - 24)
+        area = QRectF(LABELS, 18, self.hours.right_px - LABELS, self.height() - 24)
         _axis(painter, area, top)
         painter.save()
         painter.setClipRect(area.adjusted(-1, -2, 1, 2))
@@ -68,21 +68,18 @@ class Silhouette(Canvas):
         self._lines(painter, area, top, profile, totals, honest)
         painter.setPen(QPen(QColor(look().stop), 1.6))
         for minute, base, peak in starts:
-            x = self._x(area, minute)
+            x = self.hours.x(minute)
             painter.drawLine(QPointF(x, area.bottom() - area.height() * base / top), QPointF(x, area.bottom() - area.height() * peak / top))
         painter.restore()
         self._ceilings(painter, area, top, ceilings)
         self._legend(painter, area, profile, honest)
-
-    def _x(self, area: QRectF, minute: float) -> float:
-        return area.left() + area.width() * (minute - self.hours.first_min) / (self.hours.last_min - self.hours.first_min)
 
     def _facts(self, painter: QPainter, design: Design, profile: Profile, honest: Coincidence | None) -> None:
         """What sets the peak and the worst start, in sentences, at the left."""
         now, day, wide = look(), design.brief.days[self.day_kind], LABELS - 48
         names = {load.tag: load.name for load in design.job.loads}
         words(painter, QRectF(4, 0, wide, 16), tr("Energy out of the bank, losses included"), size=7.5, colour=now.muted)
-        words(painter, QRectF(4, 13, wide, 22), show(profile.bank_wh, "Wh"), size=14, bold=True)
+        words(painter, QRectF(4, 15, wide, 22), show(profile.bank_wh, "Wh"), size=14, bold=True)
         if day.profile == profile.key:
             self.figures.append((QRectF(4, 0, wide, 35), day.bank_energy_wh))
         if day.peak_ac_w.value <= 0:
@@ -129,19 +126,25 @@ class Silhouette(Canvas):
         points = []
         for start, end, value in zip(times_min, times_min[1:], values, strict=False):
             y = area.bottom() - area.height() * value / top
-            points += [QPointF(self._x(area, start), y), QPointF(self._x(area, end), y)]
+            points += [QPointF(self.hours.x(start), y), QPointF(self.hours.x(end), y)]
         return points
 
     def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
         """Dashed lines with their words; words that would meet step aside to the right."""
+        placed = []
         last_y, shift = math.inf, 0.0
         for text, value, colour in sorted(ceilings, key=lambda one: one[1]):
             y = area.bottom() - area.height() * value / top
-            shift = shift + 232 if last_y - y < 13 else 0.0
+            shift = shift + 232 if last_y - y < 15 else 0.0
             last_y = y
+            placed.append((f"{text}  {show(value, 'W')}", colour, y, shift))
             painter.setPen(QPen(QColor(colour), 1.4, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            words(painter, QRectF(area.left() + 4 + shift, y - 14, 228, 13), f"{text}  {show(value, 'W')}", size=7.5, colour=colour)
+        painter.setFont(scaled(7.5))
+        for said, colour, y, shift in placed:
+            wide = painter.fontMetrics().horizontalAdvance(said) + 6
+            painter.fillRect(QRectF(area.left() + 2 + shift, y - 13, wide, 11), QColor(look().panel))
+            words(painter, QRectF(area.left() + 5 + shift, y - 14, wide, 12), said, size=7.5, colour=colour)
 
     def _legend(self, painter: QPainter, area: QRectF, profile: Profile, honest: Coincidence | None) -> None:
         x, now = area.right() + 4, look()

@@ -12,10 +12,11 @@ from weighty_axle.desk.steps.brief.year_strip import USE_WORDS, YearStrip
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields, Options
+from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.job.brief_edits import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
-from weighty_axle.job.edits import Edit, next_tag, remove, value_at
+from weighty_axle.job.edits import Edit, next_tag, remove, set_value, value_at
 from weighty_axle.job.model import DayKind, Job, Stay
-from weighty_axle.units import LENGTH, NUMBER, QuantityError, System, show
+from weighty_axle.units import ENERGY, LENGTH, NUMBER, QuantityError, System, show
 
 
 def _kinds(job: Job) -> Options:
@@ -57,10 +58,34 @@ STAY_FIELDS = (
     Field("Longitude, °", "stays[{tag}].longitude_deg", NUMBER),
     Field("Height", "stays[{tag}].height_m", LENGTH),
 )
-KIND_FIELDS = (
-    Field("Kind of day", "day_kinds[{tag}].name", str, wide=2),
-    Field("Used for", "day_kinds[{tag}].use", tuple(USE_WORDS.items())),
-    Field("Inverters on", "day_kinds[{tag}].inverters_on", bool),
+_USES = {words: use for use, words in USE_WORDS.items()}
+KindRow = tuple[DayKind, float, int]
+
+
+def _name_kind(row: KindRow, name: str) -> Edit:
+    return set_value(f"day_kinds[{row[0].tag}].name", name, f"Call {row[0].name} {name}")
+
+
+def _use_kind(row: KindRow, text: str) -> Edit:
+    if text.lower() not in _USES:
+        raise QuantityError(tr("A kind of day is one of: {words}.").format(words=", ".join(_USES)))
+    return set_value(f"day_kinds[{row[0].tag}].use", _USES[text.lower()], f"{row[0].name}: {text.lower()}")
+
+
+def _switch_kind(row: KindRow, text: str) -> Edit:
+    if text.lower() not in ("yes", "no"):
+        raise QuantityError(tr("Say yes or no."))
+    return set_value(
+        f"day_kinds[{row[0].tag}].inverters_on", text.lower() == "yes", f"{row[0].name}: inverters {'on' if text.lower() == 'yes' else 'off'}"
+    )
+
+
+KIND_COLUMNS = (
+    Column("Kind of day", lambda row: row[0].name, None, _name_kind),
+    Column("Used for", lambda row: USE_WORDS[row[0].use], None, _use_kind),
+    Column("Inverters on", lambda row: "yes" if row[0].inverters_on else "no", None, _switch_kind),
+    Column("Energy a day, at most", lambda row: row[1], ENERGY),
+    Column("Days in the year", lambda row: row[2], None),
 )
 
 
@@ -83,15 +108,16 @@ class StaysLeaf(Leaf):
         self.fields = Fields(session, system, STAY_FIELDS, len(STAY_FIELDS))
         self.column.addWidget(self.fields)
         heading = QHBoxLayout()
-        words = QLabel(tr("Kinds of day"))
-        heading.addWidget(words)
-        heading.addStretch(1)
-        add = QPushButton(tr("Add a kind of day"))
-        add.clicked.connect(self._add_kind)
-        heading.addWidget(add)
+        heading.addWidget(QLabel(tr("Kinds of day")), 1)
+        for text, do in ((tr("Add a kind of day"), self._add_kind), (tr("Remove kind"), self._remove_kind)):
+            press = QPushButton(text)
+            press.clicked.connect(do)
+            heading.addWidget(press)
         self.column.addLayout(heading)
-        self._kind_rows: list[tuple[Fields, QLabel, QPushButton]] = []
-        self._rows_at = self.column.count()
+        self.model = Records(session, system, KIND_COLUMNS, self._said.setText, self)
+        self.table = table_view(self.model, tr("Kinds of day"), wide=0)
+        self.table.setFixedHeight(28 + 24 * 4 + 4)
+        self.column.addWidget(self.table)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.strip, self.figures)
@@ -108,39 +134,10 @@ class StaysLeaf(Leaf):
             result = next(one for one in shown.design.itinerary.stays if one.tag == tag)
             place = next(stay.place for stay in shown.job.stays if stay.tag == tag)
             self._said.setText(tr("{place}: {energy} a day").format(place=place, energy=show(result.energy_per_day_wh.value, "Wh")))
-        self._show_kinds(shown)
-        year = shown.design.itinerary
-        self.figures.put((year.planned_days, year.off_grid_nights, year.longest_off_grid_nights, year.driven_h, year.energy_wh))
+        year, days = shown.design.itinerary, shown.design.brief.days
+        self.model.put(tuple((kind, days[kind.tag].bank_energy_wh.value, year.days_of_kind[kind.tag]) for kind in shown.job.day_kinds))
+        self.figures.put((year.planned_days, year.off_grid_days, year.longest_off_grid_days, year.driven_h, year.energy_wh))
         self.strip.update()
-
-    def _show_kinds(self, shown: Shown) -> None:
-        kinds = shown.job.day_kinds
-        while len(self._kind_rows) < len(kinds):
-            self._kind_rows.append(self._kind_row(len(self._kind_rows)))
-        for index, (fields, said, press) in enumerate(self._kind_rows):
-            for part in (fields, said, press):
-                part.setVisible(index < len(kinds))
-            if index < len(kinds):
-                kind = kinds[index]
-                fields.show_shown(shown, kind.tag)
-                day = shown.design.brief.days[kind.tag]
-                said.setText(
-                    tr("{energy} a day, {days} days in the year").format(
-                        energy=show(day.bank_energy_wh.value, "Wh"), days=shown.design.itinerary.days_of_kind[kind.tag]
-                    )
-                )
-                press.setEnabled(len(kinds) > 1)
-
-    def _kind_row(self, index: int) -> tuple[Fields, QLabel, QPushButton]:
-        row, fields = QHBoxLayout(), Fields(self.session, self.system, KIND_FIELDS, len(KIND_FIELDS))
-        said, press = QLabel(), QPushButton(tr("Remove kind"))
-        said.setProperty("tone", "muted")
-        press.clicked.connect(lambda _checked=False, index=index: self._remove_kind(index))
-        row.addWidget(fields, 3)
-        row.addWidget(said, 2)
-        row.addWidget(press)
-        self.column.insertLayout(self._rows_at + index, row)
-        return fields, said, press
 
     # ---- doing ----
 
@@ -169,6 +166,8 @@ class StaysLeaf(Leaf):
     def _add_kind(self) -> None:
         self.session.apply(add_day_kind(tr("New kind of day")))
 
-    def _remove_kind(self, index: int) -> None:
-        kind: DayKind = self.session.shown.job.day_kinds[index]
-        self.session.apply(remove_day_kind(kind))
+    def _remove_kind(self) -> None:
+        row = self.table.currentIndex().row()
+        if 0 <= row < self.model.rowCount():
+            kind: DayKind = self.model.record(row)[0]
+            self._said.setText(self.session.apply(remove_day_kind(kind)) or "")

@@ -47,13 +47,13 @@ class BriefView(LeafedView):
 
     def _on_selected(self, tags: tuple[str, ...]) -> None:
         job = self.session.shown.job
-        for name, things in (("Stays", job.stays), ("On board", job.existing)):
-            if any(one.tag in tags for one in things):
-                self.turn_to(name)
-                return
-        if self.leaf_name in ("Stays", "On board") and any(load.tag in tags for load in job.loads):
-            self.turn_to("Day")
-        self.leaf.show_shown(self.session.shown)
+        homes = [name for name, things in (("Stays", job.stays), ("On board", job.existing)) if any(one.tag in tags for one in things)]
+        if not homes and self.leaf_name in ("Stays", "On board") and any(load.tag in tags for load in job.loads):
+            homes = ["Day"]
+        if homes and homes[0] != self.leaf_name:
+            self.turn_to(homes[0])
+        else:
+            self.leaf.show_shown(self.session.shown)
 
     def show_read(self, read: LoadsRead, name: str) -> None:
         """Show what a table of loads holds before it is taken in."""

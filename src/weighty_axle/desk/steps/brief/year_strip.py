@@ -37,12 +37,12 @@ class YearStrip(Canvas):
         self._drag: tuple[str, str, int, Stay, str] | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumHeight(196)
+        self.setMinimumHeight(160)
         self.setAccessibleName(tr("Stays through the year"))
         session.selected.connect(self.update)
 
     def sizeHint(self) -> QSize:
-        return QSize(640, 210)
+        return QSize(640, 190)
 
     # ---- geometry: January to June above, July to December below ----
 

@@ -104,7 +104,7 @@ class _TableLeaf(Leaf):
         row.addWidget(take)
         self.column.addLayout(row)
         model = Records(self.session, self.system, columns, self.said.setText, self)
-        table = table_view(model, tr(title))
+        table = table_view(model, tr(title), wide=1)
         self.models[path], self.tables[path] = model, table
         self.column.addWidget(table, 1)
 
