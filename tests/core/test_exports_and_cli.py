@@ -88,7 +88,7 @@ def _findings(out: str) -> list[dict[str, object]]:
 
 def test_commands_without_a_window(tmp_path, capsys, puppet):
     assert main(["demos"]) == 0
-    assert capsys.readouterr().out.split() == ["eye-clinic", "puppet-theatre"]
+    assert capsys.readouterr().out.split() == ["eye-clinic", "library-bus", "puppet-theatre"]
     assert main(["derive", "demo:eye-clinic", "--json"]) == 0
     data = json.loads(capsys.readouterr().out)
     assert data["figures"]["bank.nominal_energy_wh"]["value"] == pytest.approx(30_720)

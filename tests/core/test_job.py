@@ -16,10 +16,10 @@ import msgspec
 import pytest
 
 from weighty_axle.job import journal, store
-from weighty_axle.job.checks import JobError, problems
 from weighty_axle.job.brief_edits import add_load, paint, painted
+from weighty_axle.job.checks import JobError, problems
 from weighty_axle.job.edits import Edit, move, next_tag, set_pack, set_pack_count, set_stacking, set_value, turn_module
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.model import ALL_YEAR, Load, Span
 from weighty_axle.reference import tables
 
 
@@ -51,11 +51,28 @@ def test_a_version_1_file_is_brought_up_to_date(puppet):
         load.pop("patterns")
         load["hours"] = {"SHOW": [0] * 9 + [1, 1, 0.5] + [0] * 12}
     job = store.decode(json.dumps(document).encode())
-    assert job.format_version == 2
+    assert job.format_version == store.FORMAT_VERSION
     assert job.loads[0].patterns == {"SHOW": (Span(540, 660, 1.0), Span(660, 720, 0.5))}
     document["loads"][0]["hours"] = 7
     with pytest.raises(JobError, match="cannot be brought up to date"):
         store.decode(json.dumps(document).encode())
+
+
+@pytest.mark.parametrize(("demo", "expected"), [("puppet", "DC_24"), ("clinic", "DC_48")])
+def test_a_version_2_file_learns_the_voltage_of_its_dc_loads(request, demo, expected):
+    """Version 2 said bank or converter; the bank's class and 12 V follow."""
+    document = json.loads(store.encode(request.getfixturevalue(demo)))
+    document["format_version"] = 2
+    for key in ("stays", "existing", "survey", "draw"):
+        document.pop(key)
+    document["loads"] = [
+        {k: v for k, v in load.items() if k not in ("seasons", "group", "start_s", "cycle_min", "note")} for load in document["loads"][:2]
+    ]
+    for load, supply in zip(document["loads"], ("DC", "DC_low"), strict=True):
+        load["supply"] = supply
+    job = store.decode(json.dumps(document).encode())
+    assert [load.supply for load in job.loads] == [expected, "DC_12"]
+    assert job.loads[0].seasons == ALL_YEAR and job.stays == ()
 
 
 def _zip(*members: tuple[str, bytes], lie: bool = False) -> bytes:
@@ -77,7 +94,7 @@ HOSTILE = {
     "infinity": (GOOD + b', "name": Infinity}', "not readable JSON"),
     "huge number": (GOOD + b', "name": 1e999}', "not readable JSON"),
     "deep": (GOOD + b', "name": ' + b"[" * 100_000 + b"]" * 100_000 + b"}", "nested too deeply"),
-    "newer": (b'{"format": "weighty-axle job", "format_version": 3}', "newer program"),
+    "newer": (b'{"format": "weighty-axle job", "format_version": 99}', "newer program"),
     "version of no kind": (b'{"format": "weighty-axle job", "format_version": true}', "not a version number"),
     "too large": (GOOD + b" " * (9 * 2**20) + b"}", "larger than 8 MB"),
     "bad utf-8": (GOOD + b', "name": "\xff\xfe"}', "not readable JSON"),

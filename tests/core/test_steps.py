@@ -106,7 +106,7 @@ def test_source_table_by_hand(clinic, tag, limit, power, charge):
     peak = design.brief.days["CLINIC"].peak_ac_w.value
     assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, power)
     assert row.assist_w.value == pytest.approx(max(0, peak - power))
-    busiest = max(sum(powers[:4]) for powers in zip(*design.brief.days["CLINIC"].mean_w.values, strict=True))
+    busiest = max(sum(powers[:4]) for powers in zip(*design.brief.profile("CLINIC").mean_w.values, strict=True))
     assert row.charge_left_a.value == pytest.approx(min(140, max(0, power - busiest) * 0.95 / 51.2) if charge is None else charge)
     assert row.gives_240 == (tag == "P50")
 
@@ -115,7 +115,7 @@ def test_currents_by_kirchhoff_over_the_figures(clinic):
     """The neutral of the worst minute from the brute-force powers, by another formula: |S1/V - S2/V| apart, |S1/V + S2/V| together."""
     design = derive(clinic)
     currents, worst = design.inverters.currents, max(design.inverters.legs, key=lambda leg: leg.worst_va.value)
-    feeds = _minutes(clinic, worst.worst_day)
+    feeds = _minutes(clinic, design.brief.profiles[worst.worst_profile].kind)
     s1, s2 = (feeds[leg][worst.worst_at_min] / 120 for leg in ("L1", "L2"))
     assert currents.neutral_split_a.value == pytest.approx(abs(s1 - s2))
     assert currents.neutral_in_phase_a.value == pytest.approx(abs(s1 + s2))

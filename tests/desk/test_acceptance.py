@@ -80,7 +80,7 @@ def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path
 
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path / "pack"))
     QTest.keyClick(window, KEY.Key_P, CTRL)
-    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
     text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "pack" / "pack.pdf").pages)
     assert "Harebell Eye Clinic" in text and "STOP" in text
 
@@ -165,15 +165,21 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
             for other in shown[index + 1 :]:
                 assert not one.geometry().intersects(other.geometry()), (step, one, other)
         assert window.width() == 1024, step
+        for leaf in getattr(view, "leaves", {}) and view._makers:
+            view.turn_to(leaf)
+            qapp.processEvents()
+            assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, leaf, "is cut at the right")
         assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, "is cut at the right")
 
 
 def test_every_figure_on_every_step_opens_its_workings(window):
     for step in STEPS:
         window.go(step)
+        for leaf in getattr(window.bench.view(step), "_makers", ()):
+            window.bench.view(step).turn_to(leaf)
         for row in window.bench.view(step).findChildren(FigureRow):
             for button in row._buttons:
-                if button.isHidden():
+                if not button.isVisible():
                     continue
                 QTest.mouseClick(button, Qt.MouseButton.LeftButton)
                 text = window.bench.workings._text.toPlainText().replace("\u00a0", " ")
@@ -214,7 +220,7 @@ def test_findings_of_all_steps_and_of_this_one(window):
 def test_the_keyboard_alone_can_do_a_days_work(open_window, tmp_path, monkeypatch):
     """No mouse: choose a demo, paint, change a field, go to a step, put a Stop right, undo, save."""
     window = open_window("demo:eye-clinic")
-    ribbons = window.bench.view("brief").ribbons
+    ribbons = window.bench.view("brief").day.ribbons
     ribbons.setFocus()
     QTest.keyClick(ribbons, KEY.Key_Down)
     QTest.keyClick(ribbons, KEY.Key_Right)
@@ -234,18 +240,35 @@ def test_the_keyboard_alone_can_do_a_days_work(open_window, tmp_path, monkeypatc
     assert (tmp_path / "keys.axle").exists()
 
 
-def test_a_wheel_with_ctrl_changes_the_level_under_the_pointer(window, qapp):
+def test_the_wheel_changes_the_level_of_the_chosen_load_and_with_ctrl_looks_closer(window, qapp):
     from PySide6.QtCore import QPoint
     from PySide6.QtGui import QWheelEvent
 
-    ribbons = window.bench.view("brief").ribbons
+    ribbons = window.bench.view("brief").day.ribbons
     point = QPointF(ribbons._x(10 * 60), TOP + ROW * 0.5)
-    for modifier, level in ((Qt.KeyboardModifier.NoModifier, 1.0), (CTRL, 0.9)):
-        event = QWheelEvent(
-            point, ribbons.mapToGlobal(point), QPoint(), QPoint(0, -120), Qt.MouseButton.NoButton, modifier, Qt.ScrollPhase.NoScrollPhase, False
+
+    def wheel(modifier, turn):
+        qapp.sendEvent(
+            ribbons,
+            QWheelEvent(
+                point, ribbons.mapToGlobal(point), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton, modifier, Qt.ScrollPhase.NoScrollPhase, False
+            ),
         )
-        qapp.sendEvent(ribbons, event)
-        assert window.session.shown.job.loads[0].patterns["CLINIC"][0].level == level
+
+    def level():
+        return window.session.shown.job.loads[0].patterns["CLINIC"][0].level
+
+    wheel(Qt.KeyboardModifier.NoModifier, -120)
+    assert level() == 1.0, "a load that is not chosen is only scrolled past"
+    window.session.select("LD1")
+    wheel(Qt.KeyboardModifier.NoModifier, -120)
+    assert level() == 0.9
+    wheel(CTRL, 120)
+    assert ribbons.hours.last_min - ribbons.hours.first_min == pytest.approx(1152)
+    assert ribbons.hours.minute(point.x()) == pytest.approx(600), "what is under the pointer stays there"
+    assert level() == 0.9
+    QTest.keyClick(ribbons, KEY.Key_Home)
+    assert (ribbons.hours.first_min, ribbons.hours.last_min) == (0, 1440)
 
 
 def test_a_module_goes_to_another_or_a_new_string(window):

@@ -36,7 +36,7 @@ def retype(line: Entry, text: str) -> None:
     QTest.keyClick(line, KEY.Key_Return)
 
 
-@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre", "demo:library-bus"])
 @pytest.mark.parametrize("look", ["light", "dark"])
 def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
     window = open_window(name, look=look)
@@ -45,6 +45,9 @@ def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
         assert window.bench.step == step
         view = window.bench.view(step)
         assert view.isVisible()
+        for leaf in getattr(view, "_makers", ()):
+            view.turn_to(leaf)
+            assert not view.grab().toImage().isNull()
         assert not window.grab().toImage().isNull()
         for control in view.findChildren(QWidget):
             if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits("QComboBox"):
@@ -54,7 +57,7 @@ def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
 
 
 def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window):
-    ribbons = window.bench.view("brief").ribbons
+    ribbons = window.bench.view("brief").day.ribbons
     before = window.session.shown.design.brief.energy_per_day_wh.value
     y = TOP + ROW * 5.5  # sixth row: lens edger
     drag(ribbons, QPointF(ribbons._x(1140), y), QPointF(ribbons._x(1320), y))
@@ -74,7 +77,7 @@ def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window):
 
 
 def test_ribbons_by_keyboard(window):
-    ribbons = window.bench.view("brief").ribbons
+    ribbons = window.bench.view("brief").day.ribbons
     ribbons.setFocus()
     QTest.keyClick(ribbons, KEY.Key_Down)
     QTest.keyClick(ribbons, KEY.Key_Down)
@@ -96,6 +99,9 @@ def test_loads_are_added_edited_and_removed(window):
     view = window.bench.view("brief")
     count = len(window.session.shown.job.loads)
     press(view, "Add a load")
+    finder = view.day._finder
+    QTest.keyClicks(finder._entry, "empty load")
+    QTest.keyClick(finder._entry, KEY.Key_Return)
     assert len(window.session.shown.job.loads) == count + 1 and window.session.selection == ("LD13",)
     retype(entry(view, "Running, each"), "2*0.6 kW")
     assert window.session.shown.job.loads[-1].running_w == 1200
@@ -295,12 +301,13 @@ def test_fields_take_units_and_keep_what_is_wrong(window):
 def test_tables_edit_by_rows_and_refuse_in_a_sentence(window):
     for step in ("vehicle", "inverters", "settings"):
         window.go(step)
-        QAbstractItemModelTester(window.bench.view(step).model, QAbstractItemModelTester.FailureReportingMode.Fatal)
-    axles = window.bench.view("vehicle").model
+        view = window.bench.view(step)
+        QAbstractItemModelTester(getattr(view, "leaf", view).model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+    axles = window.bench.view("vehicle").leaf.model
     assert axles.setData(axles.index(0, 4), "6.2 t")
     assert window.session.shown.job.vehicle.axles[0].weighed_kg == 6200
     assert not axles.setData(axles.index(0, 3), "50 %")
-    assert "100 %" in window.bench.view("vehicle")._said.text()
+    assert "100 %" in window.bench.view("vehicle").leaf._said.text()
     points = window.bench.view("settings").model
     row = next(i for i in range(points.rowCount()) if points.record(i).key == "float_v")
     assert points.setData(points.index(row, 2), "53.2 V")
@@ -411,17 +418,17 @@ def test_a_save_that_fails_is_said_and_loses_nothing(window, tmp_path):
 
 
 def test_the_pack_is_written_in_the_background_and_can_be_cancelled(window, qtbot, tmp_path):
-    window.write_pack(tmp_path / "pack")
-    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    window.files.write_pack(tmp_path / "pack")
+    qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
     assert (tmp_path / "pack" / "pack.pdf").exists() and "pack.pdf" in window.notice.text.text()
-    window.write_pack(tmp_path / "second")
-    window._task.cancel()
-    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
+    window.files.write_pack(tmp_path / "second")
+    window.files._task.cancel()
+    qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
     assert "cancelled" in window.notice.text.text()
     (tmp_path / "file").write_text("")
-    window.write_pack(tmp_path / "file")
-    qtbot.waitUntil(lambda: window._task is None, timeout=20_000)
-    assert "was not written" in window.notice.text.text()
+    window.files.write_pack(tmp_path / "file")
+    qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
+    assert "not done" in window.notice.text.text()
 
 
 def test_first_start_shows_the_cautions_and_offers_demos(open_window):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.design.brief import Profile, Row
+from weighty_axle.design.brief import Row
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Load, Season
-from weighty_axle.physics.cycling import DRAWN_DAYS, STEP_MIN, STEPS_A_DAY, DrawnDays, Switching, drawn_days, on_stretches, phases
+from weighty_axle.physics.cycling import DRAWN_DAYS, STEP_MIN, STEPS_A_DAY, DrawnDays, Switching, drawn_days
 from weighty_axle.physics.daytime import DAY_MIN
 
 
@@ -58,17 +58,3 @@ def _levels(row: Row) -> list[float]:
         for step in range(span.start_min // STEP_MIN, -(-min(span.end_min, DAY_MIN) // STEP_MIN)):
             levels[step] = max(levels[step], span.level)
     return levels
-
-
-def drawn_day(profile: Profile, design: Design) -> list[tuple[int, float, float, float]]:
-    """The first drawn day of a profile as stretches (channel, start [min], end [min], power [W]), for drawing."""
-    loads, stretches = {load.tag: load for load in design.job.loads}, []
-    for row in profile.rows:
-        load = loads[row.tag]
-        for span in row.spans:
-            for phase in phases(design.job.draw, row.tag, load.count)[0]:
-                stretches += [
-                    (row.channel, start, end, row.full_w / load.count * span.level)
-                    for start, end in on_stretches(span.start_min, span.end_min, phase=phase, duty=row.mean_share, cycle_min=load.cycle_min)
-                ]
-    return stretches

@@ -293,7 +293,8 @@ class _RowReader:
         patterns = dict(old.patterns) if old else {}
         for column in (name for name in self._cells if name.startswith("day ")):
             pattern = self._try(column, lambda text: _pattern(text))
-            if pattern is not None:
+            patterns.pop(column.removeprefix("day "), None)
+            if pattern:
                 patterns[column.removeprefix("day ")] = pattern
         supply = self._try("supply", _supply) if "supply" in self._cells else (old.supply if old else "leg_open")
         if self.problems:

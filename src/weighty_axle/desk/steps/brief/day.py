@@ -70,13 +70,28 @@ class DayLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        self._kinds_row = QHBoxLayout()
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        # Many kinds of day, or a narrow window: the kinds scroll sideways, nothing is cut.
+        holder = QWidget()
+        self._kinds_row = QHBoxLayout(holder)
+        self._kinds_row.setContentsMargins(0, 0, 0, 0)
         self._kinds_row.setSpacing(4)
+        self._kinds_row.addStretch(1)
+        self._kinds_area = QScrollArea()
+        self._kinds_area.setWidgetResizable(True)
+        self._kinds_area.setWidget(holder)
+        self._kinds_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._kinds_area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._kinds_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._kinds_area.setMinimumWidth(120)
+        self._kinds_area.setFixedHeight(QPushButton("x").sizeHint().height() + 2)
+        row.addWidget(self._kinds_area, 1)
         self._days = QButtonGroup(self)
         self._days.buttonClicked.connect(self._on_day)
         self.season = QComboBox()
         self.season.setAccessibleName(tr("Season"))
-        self.season.addItem(tr("season that takes most"), None)
+        self.season.addItem(tr("worst season"), None)
         for season in SEASONS:
             self.season.addItem(tr(season), season)
         self.season.activated.connect(self._on_season)
@@ -84,14 +99,12 @@ class DayLeaf(Leaf):
         add.clicked.connect(self.add)
         take.clicked.connect(self._remove)
         self._more.clicked.connect(self._open_menu)
-        self._kinds_row.addStretch(1)
         self.season.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.season.setMinimumContentsLength(16)
+        self.season.setMinimumContentsLength(10)
+        self.season.setMinimumWidth(80)
         for part in (self.season, add, take, self._more):
-            # In a narrow window the row gives way rather than pushing the leaf past its edge.
-            part.setMinimumWidth(52)
-            self._kinds_row.addWidget(part)
-        self.column.addLayout(self._kinds_row)
+            row.addWidget(part)
+        self.column.addLayout(row)
         hours = Hours()
         self.ribbons = Ribbons(session, hours)
         area = QScrollArea()
@@ -149,8 +162,6 @@ class DayLeaf(Leaf):
             press = QPushButton(kind.name)
             press.setCheckable(True)
             press.setProperty("tag", kind.tag)
-            press.setMinimumWidth(44)
-            press.setToolTip(kind.name)
             self._days.addButton(press)
             self._kinds_row.insertWidget(index, press)
         if self.ribbons.day_kind not in {kind.tag for kind in job.day_kinds}:
@@ -159,6 +170,7 @@ class DayLeaf(Leaf):
             press.setChecked(press.property("tag") == self.ribbons.day_kind)
 
     def _on_day(self, press: QWidget) -> None:
+        self._kinds_area.ensureWidgetVisible(press, 4, 0)
         self.ribbons.day_kind = self.silhouette.day_kind = str(press.property("tag"))
         self.show_shown(self.session.shown)
 

@@ -90,6 +90,15 @@ class OnBoardLeaf(Leaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         self._findings: dict[str, list[str]] = {}
+        head = QHBoxLayout()
+        self._count = QLabel()
+        self._count.setProperty("tone", "muted")
+        head.addWidget(self._count, 1)
+        for text, do in ((tr("Add a piece"), self._add), (tr("Take off the list"), self._take)):
+            press = QPushButton(text)
+            press.clicked.connect(do)
+            head.addWidget(press)
+        self.column.addLayout(head)
         columns = (
             Column("Tag", lambda one: one.tag, None),
             Column("Piece", lambda one: one.name, None),
@@ -115,10 +124,6 @@ class OnBoardLeaf(Leaf):
             self._presses[disposition] = press
             row.addWidget(press)
         row.addStretch(1)
-        for text, do in ((tr("Add a piece"), self._add), (tr("Take off the list"), self._take)):
-            press = QPushButton(text)
-            press.clicked.connect(do)
-            row.addWidget(press)
         self.column.addLayout(row)
         self._said = QLabel()
         self._said.setWordWrap(True)
@@ -152,6 +157,8 @@ class OnBoardLeaf(Leaf):
             for tag in finding.tags:
                 self._findings.setdefault(tag, []).append(f"{finding.sentence(self.system)} {finding.rule.advice}")
         self.model.put(shown.job.existing)
+        unsettled = sum(one.tag in self._findings for one in shown.job.existing)
+        self._count.setText(tr("{all} pieces, {open} with something to settle").format(all=len(shown.job.existing), open=unsettled))
         one = self._chosen(shown)
         self.fields.setEnabled(one is not None)
         for press in self._presses.values():

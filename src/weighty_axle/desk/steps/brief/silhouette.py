@@ -143,8 +143,9 @@ class Silhouette(Canvas):
         painter.setFont(scaled(7.5))
         for said, colour, y, shift in placed:
             wide = painter.fontMetrics().horizontalAdvance(said) + 6
-            painter.fillRect(QRectF(area.left() + 2 + shift, y - 13, wide, 11), QColor(look().panel))
-            words(painter, QRectF(area.left() + 5 + shift, y - 14, wide, 12), said, size=7.5, colour=colour)
+            x = max(area.left(), min(area.left() + shift, area.right() - wide))
+            painter.fillRect(QRectF(x + 2, y - 13, wide, 11), QColor(look().panel))
+            words(painter, QRectF(x + 5, y - 14, wide, 12), said, size=7.5, colour=colour)
 
     def _legend(self, painter: QPainter, area: QRectF, profile: Profile, honest: Coincidence | None) -> None:
         x, now = area.right() + 4, look()
@@ -159,6 +160,8 @@ class Silhouette(Canvas):
         lines.append((tr("mean, by feed:"), Qt.PenStyle.NoPen, now.ink, 84)) if entries else None
         for text, style, colour, wide in reversed(lines):
             x -= wide
+            if x < LABELS:
+                return  # a narrow window keeps the entries nearest to the chart's end
             if style == Qt.PenStyle.NoPen:
                 words(painter, QRectF(x, 0, wide - 4, 14), text, size=7.5, colour=now.muted)
                 continue

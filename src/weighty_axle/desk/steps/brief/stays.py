@@ -51,7 +51,7 @@ STAY_FIELDS = (
     Field("Place", "stays[{tag}].place", str, wide=2),
     Field("From", "stays[{tag}].first_day", str, make=_set_first, say=date_words),
     Field("Days", "stays[{tag}].days", int, make=_set_days),
-    Field("Kind of day", "stays[{tag}].day_kind", _kinds, wide=2),
+    Field("Kind of day", "stays[{tag}].day_kind", _kinds),
     Field("Plugs in at", "stays[{tag}].source", _sources, wide=2),
     Field("Hours driven a day", "stays[{tag}].driven_h", NUMBER),
     Field("Latitude, °", "stays[{tag}].latitude_deg", NUMBER),
@@ -105,7 +105,7 @@ class StaysLeaf(Leaf):
             press.clicked.connect(do)
             row.addWidget(press)
         self.column.addLayout(row)
-        self.fields = Fields(session, system, STAY_FIELDS, len(STAY_FIELDS))
+        self.fields = Fields(session, system, STAY_FIELDS, 5)
         self.column.addWidget(self.fields)
         heading = QHBoxLayout()
         heading.addWidget(QLabel(tr("Kinds of day")), 1)

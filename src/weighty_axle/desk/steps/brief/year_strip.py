@@ -37,7 +37,7 @@ class YearStrip(Canvas):
         self._drag: tuple[str, str, int, Stay, str] | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumHeight(160)
+        self.setMinimumHeight(132)
         self.setAccessibleName(tr("Stays through the year"))
         session.selected.connect(self.update)
 

@@ -193,7 +193,7 @@ class PhotosLeaf(_TableLeaf):
         row = QHBoxLayout()
         self.fields = Fields(session, system, (Field("Surveyed by", "survey.surveyed_by", str), Field("on", "survey.surveyed_on", str)), 2)
         row.addWidget(self.fields, 1)
-        for words, wanted in (("Blank survey sheet…", "survey blank"), ("Sheet as filled so far…", "survey filled")):
+        for words, wanted in (("Blank sheet…", "survey blank"), ("Filled sheet…", "survey filled")):
             press = QPushButton(tr(words))
             press.clicked.connect(partial(self.wants.emit, wanted))
             row.addWidget(press, 0, Qt.AlignmentFlag.AlignBottom)
@@ -204,7 +204,7 @@ class PhotosLeaf(_TableLeaf):
             "Photos to take",
             PHOTO_COLUMNS,
             "survey.photos",
-            (("Taken, or not", self._toggle), ("Add the usual photos", self._add_usual), ("Add a photo", self._add)),
+            (("Taken, or not", self._toggle), ("Add the usual", self._add_usual), ("Add a photo", self._add)),
         )
         self.column.addWidget(self._count)
         self.end()
