@@ -25,7 +25,7 @@ from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_stacking, set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Seasons, Span, Stay
 from weighty_axle.job.parts import OverloadPoint
-from weighty_axle.physics.cycling import DRAWN_DAYS, Switching, drawn_days, is_on, on_stretches, phases, rank95
+from weighty_axle.physics.cycling import DRAWN_DAYS, Switching, drawn_days, drawn_powers, is_on, on_stretches, phases, rank95
 from weighty_axle.physics.overload import seconds_to_trip
 from weighty_axle.rules.judge import judge
 
@@ -122,7 +122,7 @@ def test_seasons_are_only_counted_where_a_kind_is_lived(library):
 @pytest.mark.parametrize(("duty", "units", "cycle"), [(0.3, 12, 20.0), (0.7, 5, 15.0), (0.05, 40, 33.0), (0.95, 8, 7.0)])
 def test_drawn_units_are_binomial_at_any_instant(duty, units, cycle):
     """At one instant the count of units that are on is binomial (scipy.stats): chi-square over bins of five or more, and the mean."""
-    days = drawn_days("test", [0.0] * 288, [Switching("X", 1.0, units, duty, cycle, (1.0,) * 288)])
+    days = drawn_days(drawn_powers("test", [], [Switching("X", 1.0, units, duty, cycle, ((0, 288, 1.0),))]))
     law = scipy.stats.binom(units, duty)
     # Days are independent, steps of one day are not: the mean over 200 days of one step has the spread of binom / 200.
     assert days.mean_w[100] == pytest.approx(law.mean(), abs=4 * law.std() / math.sqrt(DRAWN_DAYS))

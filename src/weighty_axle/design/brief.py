@@ -134,24 +134,44 @@ def voltage_class(nominal_v: float) -> int:
     return min((12, 24, 48), key=lambda volts: abs(volts * 12.8 / 12 - nominal_v))
 
 
-def rows_of(
-    loads: tuple[Load, ...], kind: DayKind, season: Season, feeds: dict[str, str], bank_class: int, converter_efficiency: float
-) -> tuple[Row, ...]:
-    """What runs or stands by on a kind of day in a season. A load of another voltage than the bank's is behind a converter."""
-    rows = []
+class Draw(NamedTuple):
+    """What a load draws whatever the day: where, of what supply, and how much of all units at the feed [W, var]."""
+
+    load: Load
+    channel: int
+    supply: str
+    full_w: float
+    full_var: float
+    standby_w: float
+    at_load_share: float
+
+
+def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, converter_efficiency: float) -> tuple[Draw, ...]:
+    """What every load draws. A DC load of another voltage than the bank's is behind a converter."""
+    draws = []
     for load in loads:
-        dc = load.supply in DC_VOLTS
-        season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
-        spans = load.patterns.get(kind.tag, ())
-        if not (dc or kind.inverters_on) or season_share == 0 or not (spans or load.standby_w):
-            continue
-        at_load = converter_efficiency if dc and DC_VOLTS[load.supply] != bank_class else 1.0
+        supply, feed = load.supply, feeds[load.tag]
+        dc_volts = DC_VOLTS.get(supply)
+        at_load = converter_efficiency if dc_volts and dc_volts != bank_class else 1.0
         full_w = load.running_w * load.count / at_load
-        var = 0.0 if dc or load.power_factor == 1 else complex_power(full_w, load.power_factor).imag
-        supply = load.supply if dc else feeds[load.tag]
-        rows.append(
-            Row(load.tag, FEEDS.index(feeds[load.tag]), supply, full_w, var, load.duty * season_share, load.standby_w * load.count / at_load, at_load, spans)
-        )  # fmt: skip
+        var = 0.0 if dc_volts or load.power_factor == 1 else complex_power(full_w, load.power_factor).imag
+        draws.append(Draw(load, _CHANNEL[feed], supply if dc_volts else feed, full_w, var, load.standby_w * load.count / at_load, at_load))
+    return tuple(draws)
+
+
+_CHANNEL = {feed: channel for channel, feed in enumerate(FEEDS)}
+
+
+def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season) -> tuple[Row, ...]:
+    """What runs or stands by on a kind of day in a season."""
+    rows, tag, inverters_on = [], kind.tag, kind.inverters_on
+    for load, channel, supply, full_w, full_var, standby_w, at_load in draws:
+        spans = load.patterns.get(tag, ())
+        if not (spans or standby_w) or not (inverters_on or channel == 4):
+            continue
+        season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
+        if season_share:
+            rows.append(Row(load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans))
     return tuple(rows)
 
 
@@ -169,35 +189,51 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
 
     Source: sums of what was painted; loss curve of physics.converters.
     """
-    stretches, by_supply, converter_wh = [], dict[str, float](), 0.0
-    for row in rows:
-        channel, minutes = row.channel, 0.0
-        last, standby_min = 0, DAY_MIN
-        for start, end, level in ((span.start_min, span.end_min, span.level) for span in row.spans):
-            stretches.append((channel, start, end, row.full_w * level))
-            if row.full_var:
-                stretches.append((channel + 5, start, end, row.full_var * level))
-            stretches.append((channel + 10, start, end, row.full_w * level * row.mean_share))
-            minutes += (end - start) * level
+    stretches: list[tuple[int, int, int, float]] = []
+    by_supply, converter_wh = dict[str, float](), 0.0
+    for _, channel, supply, full_w, full_var, mean_share, standby_w, at_load, spans in rows:
+        level_min, last, standby_min = 0.0, 0, DAY_MIN
+        for start, end, level in [(span.start_min, span.end_min, span.level) for span in spans]:
+            stretches.append((channel, start, end, full_w * level))
+            stretches.append((channel + 10, start, end, full_w * level * mean_share))
+            if full_var:
+                stretches.append((channel + 5, start, end, full_var * level))
+            if standby_w and start > last:
+                stretches += [(channel, last, start, standby_w), (channel + 10, last, start, standby_w)]
+            level_min += (end - start) * level
             standby_min -= end - start
-            if row.standby_w and start > last:
-                stretches += [(channel, last, start, row.standby_w), (channel + 10, last, start, row.standby_w)]
             last = end
-        if row.standby_w and last < DAY_MIN:
-            stretches += [(channel, last, DAY_MIN, row.standby_w), (channel + 10, last, DAY_MIN, row.standby_w)]
-        at_feed_wh = (row.full_w * row.mean_share * minutes + row.standby_w * standby_min) / 60
-        by_supply[row.supply] = by_supply.get(row.supply, 0.0) + at_feed_wh * row.at_load_share
-        converter_wh += at_feed_wh * (1 - row.at_load_share)
+        if standby_w and last < DAY_MIN:
+            stretches += [(channel, last, DAY_MIN, standby_w), (channel + 10, last, DAY_MIN, standby_w)]
+        at_feed_wh = (full_w * mean_share * level_min + standby_w * standby_min) / 60
+        by_supply[supply] = by_supply.get(supply, 0.0) + at_feed_wh * at_load
+        converter_wh += at_feed_wh * (1 - at_load)
     steps = summed(15, stretches)
     mean_w = steps.channels(10, 15)
     units = len(inverters.units) if kind.inverters_on else 0
-    losses_w = [inverter_loss_w(curve, inverters, powers) if units else 0.0 for powers in zip(*mean_w.values, strict=True)]
-    bank_w = tuple([sum(powers) + loss for powers, loss in zip(zip(*mean_w.values, strict=True), losses_w, strict=True)])
+    losses_w = _losses_w(curve, inverters, mean_w) if units else (0.0,) * len(mean_w.values[0])
+    bank_w = tuple([l1 + l2 + across + ac + dc + loss for l1, l2, across, ac, dc, loss in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
     return Profile(
         key, kind.tag, seasons, rows, steps.channels(0, 5), steps.channels(5, 10), mean_w, bank_w, by_supply, converter_wh, idle_wh,
         integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
+
+
+def _losses_w(curve: LossCurve, inverters: Inverters, mean_w: Steps) -> tuple[float, ...]:
+    """Loss of all inverters in every step [W]; units of one leg share it equally, what hangs across both legs counts half on each."""
+    l1, l2, across, ac, _ = mean_w.values
+    p0, r1, r2 = curve
+    if not two_legs(inverters.stacking):
+        count = len(inverters.units)
+        return tuple([count * p0 + r1 * power + r2 * power * power / count for power in ac])
+    losses = [0.0] * len(l1)
+    for leg, own in (("L1", l1), ("L2", l2)):
+        count = sum(unit.leg == leg for unit in inverters.units)
+        if count:
+            on_leg = [power + both / 2 for power, both in zip(own, across, strict=True)]
+            losses = [loss + count * p0 + r1 * power + r2 * power * power / count for loss, power in zip(losses, on_leg, strict=True)]
+    return tuple(losses)
 
 
 def loss_curve(inverters: Inverters) -> LossCurve:
@@ -239,19 +275,6 @@ def running_at(profile: Profile, minute: int) -> list[tuple[Row, float]]:
     """Rows painted at a minute with their power [W], largest first."""
     found = [(row, row.full_w * span.level) for row in profile.rows for span in row.spans if span.start_min <= minute < span.end_min]
     return sorted(found, key=lambda one: -one[1])
-
-
-def inverter_loss_w(curve: LossCurve, inverters: Inverters, powers: tuple[float, ...]) -> float:
-    """Loss of all inverters [W] when the feeds carry `powers` [W]; units of one leg share it equally."""
-    l1, l2, across, ac = powers[:4]
-    if not two_legs(inverters.stacking):
-        count = len(inverters.units)
-        return count * curve.loss_w(ac / count)
-    total = 0.0
-    for leg, power in (("L1", l1 + across / 2), ("L2", l2 + across / 2)):
-        count = sum(unit.leg == leg for unit in inverters.units)
-        total += count * curve.loss_w(power / count) if count else 0.0
-    return total
 
 
 def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCurve, units: int) -> Day:

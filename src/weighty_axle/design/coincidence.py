@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from weighty_axle.design.brief import Row
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Load, Season
-from weighty_axle.physics.cycling import DRAWN_DAYS, STEP_MIN, STEPS_A_DAY, DrawnDays, Switching, drawn_days
-from weighty_axle.physics.daytime import DAY_MIN
+from weighty_axle.physics.cycling import DRAWN_DAYS, STEP_MIN, STEPS_A_DAY, DrawnDays, Stretch, Switching, drawn_days, drawn_powers, rank95
+
+if TYPE_CHECKING:
+    from weighty_axle.physics.cycling import Floats
 
 
 class Coincidence(Struct, frozen=True):
@@ -27,34 +31,45 @@ def coincidence(design: Design, kind: str, season: Season | None = None) -> Coin
     """
     profile, draw = design.brief.profile(kind, season), design.job.draw
     loads = {load.tag: load for load in design.job.loads}
-    ac = _drawn(draw, loads, tuple(row for row in profile.rows if row.channel < 4))
+    ac_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel < 4))
+    dc_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel == 4))
     worst = design.brief.days[kind].peak_ac_w
+    highest = sorted(ac_w.max(axis=0).tolist())
     peak = Figure(
-        f"AC power on 19 of 20 days, {design.brief.days[kind].name}", ac.p95_highest_w, "W", "highest of each drawn day, 95th percentile by nearest rank",
+        f"AC power on 19 of 20 days, {design.brief.days[kind].name}", highest[rank95(len(highest))], "W", "highest of each drawn day, 95th percentile by nearest rank",
         (Given("Drawn days", DRAWN_DAYS, "count"), Given("Steps of each", STEP_MIN, "min"), worst), TEXTBOOK,
         f"draw “{draw}”; on and off times from duty and cycle; everything at once stays the ceiling",
     )  # fmt: skip
-    return Coincidence(profile.key, _drawn(draw, loads, profile.rows), peak)
+    return Coincidence(profile.key, drawn_days(ac_w + dc_w), peak)
 
 
-def _drawn(draw: str, loads: dict[str, Load], rows: tuple[Row, ...]) -> DrawnDays:
-    steady, cycling = [0.0] * STEPS_A_DAY, []
+def _powers(draw: str, loads: dict[str, Load], rows: tuple[Row, ...]) -> Floats:
+    steady: list[Stretch] = []
+    cycling = []
     for row in rows:
-        load = loads[row.tag]
-        levels = _levels(row)
+        load, runs = loads[row.tag], _runs(row)
         if row.mean_share >= 1:
-            steady = [base + row.full_w * level for base, level in zip(steady, levels, strict=True)]
+            steady += [(first, last, row.full_w * level) for first, last, level in runs]
         else:
-            cycling.append(Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, tuple(levels)))
+            cycling.append(Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, runs))
         if row.standby_w:
-            steady = [base if level else base + row.standby_w for base, level in zip(steady, levels, strict=True)]
-    return drawn_days(draw, steady, cycling)
+            gaps = zip([0, *(last for _, last, _ in runs)], [*(first for first, _, _ in runs), STEPS_A_DAY], strict=True)
+            steady += [(start, end, row.standby_w) for start, end in gaps if end > start]
+    return drawn_powers(draw, steady, cycling)
 
 
-def _levels(row: Row) -> list[float]:
-    """Highest level painted in each 5-minute step, so that a shorter stretch is not missed."""
-    levels = [0.0] * STEPS_A_DAY
+def _runs(row: Row) -> tuple[Stretch, ...]:
+    """Painted stretches in whole 5-minute steps, so that a shorter one is not missed; where two share a step the higher level holds."""
+    runs: list[Stretch] = []
     for span in row.spans:
-        for step in range(span.start_min // STEP_MIN, -(-min(span.end_min, DAY_MIN) // STEP_MIN)):
-            levels[step] = max(levels[step], span.level)
-    return levels
+        first, last = span.start_min // STEP_MIN, -(-span.end_min // STEP_MIN)
+        if runs and first < runs[-1][1]:
+            before = runs.pop()
+            if span.level <= before[2]:
+                runs.append(before)
+                first = before[1]
+            elif before[0] < first:
+                runs.append((before[0], first, before[2]))
+        if first < last:
+            runs.append((first, last, span.level))
+    return tuple(runs)

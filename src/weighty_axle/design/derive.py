@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
-from weighty_axle.design.brief import BriefResult, Profile, brief, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
+from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
 from weighty_axle.design.charging import ChargingResult, charging
 from weighty_axle.design.equipment import EquipmentResult, equipment
 from weighty_axle.design.figures import Figure, figures_in
@@ -106,12 +106,13 @@ class Deriver:
         do = self._once
         feeds, curve = do(feeds_of, job.loads, job.inverters.stacking), do(loss_curve, job.inverters)
         lived = do(seasons_lived, job.stays, job.day_kinds)
+        draws = do(draws_of, job.loads, feeds, bank_class, job.wiring.converter_efficiency)
         profiles: list[Profile] = []
         for kind in job.day_kinds:
             groups = seasons_alike(job.loads, kind, lived[kind.tag])
             for seasons in groups:
                 key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
-                rows = rows_of(job.loads, kind, seasons[0], feeds, bank_class, job.wiring.converter_efficiency)
+                rows = rows_of(draws, kind, seasons[0])
                 profiles.append(do(profile, key, kind, seasons, rows, job.inverters, curve, part_of=key))
         return do(brief, tuple(profiles), job.loads, job.day_kinds, feeds, job.inverters, curve)
 

@@ -63,27 +63,50 @@ def on_stretches(start_min: int, end_min: int, *, phase: float, duty: float, cyc
         begin += cycle_min
 
 
+Stretch = tuple[int, int, float]
+"""First step, step after the last, and level or power between them."""
+
+
 class Switching(NamedTuple):
-    """One load as the drawn days need it: power of one unit [W] and its level in each of the 288 steps."""
+    """One cycling load as the drawn days need it: power of one unit [W], and when it may run at what level."""
 
     tag: str
     unit_w: float
     units: int
     duty: float
     cycle_min: float
-    levels: tuple[float, ...]
+    stretches: tuple[Stretch, ...]
 
 
 @functools.lru_cache(maxsize=1024)
 def _states(draw: str, tag: str, units: int, duty: float, cycle_min: float) -> Floats:
-    """How many units are on at the start of every step of every drawn day: shape (days, 288)."""
+    """How many units are on at the start of every step of every drawn day: shape (288, days)."""
     import numpy as np
 
-    phase = np.array(phases(draw, tag, units), dtype=np.float64)
+    phase = np.array(phases(draw, tag, units), dtype=np.float64).T
     at = np.arange(STEPS_A_DAY) * (STEP_MIN / cycle_min)
-    on = (at[None, None, :] + phase[:, :, None]) % 1.0 < duty
-    counted: Floats = on.sum(axis=1).astype(np.float32)
+    on = (at[None, :, None] + phase[:, None, :]) % 1.0 < duty
+    counted: Floats = on.sum(axis=0).astype(np.float32)
     return counted
+
+
+def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching]) -> Floats:
+    """Power at 5-minute instants of 200 drawn days: the steady stretches plus every cycling load by its own on and off times.
+
+    Parameters: draw - name; steady - stretches with their power [W]; loads - cycling loads
+    Returns: powers [W], shape (288, days)
+    Source: Monte-Carlo draw; at one instant the count of units that are on is binomial
+    """
+    import numpy as np
+
+    powers = np.zeros((STEPS_A_DAY, DRAWN_DAYS), dtype=np.float32)
+    for first, last, watts in steady:
+        powers[first:last] += np.float32(watts)
+    for one in loads:
+        on = _states(draw, one.tag, one.units, one.duty, one.cycle_min)
+        for first, last, level in one.stretches:
+            powers[first:last] += on[first:last] * np.float32(one.unit_w * level)
+    return powers
 
 
 class DrawnDays(NamedTuple):
@@ -109,18 +132,14 @@ def rank95(count: int) -> int:
     return -(-95 * count // 100) - 1
 
 
-def drawn_days(draw: str, steady_w: Sequence[float], loads: Sequence[Switching]) -> DrawnDays:
-    """Power over 200 drawn days at 5-minute instants: the steady part plus every cycling load by its own on and off times.
+def drawn_days(powers_w: Floats) -> DrawnDays:
+    """Mean, 95th percentile and daily highest of drawn powers.
 
-    Parameters: draw - name; steady_w - 288 values [W]; loads - cycling loads
+    Parameters: powers_w [W] - shape (288, days)
     Returns: DrawnDays
-    Source: Monte-Carlo draw; at one instant the count of units that are on is binomial
     """
     import numpy as np
 
-    total = np.broadcast_to(np.asarray(steady_w, dtype=np.float32), (DRAWN_DAYS, STEPS_A_DAY)).copy()
-    for one in loads:
-        total += _states(draw, one.tag, one.units, one.duty, one.cycle_min) * (np.asarray(one.levels, dtype=np.float32) * np.float32(one.unit_w))
-    index = rank95(DRAWN_DAYS)
-    ranked = np.partition(total, index, axis=0)[index]
-    return DrawnDays(tuple(total.mean(axis=0).tolist()), tuple(ranked.tolist()), tuple(np.sort(total.max(axis=1)).tolist()))
+    index = rank95(powers_w.shape[1])
+    ranked = np.partition(powers_w, index, axis=1)[:, index]
+    return DrawnDays(tuple(powers_w.mean(axis=1).tolist()), tuple(ranked.tolist()), tuple(np.sort(powers_w.max(axis=0)).tolist()))

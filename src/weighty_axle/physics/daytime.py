@@ -42,8 +42,7 @@ def summed(channels: int, stretches: Iterable[tuple[int, int, int, float]]) -> S
         own = jumps[channel]
         own[start] = own.get(start, 0.0) + value
         own[end] = own.get(end, 0.0) - value
-        changes.add(start)
-        changes.add(end)
+    changes.update(*jumps)
     times = sorted(changes)
     starts = times[:-1]
     return Steps(tuple(times), tuple(_levels(starts, own) for own in jumps))

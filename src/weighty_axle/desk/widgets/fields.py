@@ -222,7 +222,8 @@ class Fields(QWidget):
             where = f" of {self._tag}" if self._tag else ""
             edit = set_value(path, value, f"{field.words}{where}: {words}")
         problem = self._session.apply(edit) or ""
-        if problem:
+        if problem and (field.chosen or field.kind is bool):
+            # A choice goes back to what holds; typed text stays, to be put right.
             self.show_shown(self._session.shown, self._tag)
         return problem
 

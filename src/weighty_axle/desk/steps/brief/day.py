@@ -134,15 +134,19 @@ class DayLeaf(Leaf):
         self._show_kinds(session.shown.job)
         # Honest peaks need numpy, which the first screen does not wait for.
         self._background = Background(self)
-        QTimer.singleShot(300, self._fetch_numpy)
+        if "numpy" in sys.modules:
+            self.silhouette.ready = True
+        else:
+            QTimer.singleShot(300, self._fetch_numpy)
 
     def _fetch_numpy(self) -> None:
-        if "numpy" in sys.modules:
-            self.silhouette.update()
-            return
         task = Task("numpy", lambda _progress: _import_numpy(), self)
-        task.finished.connect(self.silhouette.update)
+        task.finished.connect(self._on_numpy)
         self._background.start(task)
+
+    def _on_numpy(self) -> None:
+        self.silhouette.ready = True
+        self.silhouette.update()
 
     # ---- kinds of day and seasons ----
 
@@ -198,10 +202,13 @@ class DayLeaf(Leaf):
         self._fit()
         self.ribbons.update()
         self.silhouette.update()
-        load = next((one for one in shown.job.loads if one.tag in self.session.selection), None)
-        if load is not None:
-            top = int(self.ribbons.row_y(load.tag)) if load in self.ribbons.lines() else 0
-            self._area.ensureVisible(0, top + 10, 0, 24)
+        # Rows that have just come are laid out first.
+        QTimer.singleShot(0, self._bring_into_sight)
+
+    def _bring_into_sight(self) -> None:
+        load = next((one for one in self.session.shown.job.loads if one.tag in self.session.selection), None)
+        if load is not None and load in self.ribbons.lines():
+            self._area.ensureVisible(0, int(self.ribbons.row_y(load.tag)) + 10, 0, 24)
 
     def _fit(self) -> None:
         self.ribbons.updateGeometry()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import sys
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
@@ -38,13 +37,14 @@ class Silhouette(Canvas):
         self._session, self.hours = session, hours
         self.day_kind = session.shown.job.day_kinds[0].tag
         self.season: Season | None = None
+        self.ready = False
         self._kept: tuple[Profile, str, Coincidence] | None = None
         self.setMinimumHeight(146)
         self.setAccessibleName(tr("Power of all loads together over the day"))
 
     def honest(self, design: Design) -> Coincidence | None:
         """Drawn days of what is on show; None until numpy is there (it comes after the first paint)."""
-        if "numpy" not in sys.modules:
+        if not self.ready:
             return None
         profile, draw = design.brief.profile(self.day_kind, self.season), design.job.draw
         if self._kept is None or self._kept[0] is not profile or self._kept[1] != draw:
