@@ -36,7 +36,8 @@ class Row(NamedTuple):
 class Profile(Struct, frozen=True):
     """One kind of day in the seasons that are alike. Steps have a channel per feed and share their times.
 
-    running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
+    running_w: everything painted drawing its full power at once [W]; leg_va: its apparent power on each leg (or the AC line) per step,
+    highest_va: the largest of it [VA]; mean_w: with duty and standby [W];
     bank_w: mean power out of the bank, losses in [W per step of mean_w]; by_supply_wh: energy at the loads.
     """
 
@@ -46,6 +47,8 @@ class Profile(Struct, frozen=True):
     rows: tuple[Row, ...]
     running_w: Steps
     running_var: Steps
+    leg_va: dict[str, tuple[float, ...]]
+    highest_va: dict[str, float]
     mean_w: Steps
     bank_w: tuple[float, ...]
     by_supply_wh: dict[str, float]
@@ -214,10 +217,22 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     losses_w = _losses_w(curve, inverters, mean_w) if units else (0.0,) * len(mean_w.values[0])
     bank_w = tuple([l1 + l2 + across + ac + dc + loss for l1, l2, across, ac, dc, loss in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
+    running_w, running_var = steps.channels(0, 5), steps.channels(5, 10)
+    names = ("L1", "L2") if two_legs(inverters.stacking) else ("AC",)
+    leg_va = {name: tuple(map(abs, leg_power(running_w, running_var, inverters.stacking, name))) for name in names}
+    highest_va = {name: max(sizes) for name, sizes in leg_va.items()}
     return Profile(
-        key, kind.tag, seasons, rows, steps.channels(0, 5), steps.channels(5, 10), mean_w, bank_w, by_supply, converter_wh, idle_wh,
+        key, kind.tag, seasons, rows, running_w, running_var, leg_va, highest_va, mean_w, bank_w, by_supply, converter_wh, idle_wh,
         integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
+
+
+def leg_power(running_w: Steps, running_var: Steps, stacking: Stacking, leg: str) -> list[complex]:
+    """Complex power of a leg in every step [VA]; half of what hangs across both legs counts on each, unless they are in phase."""
+    own, watts, vars_ = FEEDS.index(leg), running_w.values, running_var.values
+    if leg == "AC" or stacking == "legs_in_phase" or not any(watts[2]):
+        return list(map(complex, watts[own], vars_[own]))
+    return [complex(w + both_w / 2, var + both_var / 2) for w, var, both_w, both_var in zip(watts[own], vars_[own], watts[2], vars_[2], strict=True)]
 
 
 def _losses_w(curve: LossCurve, inverters: Inverters, mean_w: Steps) -> tuple[float, ...]:

@@ -8,7 +8,7 @@ from bisect import bisect_left
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.brief import FEEDS, BriefResult, Profile, two_legs
+from weighty_axle.design.brief import FEEDS, BriefResult, Profile, leg_power, two_legs
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Inverters, Load, Practice, Source
 from weighty_axle.physics.phasors import ThreeWire, complex_power, leg_voltages, three_wire
@@ -82,16 +82,6 @@ def inverters(
     )
 
 
-def leg_va(profile: Profile, leg: str, *, dead_across: bool) -> list[complex]:
-    """Complex power of a leg in every step of a day [VA]; half of what hangs across both legs counts on each."""
-    own = FEEDS.index(leg)
-    watts, vars_ = profile.running_w.values, profile.running_var.values
-    powers = [complex(w, var) for w, var in zip(watts[own], vars_[own], strict=True)]
-    if leg == "AC" or dead_across:
-        return powers
-    return [power + complex(w, var) / 2 for power, w, var in zip(powers, watts[2], vars_[2], strict=True)]
-
-
 def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> Leg:
     spec = stated.spec
     units = sum(unit.leg == name for unit in stated.units) if name != "AC" else len(stated.units)
@@ -111,13 +101,11 @@ def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: floa
         "inverter datasheet",
         f"for {spec.surge_s:g} s",
     )
-    dead = stated.stacking == "legs_in_phase"
-    by_profile = {key: leg_va(one, name, dead_across=dead) for key, one in brief.profiles.items()}
-    sizes = {key: [abs(power) for power in powers] for key, powers in by_profile.items()}
-    key = max(sizes, key=lambda one: max(sizes[one]))
-    step = max(range(len(sizes[key])), key=sizes[key].__getitem__)
-    profile, power = brief.profiles[key], by_profile[key][step]
-    start, starter = _worst_start(name, loads, brief, sizes, dead)
+    key = max(brief.profiles, key=lambda one: brief.profiles[one].highest_va[name])
+    profile = brief.profiles[key]
+    step = profile.leg_va[name].index(profile.highest_va[name])
+    power = leg_power(profile.running_w, profile.running_var, stated.stacking, name)[step]
+    start, starter = _worst_start(name, loads, brief, stated.stacking == "legs_in_phase")
     minute = profile.running_w.times_min[step]
     return Leg(
         name, units, continuous, surge,
@@ -138,12 +126,12 @@ def clock(minute: int) -> str:
     return f"{minute // 60:02d}:{minute % 60:02d}"
 
 
-def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, sizes: dict[str, list[float]], dead_across: bool) -> tuple[Figure, str]:
+def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, dead_across: bool) -> tuple[Figure, str]:
     """Largest (running total + one motor's extra at start); magnitudes are added, which is on the safe side."""
     best, best_tag, words, running = 0.0, "", "no load with a start surge", 0.0
     motors = {load.tag: load for load in loads if load.start_multiple > 1}
-    for key, profile in brief.profiles.items():
-        times, size = profile.running_w.times_min, sizes[key]
+    for profile in brief.profiles.values():
+        times, size = profile.running_w.times_min, profile.leg_va[name]
         for row in profile.rows:
             motor = motors.get(row.tag)
             feed = FEEDS[row.channel]

@@ -51,6 +51,8 @@ def run(name: str | None) -> int:
         if found:
             window.mention_recovery(found)
     window.show()
+    # What stands by now lives as long as the window: passing over it, later collections do not show while dragging.
+    gc.freeze()
     gc.enable()
     # Drawing the icon loads another Qt plugin: not before the first screen stands.
     QTimer.singleShot(0, lambda: _set_icon(application))

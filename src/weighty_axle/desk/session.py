@@ -71,7 +71,7 @@ class Session(QObject):
             return f"There is no {error.args[0]}."
         if job == self.shown.job:
             return None
-        wrong = problems(job)
+        wrong = problems(job, self.shown.job)
         if wrong:
             return wrong[0].message
         goes_on = bool(edit.merge) and bool(self._done) and self._done[-1].merge == edit.merge and not self._undone

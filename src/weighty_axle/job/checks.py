@@ -5,11 +5,12 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Iterator
+from typing import get_type_hints
 
 import msgspec
 from msgspec import Struct
 
-from weighty_axle.job.model import WAY_ENDS, YEAR_DAYS, Job, Stay, Tagged, Vehicle, items
+from weighty_axle.job.model import MOST_LOADS, WAY_ENDS, YEAR_DAYS, Job, Stay, Tagged, Vehicle, items
 
 
 class Problem(Struct, frozen=True):
@@ -22,6 +23,10 @@ class Problem(Struct, frozen=True):
         return f"{self.place}: {self.message}" if self.place else self.message
 
 
+_PARTS = tuple((name, kind) for name, kind in get_type_hints(Job, include_extras=True).items())
+"""Parts of a job with their types and bounds."""
+
+
 class JobError(Exception):
     """A job that cannot be accepted; lists every problem with its place."""
 
@@ -30,12 +35,22 @@ class JobError(Exception):
         super().__init__("\n".join(map(str, problems)))
 
 
-def problems(job: Job) -> list[Problem]:
-    """Everything that makes this job unacceptable; empty when it is sound."""
-    try:
-        msgspec.convert(msgspec.to_builtins(job), Job)
-    except msgspec.ValidationError as error:
-        return [problem_from(str(error))]
+def problems(job: Job, since: Job | None = None) -> list[Problem]:
+    """Everything that makes this job unacceptable; empty when it is sound. What `since` holds already was judged then."""
+    for name, kind in _PARTS:
+        part = getattr(job, name)
+        old = getattr(since, name) if since is not None else None
+        if part is old:
+            continue
+        if name == "loads" and old is not None and len(part) <= MOST_LOADS:
+            known = set(map(id, old))
+            part = tuple(load for load in part if id(load) not in known)
+        try:
+            msgspec.convert(msgspec.to_builtins(part), kind)
+        except msgspec.ValidationError as error:
+            found = problem_from(str(error))
+            place = f"{name}{'' if found.place.startswith('[') or not found.place else '.'}{found.place}"
+            return [Problem(place, found.message)]
     return list(_meaning(job))
 
 

@@ -137,6 +137,7 @@ def drawn_days(powers_w: Floats) -> DrawnDays:
 
     Parameters: powers_w [W] - shape (288, days)
     Returns: DrawnDays
+    Source: nearest-rank percentile over the drawn days
     """
     import numpy as np
 

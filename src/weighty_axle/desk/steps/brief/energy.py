@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QScrollArea
 
 from weighty_axle.design.brief import SUPPLY_WORDS, Profile
@@ -68,7 +68,7 @@ class EnergyBands(Canvas):
                 seen.setdefault(key, (text, pattern, loss))
         x = float(_LEFT)
         for text, pattern, loss in sorted(seen.values(), key=lambda one: one[2]):
-            fill_pattern(painter, QPolygonF(QRectF(x, 4, 13, 11)), pattern, look().steel if loss else "")
+            fill_pattern(painter, QRectF(x, 4, 13, 11), pattern, look().steel if loss else "")
             words(painter, QRectF(x + 17, 2, 110, 15), text, size=8, colour=look().muted)
             x += 27 + painter.fontMetrics().horizontalAdvance(text)
 
@@ -80,7 +80,7 @@ class EnergyBands(Canvas):
         x, parts, lost = float(_LEFT), [], 0.0
         for _, text, wh, pattern, loss in slices(band):
             rect = QRectF(x, y + 2, max(1.0, wh * scale), 22)
-            fill_pattern(painter, QPolygonF(rect), pattern, now.steel if loss else "")
+            fill_pattern(painter, rect, pattern, now.steel if loss else "")
             lost += wh if loss else 0.0
             parts.append(f"{text.removeprefix('lost ')} {show(wh, 'Wh')}")
             x += wh * scale

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.brief import Profile
@@ -19,6 +20,7 @@ from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
 from weighty_axle.job.model import Season
 from weighty_axle.physics.cycling import STEP_MIN
+from weighty_axle.physics.daytime import DAY_MIN
 from weighty_axle.units import show
 
 # Channel of the day's steps, its words, its pattern: fed from the bottom up.
@@ -27,6 +29,7 @@ FEED_PATTERNS = (
     (1, "L2", Qt.BrushStyle.BDiagPattern), (2, "240 V", Qt.BrushStyle.DiagCrossPattern),
 )  # fmt: skip
 _Ceiling = tuple[str, float, str]
+_STEP_TIMES = range(0, DAY_MIN + 1, STEP_MIN)
 
 
 class Silhouette(Canvas):
@@ -102,32 +105,39 @@ class Silhouette(Canvas):
         words(painter, rect, text, size=7.5, colour=colour, wrap=True, align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
 
     def _stack(self, painter: QPainter, area: QRectF, top: float, profile: Profile) -> None:
-        """Mean power by feed, from the bottom; feeds are told apart by pattern."""
-        steps = profile.mean_w
-        base = [0.0] * len(steps.values[0])
+        """Mean power by feed; feeds are told apart by pattern. The sums are drawn from the highest down, each over what lies behind."""
+        steps, sums = profile.mean_w, []
+        base: list[float] | tuple[float, ...] = (0.0,) * len(steps.values[0])
         for channel, _, pattern in FEED_PATTERNS:
-            if max(steps.values[channel]) <= 0:
-                continue
-            upper = [low + more for low, more in zip(base, steps.values[channel], strict=True)]
-            points = self._stairs(area, top, steps.times_min, upper) + list(reversed(self._stairs(area, top, steps.times_min, base)))
-            fill_pattern(painter, QPolygonF(points), pattern)
-            base = upper
+            if max(steps.values[channel]) > 0:
+                base = [low + more for low, more in zip(base, steps.values[channel], strict=True)]
+                sums.append((base, pattern))
+        for upper, pattern in reversed(sums):
+            outline = self._stairs(area, top, steps.times_min, upper)
+            outline.lineTo(self.hours.x(1440.0), area.bottom())
+            outline.lineTo(self.hours.x(0.0), area.bottom())
+            outline.closeSubpath()
+            fill_pattern(painter, outline, pattern)
 
     def _lines(self, painter: QPainter, area: QRectF, top: float, profile: Profile, totals: list[float], honest: Coincidence | None) -> None:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(look().ink), 1, Qt.PenStyle.DotLine))
-        painter.drawPolyline(QPolygonF(self._stairs(area, top, profile.running_w.times_min, totals)))
+        painter.drawPath(self._stairs(area, top, profile.running_w.times_min, totals))
         if honest is not None:
-            p95 = honest.all_feeds.p95_w
             painter.setPen(QPen(QColor(look().ink), 1.4))
-            painter.drawPolyline(QPolygonF(self._stairs(area, top, tuple(range(0, 1441, STEP_MIN)), list(p95))))
+            painter.drawPath(self._stairs(area, top, _STEP_TIMES, honest.all_feeds.p95_w))
 
-    def _stairs(self, area: QRectF, top: float, times_min: tuple[int, ...], values: list[float]) -> list[QPointF]:
-        """Pixel corners of a quantity that is constant between times."""
-        points = []
+    def _stairs(self, area: QRectF, top: float, times_min: Sequence[int], values: Sequence[float]) -> QPainterPath:
+        """A quantity that is constant between times, as a line of stairs in pixels."""
+        left, per_min = self.hours.x(0.0), self.hours.x(1.0) - self.hours.x(0.0)
+        bottom, per_unit = area.bottom(), area.height() / top
+        stairs = QPainterPath(QPointF(left, bottom - per_unit * values[0]))
+        line_to = stairs.lineTo  # a path takes plain numbers: a third of the time that points take
         for start, end, value in zip(times_min, times_min[1:], values, strict=False):
-            y = area.bottom() - area.height() * value / top
-            points += [QPointF(self.hours.x(start), y), QPointF(self.hours.x(end), y)]
-        return points
+            y = bottom - per_unit * value
+            line_to(left + per_min * start, y)
+            line_to(left + per_min * end, y)
+        return stairs
 
     def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
         """Dashed lines with their words; words that would meet step aside to the right."""
@@ -152,7 +162,7 @@ class Silhouette(Canvas):
         entries = [(tr(name), pattern) for channel, name, pattern in FEED_PATTERNS if max(profile.mean_w.values[channel]) > 0]
         for name, pattern in entries:
             x -= 52
-            fill_pattern(painter, QPolygonF(QRectF(x, 2, 12, 10)), pattern)
+            fill_pattern(painter, QRectF(x, 2, 12, 10), pattern)
             words(painter, QRectF(x + 15, 0, 36, 14), name, size=7.5, colour=now.muted)
         lines = [(tr("start"), Qt.PenStyle.SolidLine, now.stop, 46), (tr("all at once"), Qt.PenStyle.DotLine, now.ink, 82)]
         if honest is not None:
@@ -203,14 +213,16 @@ def _axis(painter: QPainter, area: QRectF, top: float) -> None:
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
 
 
-def fill_pattern(painter: QPainter, shape: QPolygonF, pattern: Qt.BrushStyle, tone: str = "") -> None:
+def fill_pattern(painter: QPainter, shape: QPainterPath | QRectF, pattern: Qt.BrushStyle, tone: str = "") -> None:
     """Fill a shape with a soft ground and a pattern, so that parts are told apart without colour."""
     now = look()
     strong = QColor(tone or now.live)
-    painter.setPen(QPen(strong, 0.6))
-    painter.setBrush(QColor(now.track if tone else now.live_soft))
-    painter.drawPolygon(shape)
     colour = QColor(strong)
     colour.setAlphaF(0.25 if pattern == Qt.BrushStyle.SolidPattern else 0.7)
-    painter.setBrush(QBrush(colour, pattern))
-    painter.drawPolygon(shape)
+    painter.setPen(QPen(strong, 0.6))
+    for brush in (QBrush(QColor(now.track if tone else now.live_soft)), QBrush(colour, pattern)):
+        painter.setBrush(brush)
+        if isinstance(shape, QRectF):
+            painter.drawRect(shape)
+        else:
+            painter.drawPath(shape)
