@@ -249,7 +249,13 @@ def test_running_together_by_hand(puppet):
     dc = run_together(design, ("LAMP",))
     assert dc.running_w.value == 100, "24 V loads on a 24 V bank need no converter"
     source = {one.tag: one for one in pair.sources}["P10"]
-    assert source.gives_w.value == 2300 and source.bank_adds_w.value == pytest.approx(1200 + curve.loss_w(3500))
+    assert source.gives_w.value == 2300 and source.bank_adds_w.value == pytest.approx(1200 + curve.loss_w(1200))
+    assert source.inverters_hold.value == math.inf, "1200 W of assistance is well within 2700 VA"
+    generous = {one.tag: one for one in run_together(design, ("OVEN", "LAMP")).sources}["P16"]
+    assert generous.bank_adds_w.value == pytest.approx(0) and generous.gives_w.value == pytest.approx(1500 + 100 / 0.94), "DC by way of the charger"
+    weak = {one.tag: one for one in run_together(design, ("KETTLE", "OVEN", "PUMP")).sources}["GEN1"]
+    x = (4000 - 3.7 * 230) / 2700
+    assert weak.inverters_hold.value == pytest.approx(5 * 3 / (x**2 - 1))
     assert run_together(design, ()).lasts_h.value == pytest.approx(design.bank.usable_energy_wh.value / 16), "only idling"
 
 
@@ -268,6 +274,15 @@ def test_what_gives_way_first_is_the_soonest(clinic):
     neutral = next(one for one in phase.limits if one.what == "neutral")
     assert neutral.asked.value > next(one for one in result.limits if one.what == "neutral").asked.value
     assert all(len(one.dead) == (0 if one.tag == "P50" else 1) for one in result.sources)
+    adapter = next(one for one in result.sources if one.tag == "P30")
+    alive = [one for one in clinic.loads if one.tag != "LD3"]
+    ac_w = sum(one.running_w * one.count for one in alive if one.supply not in DC_VOLTS)
+    dc_w = sum(one.running_w * one.count for one in alive if one.supply in DC_VOLTS) / clinic.wiring.converter_efficiency
+    assert adapter.gives_w.value == pytest.approx(2880)
+    curve, lack = derive(clinic).brief.curve, ac_w - 2880
+    on = {leg: sum(one.running_w * one.count for one in alive if derive(clinic).brief.feeds[one.tag] == leg) for leg in ("L1", "L2")}
+    loss = sum(curve.loss_w(watts * lack / ac_w) for watts in on.values())
+    assert adapter.bank_adds_w.value == pytest.approx(lack + loss + dc_w), "both legs share the one line in proportion"
 
 
 def test_typed_points_hold_before_the_surge_alone_would(clinic):

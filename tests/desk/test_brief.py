@@ -316,7 +316,7 @@ def test_stays_are_dragged_stretched_and_typed(library):
 def test_kinds_of_day_are_added_named_and_taken_away(library):
     stays = leaf(library, "brief", "Stays")
     QAbstractItemModelTester(stays.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
-    press(stays, "Add a kind of day")
+    press(stays, "Add a kind")
     model = stays.model
     assert model.setData(model.index(4, 0), "Fair day") and model.setData(model.index(4, 1), "hooked up") and model.setData(model.index(4, 2), "no")
     kind = job(library).day_kinds[-1]

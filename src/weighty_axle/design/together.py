@@ -33,12 +33,16 @@ class Limit(Struct, frozen=True):
 
 
 class AtSource(Struct, frozen=True):
-    """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that lasts."""
+    """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that and the inverters hold.
+
+    `dead` are 240 V loads that get nothing while this source feeds both legs from one line.
+    """
 
     tag: str
     gives_w: Figure
     bank_adds_w: Figure
     lasts_h: Figure
+    inverters_hold: Figure
     dead: tuple[str, ...]
 
 
@@ -85,7 +89,7 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     limits = [*_inverter_limits(design, legs), *_bank_limits(design, bank_a), *_neutral(design, va)]
     start = _start(design, alive, legs)
     limits.sort(key=lambda one: (one.seconds.value, -one.share))
-    sources = tuple(_at_source(design, source, alive, bank_w) for source in design.job.inverters.sources)
+    sources = tuple(_at_source(design, source, alive, dc_w) for source in design.job.inverters.sources)
     return Together(tags, running, legs, bank_a, lasts, tuple(limits), start, sources, dead)
 
 
@@ -217,25 +221,46 @@ def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) ->
     return best
 
 
-def _at_source(design: Design, source: Source, loads: tuple[Load, ...], bank_w: Figure) -> AtSource:
-    """The socket gives AC up to its limit and the bank adds the rest. 240 V loads get none from a source of one line."""
+def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: float) -> AtSource:
+    """Each line gives up to the limit, the inverters add the rest from the bank; what a line has to spare feeds the DC loads."""
     row = next(one for one in design.inverters.sources if one.tag == source.tag)
-    dead = () if row.gives_240 else tuple(load.tag for load in loads if design.brief.feeds[load.tag] == "L1+L2")
-    ac_w = sum(_va(load).real for load in loads if load.tag not in dead)
+    dead = () if row.gives_240 or len(design.inverters.legs) == 1 else tuple(load.tag for load in loads if design.brief.feeds[load.tag] == "L1+L2")
+    legs: dict[str, complex] = {leg.tag: 0j for leg in design.inverters.legs}
+    for load in loads:
+        feed = design.brief.feeds[load.tag]
+        for name in legs:
+            if load.tag not in dead and feed in (name, "L1+L2"):
+                legs[name] += _va(load) / (2 if feed == "L1+L2" else 1)
+    ac_w = sum(power.real for power in legs.values())
+    one_line = row.continuous_w.value if len(legs) == 1 or source.legs_in_phase else source.limit_a * source.volts
+    shares = {name: (power.real / ac_w if ac_w else 1.0) if source.legs_in_phase else 1.0 for name, power in legs.items()}
+    lacking = {name: max(0.0, power.real - one_line * shares[name]) for name, power in legs.items()}
+    hold, loss_w = math.inf, 0.0
+    points = overload_points(design)
+    for leg in design.inverters.legs:
+        if lacking[leg.tag] > 0 and leg.units:
+            va = math.hypot(lacking[leg.tag], legs[leg.tag].imag)
+            hold = min(hold, seconds_to_trip(va / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
+            loss_w += leg.units * design.brief.curve.loss_w(lacking[leg.tag] / leg.units)
+    efficiency = design.job.inverters.spec.peak_efficiency
+    added_w = sum(lacking.values())
+    spare_w = row.continuous_w.value - (ac_w - added_w)
+    for_dc_w = min(dc_w / efficiency, max(0.0, spare_w))
+    ac, dc, lack = Given("AC running", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("AC beyond the lines", added_w, "W")
     gives = Figure(
-        f"{source.name} gives",
-        min(ac_w, row.continuous_w.value),
-        "W",
-        "AC running, at most the source's limit",
-        (Given("AC running", ac_w, "W"), row.continuous_w),
-        TEXTBOOK,
-    )
+        f"{source.name} gives", ac_w - added_w + for_dc_w, "W", "AC within the limit of each line + DC through the chargers, as far as there is to spare",
+        (ac, lack, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), TEXTBOOK,
+    )  # fmt: skip
     adds = Figure(
-        f"Bank adds at {source.name}",
-        max(0.0, bank_w.value - gives.value),
-        "W",
-        "power out of the bank − what the source gives",
-        (bank_w, gives),
-        TEXTBOOK,
+        f"Bank adds at {source.name}", added_w + loss_w + dc_w - for_dc_w * efficiency, "W", "AC beyond the lines + inverter losses + DC the source leaves",
+        (lack, Given("Inverter losses", loss_w, "W"), dc), TEXTBOOK,
+    )  # fmt: skip
+    held = Figure(
+        f"Inverters hold at {source.name}",
+        hold,
+        "s",
+        "overload of what each leg's inverters add",
+        (lack, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
+        "inverter datasheet; inverse-time overload",
     )
-    return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), dead)
+    return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), held, dead)

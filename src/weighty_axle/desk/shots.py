@@ -6,11 +6,13 @@ import os
 from pathlib import Path
 
 SIZE = (1280, 800)
+# Demo, step, leaf of the step ('' for the first), look.
 VIEWS = (
-    ("eye-clinic", "brief", "light"), ("eye-clinic", "vehicle", "light"), ("eye-clinic", "bank", "light"), ("eye-clinic", "inverters", "light"),
-    ("eye-clinic", "roof", "light"), ("eye-clinic", "charging", "light"), ("eye-clinic", "place", "light"), ("eye-clinic", "wiring", "light"),
-    ("eye-clinic", "settings", "light"), ("puppet-theatre", "place", "light"), ("eye-clinic", "brief", "dark"), ("eye-clinic", "roof", "dark"),
-    ("puppet-theatre", "wiring", "dark"),
+    ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "inverters", "", "light"),
+    ("eye-clinic", "roof", "", "light"), ("eye-clinic", "charging", "", "light"), ("eye-clinic", "place", "", "light"), ("eye-clinic", "wiring", "", "light"),
+    ("eye-clinic", "settings", "", "light"), ("puppet-theatre", "place", "", "light"), ("eye-clinic", "roof", "", "dark"), ("puppet-theatre", "wiring", "", "dark"),
+    ("library-bus", "brief", "", "dark"), ("library-bus", "brief", "Energy", "light"), ("library-bus", "brief", "Run together", "light"),
+    ("library-bus", "brief", "Stays", "light"), ("library-bus", "brief", "On board", "light"), ("library-bus", "vehicle", "Bays and ways", "light"),
 )  # fmt: skip
 
 
@@ -18,15 +20,18 @@ def take_all(folder: Path) -> int:
     """Write one PNG per main view into a folder. Without a display the offscreen platform is used."""
     if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    import numpy  # noqa: F401  # so that honest peaks are in the first picture
+
     from weighty_axle.desk.app import make_application
     from weighty_axle.desk.preferences import Preferences
+    from weighty_axle.desk.steps.view import LeafedView
     from weighty_axle.desk.theme import apply_look
     from weighty_axle.desk.window import Window
     from weighty_axle.rules.registry import STEPS
 
     application = make_application()
     folder.mkdir(parents=True, exist_ok=True)
-    for demo, step, colours in VIEWS:
+    for demo, step, leaf, colours in VIEWS:
         apply_look(application, colours, 1.0)
         window = Window(Preferences(look=colours, safety_read=True), None)
         window.resize(*SIZE)
@@ -34,9 +39,13 @@ def take_all(folder: Path) -> int:
         window.go(next(one for one in STEPS if one == step))
         window.show()
         assert window.bench is not None
+        view = window.bench.view(window.bench.step)
+        if leaf and isinstance(view, LeafedView):
+            view.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
         application.processEvents()
-        window.grab().save(str(folder / f"{demo}-{step}-{colours}.png"))
+        name = "-".join((demo, step, *leaf.lower().split(), colours))
+        window.grab().save(str(folder / f"{name}.png"))
         window.close()
     return 0

@@ -84,6 +84,18 @@ class FeedsAfter(Canvas):
             words(painter, QRectF(third, y + 15, third * 1.9, 15), feed.mind, size=7.5, colour=now.muted)
 
 
+class _Said(QLabel):
+    """Two lines for what the audit says; their room does not depend on the words."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWordWrap(True)
+        self.setFixedHeight(2 * self.fontMetrics().lineSpacing() + 4)
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+
 class OnBoardLeaf(Leaf):
     """The list, the decision for the chosen piece, its facts, and the feeds afterwards."""
 
@@ -125,8 +137,7 @@ class OnBoardLeaf(Leaf):
             row.addWidget(press)
         row.addStretch(1)
         self.column.addLayout(row)
-        self._said = QLabel()
-        self._said.setWordWrap(True)
+        self._said = _Said()
         self.column.addWidget(self._said)
         self.fields = Fields(session, system, EXISTING_FIELDS, 6)
         self.column.addWidget(self.fields)
@@ -172,6 +183,7 @@ class OnBoardLeaf(Leaf):
             for disposition, press in self._presses.items():
                 press.setChecked(one.disposition == disposition)
             said = self._findings.get(one.tag, [])
+            self._said.setToolTip("\n".join(said))
             self._said.setText(said[0] if said else tr("{piece}: nothing to say against it.").format(piece=one.name))
             row = shown.job.existing.index(one)
             if self.table.currentIndex().row() != row:

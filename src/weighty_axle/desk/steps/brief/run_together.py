@@ -157,7 +157,7 @@ class Verdict(Canvas):
 
     def minimumSizeHint(self) -> QSize:
         result = self.result
-        return QSize(290, 196 + (34 * len(result.limits) + 30 * len(result.sources) if result else 0))
+        return QSize(290, 216 + (34 * len(result.limits) + 30 * len(result.sources) if result else 0))
 
     def sentence(self) -> tuple[str, bool]:
         """The verdict in words, and whether it is bad."""
@@ -181,16 +181,16 @@ class Verdict(Canvas):
         result = self.result
         if result is None or not result.tags:
             return
-        line = tr("{power} together · {amps} from a nearly empty bank · {time} from full").format(
-            power=show(result.running_w.value, "W"), amps=show(result.bank_a.value, "A"), time=duration_words(result.lasts_h.value * 3600)
-        )  # fmt: skip
-        words(painter, QRectF(8, 50, width, 16), line, size=8.5, colour=now.muted)
+        line = tr("{power} together, {amps} from a nearly empty bank").format(
+            power=show(result.running_w.value, "W"), amps=show(result.bank_a.value, "A")
+        )
+        words(painter, QRectF(8, 48, width, 15), line, size=8.5, colour=now.muted)
+        lasts = tr("From full, the bank would last {time}").format(time=duration_words(result.lasts_h.value * 3600))
+        words(painter, QRectF(8, 62, width, 15), lasts, size=8.5, colour=now.muted)
         self.figures += [
-            (QRectF(8, 50, width / 3, 16), result.running_w),
-            (QRectF(8 + width / 3, 50, width / 3, 16), result.bank_a),
-            (QRectF(8 + 2 * width / 3, 50, width / 3, 16), result.lasts_h),
-        ]
-        y = 74.0
+            (QRectF(8, 48, width / 2, 14), result.running_w), (QRectF(8 + width / 2, 48, width / 2, 14), result.bank_a), (QRectF(8, 62, width, 15), result.lasts_h),
+        ]  # fmt: skip
+        y = 84.0
         for limit in result.limits:
             self._limit(painter, limit, QRectF(8, y, width, 30))
             y += 34
@@ -231,9 +231,9 @@ class Verdict(Canvas):
         if start.value <= 0:
             return y
         text = tr("Worst start: {what}, {share} of the surge").format(what=start.limit, share=show(start.value, "1"))
-        words(painter, QRectF(8, y, width, 16), text, size=8.5, colour=look().stop if start.value > 1 else look().ink)
-        self.figures.append((QRectF(8, y, width, 16), start))
-        return y + 18
+        words(painter, QRectF(8, y, width, 30), text, size=8.5, colour=look().stop if start.value > 1 else look().ink, wrap=True)
+        self.figures.append((QRectF(8, y, width, 30), start))
+        return y + 32
 
     def _dead(self, painter: QPainter, result: Together, y: float, width: float) -> float:
         if not result.dead:
@@ -253,21 +253,16 @@ class Verdict(Canvas):
         source = next(one for one in self.result.sources if one.tag == tag)
         stated = next(one for one in self._session.shown.job.inverters.sources if one.tag == tag)
         words(painter, QRectF(rect.x(), rect.y(), rect.width() * 0.55, 15), f"{stated.name}, {show(stated.limit_a, 'A')}", size=8.5, bold=True)
-        lasts = (
-            tr("nothing from the bank")
-            if source.bank_adds_w.value <= 0
-            else tr("bank adds {power}, lasts {time}").format(
+        if source.inverters_hold.value < source.lasts_h.value * 3600:
+            text = tr("inverters add more than they hold: out after {time}").format(time=duration_words(source.inverters_hold.value))
+        elif source.bank_adds_w.value <= 0.5:
+            text = tr("nothing from the bank")
+        else:
+            text = tr("bank adds {power}, lasts {time}").format(
                 power=show(source.bank_adds_w.value, "W"), time=duration_words(source.lasts_h.value * 3600)
             )
-        )
-        dead = tr(" · no 240 V from this source: it runs from the bank") if source.dead else ""
-        words(
-            painter,
-            QRectF(rect.x(), rect.y() + 13, rect.width(), 14),
-            tr("gives {power}; ").format(power=show(source.gives_w.value, "W")) + lasts + dead,
-            size=7.5,
-            colour=look().muted,
-        )
+        text = tr("gives {power}; ").format(power=show(source.gives_w.value, "W")) + text + (tr(" · no 240 V") if source.dead else "")
+        words(painter, QRectF(rect.x(), rect.y() + 13, rect.width(), 14), text, size=7.5, colour=look().muted)
         self.figures += [
             (QRectF(rect.x(), rect.y(), rect.width() / 2, 28), source.gives_w),
             (QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 28), source.bank_adds_w),

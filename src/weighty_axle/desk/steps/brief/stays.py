@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from weighty_axle.design.seasons import date_words, day_of
 from weighty_axle.desk.session import Session, Shown
@@ -107,17 +107,18 @@ class StaysLeaf(Leaf):
         self.column.addLayout(row)
         self.fields = Fields(session, system, STAY_FIELDS, 5)
         self.column.addWidget(self.fields)
-        heading = QHBoxLayout()
-        heading.addWidget(QLabel(tr("Kinds of day")), 1)
-        for text, do in ((tr("Add a kind of day"), self._add_kind), (tr("Remove kind"), self._remove_kind)):
-            press = QPushButton(text)
-            press.clicked.connect(do)
-            heading.addWidget(press)
-        self.column.addLayout(heading)
         self.model = Records(session, system, KIND_COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Kinds of day"), wide=0)
         self.table.setFixedHeight(28 + 24 * 4 + 4)
-        self.column.addWidget(self.table)
+        kinds, presses = QHBoxLayout(), QVBoxLayout()
+        kinds.addWidget(self.table, 1)
+        for text, do in ((tr("Add a kind"), self._add_kind), (tr("Remove kind"), self._remove_kind)):
+            press = QPushButton(text)
+            press.clicked.connect(do)
+            presses.addWidget(press)
+        presses.addStretch(1)
+        kinds.addLayout(presses)
+        self.column.addLayout(kinds)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.strip, self.figures)
