@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.job.model import Existing, ExistingKind, VehicleKind
+from weighty_axle.job.survey import Existing, ExistingKind, VehicleKind
 
 LEAVES = ("remove", "replace", "isolate")
 """Dispositions after which a piece no longer acts."""

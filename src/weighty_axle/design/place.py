@@ -5,7 +5,8 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Item, Roof, Vehicle
+from weighty_axle.job.model import Item, Roof
+from weighty_axle.job.survey import Vehicle
 from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
 
 

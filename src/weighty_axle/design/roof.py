@@ -8,8 +8,9 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Controller, Module, Obstacle, Roof, Site
+from weighty_axle.job.model import Controller, Module, Obstacle, Roof
 from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.survey import Site
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v
 from weighty_axle.reference.tables import voc_factor
 

@@ -8,7 +8,8 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.roof import module_box, obstacle_box
-from weighty_axle.job.model import Item, Vehicle
+from weighty_axle.job.model import Item
+from weighty_axle.job.survey import Vehicle
 
 Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"]
 Point = tuple[float, float]

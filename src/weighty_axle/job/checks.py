@@ -10,7 +10,8 @@ from typing import get_type_hints
 import msgspec
 from msgspec import Struct
 
-from weighty_axle.job.model import MOST_LOADS, WAY_ENDS, YEAR_DAYS, Job, Stay, Tagged, Vehicle, items
+from weighty_axle.job.model import MOST_LOADS, YEAR_DAYS, Job, Stay, Tagged, items
+from weighty_axle.job.survey import WAY_ENDS, Vehicle
 
 
 class Problem(Struct, frozen=True):

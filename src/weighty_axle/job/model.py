@@ -26,13 +26,12 @@ from weighty_axle.job.stated import (
     Volts,
     Watts,
 )
+from weighty_axle.job.survey import Axle, Bay, Existing, Photo, Site, Survey, Vehicle, WireWay
 
 FORMAT = "weighty-axle job"
 FORMAT_VERSION = 3
 MOST_LOADS = 400
 YEAR_DAYS = 365
-WAY_ENDS = ("ROOF", "CAB")
-"""Ends of a wire way besides the bays."""
 
 Practice = Literal["north_american", "international"]
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
@@ -42,136 +41,10 @@ DayUse = Literal["parked", "driving", "hooked_up", "stored"]
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80", "knife_blade_250", "fast_cylinder_125"]
 InsulationClass = Literal[60, 70, 75, 90, 105]
-ExistingKind = Literal[
-    "battery",
-    "charger",
-    "alternator_link",
-    "battery_link",
-    "tow_wire",
-    "solar_controller",
-    "inverter",
-    "generator",
-    "starter",
-    "breaker",
-    "loads",
-    "other",
-]
-FedFrom = Literal["none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"]
-TiesTo = Literal["none", "house_bank", "starter_battery", "other_battery", "loads"]
-Disposition = Literal["undecided", "keep", "reprogram", "isolate", "replace", "remove"]
 FullCharge = Literal["gentle", "brim"]
-VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
 
 
-# ---- survey --------------------------------------------------------------------------------------------------
-
-
-class Axle(Stated, frozen=True, kw_only=True):
-    """One axle, or a coupling that carries load (king pin, ball): where it stands and what it may carry.
-
-    `share` is the part of its group's load that it takes; the shares of one group add up to 1.
-    `weighed_kg` is the weighbridge reading before the installation.
-    """
-
-    tag: Tag
-    group: Literal["front", "rear"]
-    x_m: Metres
-    share: PositiveShare
-    limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
-    weighed_kg: Kilograms
-    coupling: bool = False
-
-
-class Bay(Stated, frozen=True, kw_only=True):
-    """A space items can be put in, as seen from the side."""
-
-    tag: Tag
-    name: Name
-    start_m: Metres
-    end_m: Metres
-    bottom_m: Metres
-    top_m: Metres
-
-
-class WireWay(Stated, frozen=True, kw_only=True):
-    """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF` or `CAB`."""
-
-    tag: Tag
-    name: Name
-    start: Tag
-    end: Tag
-    length_m: Extent
-    zone: Literal["bay", "living", "roof", "engine", "outside"]
-    clear_mm: Annotated[float, Meta(gt=0, le=1000)]
-
-
-class Vehicle(Stated, frozen=True, kw_only=True):
-    """The vehicle as measured at the survey."""
-
-    kind: VehicleKind
-    description: Name
-    length_m: Extent
-    width_m: Extent
-    roof_m: Extent
-    floor_m: Metres
-    skirt_m: Metres
-    track_m: Extent
-    gross_limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
-    axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8)]
-    bays: Annotated[tuple[Bay, ...], Meta(max_length=40)] = ()
-    ways: Annotated[tuple[WireWay, ...], Meta(max_length=60)] = ()
-
-
-class Photo(Stated, frozen=True, kw_only=True):
-    """One photo the survey needs: of what, and whether it was taken."""
-
-    tag: Tag
-    subject: Name
-    taken: bool = False
-
-
-class Survey(Stated, frozen=True, kw_only=True):
-    """Who surveyed and when, and the photo list."""
-
-    surveyed_by: Text = ""
-    surveyed_on: Text = ""
-    photos: Annotated[tuple[Photo, ...], Meta(max_length=100)] = ()
-
-
-class Existing(Stated, frozen=True, kw_only=True):
-    """Electrical equipment found on board, and what is to become of it.
-
-    `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch may
-    break; both empty where they do not apply. `fused` says whether its cable is fused at the end that delivers current.
-    """
-
-    tag: Tag
-    name: Name
-    kind: ExistingKind
-    nominal_v: Volts
-    fed_from: FedFrom = "none"
-    ties_to: TiesTo = "none"
-    chemistry: Literal["none", "lead_acid", "lithium"] = "none"
-    capacity_ah: Annotated[float, Meta(ge=0, le=5000)] = 0.0
-    charge_max_v: Volts | None = None
-    equalises: bool = False
-    rated_v: Volts | None = None
-    fused: bool = True
-    can_reprogram: bool = False
-    disposition: Disposition = "undecided"
-    note: Text = ""
-
-
-class Site(Stated, frozen=True, kw_only=True):
-    """Where the vehicle works: the temperatures the design must stand."""
-
-    home: Name
-    latitude_deg: Annotated[float, Meta(ge=-90, le=90)]
-    longitude_deg: Annotated[float, Meta(ge=-180, le=180)]
-    height_m: Annotated[float, Meta(ge=-430, le=6000)]
-    record_low_c: Celsius
-    design_high_c: Celsius
-    bay_high_c: Celsius
+# ---- loads and days -----------------------------------------------------------------------------------------
 
 
 class Span(Stated, frozen=True, array_like=True):

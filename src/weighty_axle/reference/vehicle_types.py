@@ -8,27 +8,9 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import (
-    Bank,
-    Board,
-    Charging,
-    DayKind,
-    Inverter,
-    Inverters,
-    Job,
-    Obstacle,
-    Pack,
-    Photo,
-    Practice,
-    Roof,
-    Settings,
-    Site,
-    Source,
-    Survey,
-    Vehicle,
-    Wiring,
-)  # fmt: skip
+from weighty_axle.job.model import Bank, Board, Charging, DayKind, Inverter, Inverters, Job, Obstacle, Pack, Practice, Roof, Settings, Source, Wiring
 from weighty_axle.job.stated import Place, Size
+from weighty_axle.job.survey import Photo, Site, Survey, Vehicle
 from weighty_axle.reference import tables
 from weighty_axle.reference.tables import Table
 

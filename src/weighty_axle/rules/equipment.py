@@ -9,7 +9,7 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.equipment import acts, is_house_battery
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Disposition, Existing
+from weighty_axle.job.survey import Disposition, Existing
 from weighty_axle.rules.registry import Hit, hit, rule, volts
 
 DISPOSITION_WORDS: dict[Disposition, str] = {

@@ -48,7 +48,7 @@ class BriefView(LeafedView):
     def _on_selected(self, tags: tuple[str, ...]) -> None:
         job = self.session.shown.job
         homes = [name for name, things in (("Stays", job.stays), ("On board", job.existing)) if any(one.tag in tags for one in things)]
-        if not homes and self.leaf_name in ("Stays", "On board") and any(load.tag in tags for load in job.loads):
+        if not homes and self.leaf_name in ("Energy", "Stays", "On board") and any(load.tag in tags for load in job.loads):
             homes = ["Day"]
         if homes and homes[0] != self.leaf_name:
             self.turn_to(homes[0])
