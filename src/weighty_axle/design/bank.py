@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 
 from msgspec import Struct
-from msgspec.structs import asdict
+from msgspec.structs import asdict, replace
 
 from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Inverters
+from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, Sharing, sharing, strings_of
+from weighty_axle.job.model import Inverters, Links
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power, prospective_current_a
 
@@ -22,6 +23,10 @@ class BankRatings(Struct, frozen=True):
 
     cells: int
     parallel: int
+    working: int
+    sharing: Sharing
+    links_known: bool
+    spread_share: Figure
     nominal_v: Figure
     max_v: Figure
     lowest_working_v: Figure
@@ -69,37 +74,56 @@ def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> Bank
     )  # fmt: skip
 
 
-def bank_ratings(spec: PackSpec, series: int, packs: int, usable_share: float) -> BankRatings:
-    """Everything that follows from packs, series and parallel alone.
+def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usable_share: float, links: Links) -> BankRatings:
+    """Everything that follows from packs, how they are linked, series and parallel alone. Strings with a pack taken out do not count.
 
-    Source: textbook relations; limits from the pack's datasheet.
+    Source: textbook relations; limits from the pack's datasheet; shares by design.sharing.
     """
-    parallel = max(1, packs // series)
+    strings = strings_of(packs, series)
+    parallel = sum(not any(pack.out for pack in string) for string in strings)
     cells = spec.cells_in_series * series
-    p, s = Given("Packs in parallel", parallel, "count"), Given("Cells in series", cells, "count")
-    each = Given("Limit of one pack", spec.discharge_a, "A")
+    shared, known = _shared(spec, series, packs, links)
+    p, s = Given("Strings working", parallel, "count"), Given("Cells in series", cells, "count")
+    spread = Figure(
+        "Busiest string over the mean", shared.spread, "1", "largest current of a string ÷ mean, by Kirchhoff's laws",
+        (p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Resistance between the terminals", shared.ohm, "ohm")),
+        "textbook relation (nodal analysis)", TAKE_OFF_WORDS[shared.take_off],
+    )  # fmt: skip
 
     def volts(name: str, cell_v: float, why: str) -> Figure:
         return Figure(name, cells * cell_v, "V", "cells in series × cell voltage", (s, Given("Cell voltage", cell_v, "V")), why)
 
     def limit(name: str, each_a: float) -> Figure:
-        given = (p, Given("Limit of one pack", each_a, "A"))
-        return Figure(name, parallel * each_a, "A", "packs in parallel × limit of one", given, "pack datasheet", "equal sharing is assumed here")
+        given = (p, Given("Limit of one pack", each_a, "A"), spread)
+        return Figure(
+            name,
+            shared.total_a(each_a),
+            "A",
+            "strings working × limit of one ÷ busiest over the mean",
+            given,
+            "pack datasheet",
+            f"{shared.first} reaches its limit first" if shared.spread > 1.001 else "",
+        )
 
     nominal = volts("Bank voltage, nominal", spec.cell_nominal_v, TEXTBOOK)
     highest = volts("Bank voltage, highest", spec.cell_max_v, "pack datasheet; nominal is not maximum")
     capacity = Figure(
-        "Bank capacity", parallel * spec.capacity_ah, "Ah", "packs in parallel × capacity of one",
+        "Bank capacity", parallel * spec.capacity_ah, "Ah", "strings working × capacity of one",
         (p, Given("Capacity of one", spec.capacity_ah, "Ah")), TEXTBOOK,
     )  # fmt: skip
     energy = Figure("Bank energy, nominal", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), TEXTBOOK)
     resistance = Figure(
-        "Bank resistance", spec.resistance_ohm * series / parallel, "ohm", "pack resistance × series ÷ parallel",
+        "Bank resistance", spec.resistance_ohm * series / parallel if parallel else math.inf, "ohm", "pack resistance × series ÷ strings",
         (Given("Pack resistance", spec.resistance_ohm, "ohm"), p, Given("Packs in series", series, "count")), TEXTBOOK,
     )  # fmt: skip
+    out = _one_out(spec, series, packs, links if known else Links(take_off=links.take_off))
     return BankRatings(
         cells=cells,
-        parallel=parallel,
+        parallel=len(strings),
+        working=parallel,
+        sharing=shared,
+        links_known=known,
+        spread_share=spread,
         nominal_v=nominal,
         max_v=highest,
         lowest_working_v=volts("Bank voltage, lowest working", CUT_OUT_CELL_V, PRACTICE),
@@ -119,12 +143,32 @@ def bank_ratings(spec: PackSpec, series: int, packs: int, usable_share: float) -
             "highest voltage ÷ bank resistance", (highest, resistance), TEXTBOOK, "leads and links left out on purpose: they only lower it",
         ),
         one_pack_out_a=Figure(
-            "Discharge limit with one pack out", (parallel - 1) * spec.discharge_a, "A", "(packs in parallel − 1) × limit of one", (p, each), TEXTBOOK
+            "Discharge limit with one pack out", out, "A", "limit of one ÷ largest share of a string, with the first, a middle or the last string out: the least of the three",
+            (p, Given("Limit of one pack", spec.discharge_a, "A")), "textbook relation (nodal analysis)",
         ),
         mass_kg=Figure(
-            "Bank mass", packs * spec.mass_kg, "kg", "packs × mass of one",
-            (Given("Packs", packs, "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
+            "Bank mass", len(packs) * spec.mass_kg, "kg", "packs × mass of one",
+            (Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
         ),
+    )  # fmt: skip
+
+
+def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> tuple[Sharing, bool]:
+    """Sharing as linked, and whether the conductor of the links is known; an unknown one is taken as the usual size and said by a rule."""
+    try:
+        return sharing(spec, series, packs, links), True
+    except ValueError:
+        return sharing(spec, series, packs, Links(take_off=links.take_off)), False
+
+
+def _one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> float:
+    """Least discharge limit with one more string out."""
+    strings = [string for string in strings_of(packs, series) if not any(pack.out for pack in string)]
+    if len(strings) < 2:
+        return 0.0
+    gone = {strings[index][0].tag for index in (0, len(strings) // 2, len(strings) - 1)}
+    return min(
+        sharing(spec, series, tuple(replace(pack, out=pack.out or pack.tag == tag) for pack in packs), links).total_a(spec.discharge_a) for tag in gone
     )  # fmt: skip
 
 

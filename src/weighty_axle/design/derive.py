@@ -10,6 +10,7 @@ from msgspec import Struct
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
 from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
 from weighty_axle.design.charging import ChargingResult, charging
+from weighty_axle.design.cold import ColdResult, cold
 from weighty_axle.design.equipment import EquipmentResult, equipment
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters import InvertersResult, inverters
@@ -18,6 +19,8 @@ from weighty_axle.design.place import PlaceResult, place
 from weighty_axle.design.roof import RoofResult, roof
 from weighty_axle.design.seasons import seasons_lived
 from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
+from weighty_axle.design.sharing import pack_states
+from weighty_axle.design.voltages import VoltagesResult, voltages
 from weighty_axle.design.wiring import WiringResult, wiring
 from weighty_axle.job.model import Item, Job, placed_items
 
@@ -33,6 +36,8 @@ class Design(Struct, frozen=True):
     itinerary: ItineraryResult
     equipment: EquipmentResult
     bank: BankResult
+    voltages: VoltagesResult
+    cold: ColdResult
     inverters: InvertersResult
     roof: RoofResult
     charging: ChargingResult
@@ -76,7 +81,9 @@ class Deriver:
         """
         do, stated = self._once, job
         all_items = do(placed_items, stated.bank, stated.inverters, stated.roof, stated.charging, stated.wiring, stated.fittings)
-        ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, len(stated.bank.packs), stated.bank.usable_share)
+        states = tuple((pack.tag, pack.resistance_factor, pack.out) for pack in stated.bank.packs)
+        packs = do(pack_states, states)
+        ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, packs, stated.bank.usable_share, stated.bank.links)
         day = self._brief(job, voltage_class(ratings.nominal_v.value))
         year = do(itinerary, stated.stays, stated.day_kinds, stated.inverters.sources, day)
         audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
@@ -99,7 +106,9 @@ class Deriver:
             ratings,
             sources.safe_limit_a,
         )
-        return Design(job, all_items, day, year, audit, battery, legs, array, sources, axles, runs, points)
+        choice = do(voltages, stated.wiring, stated.practice, battery, runs)
+        winter = do(cold, stated.bank, stated.site, ratings)
+        return Design(job, all_items, day, year, audit, battery, choice, winter, legs, array, sources, axles, runs, points)
 
     def _brief(self, job: Job, bank_class: int) -> BriefResult:
         """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 import math
 
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
+from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Charging, Controller, Inverters, Pack, Practice, Wiring
 from weighty_axle.job.stated import Place
@@ -183,13 +183,7 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
         # Beyond the largest standard fuse: wiring.no-standard-fuse says so.
         rating = needed.value
     fuse = Figure(f"{ask.tag} fuse", rating, "A", "next standard rating", (needed,), f"{ratings.source} (recalled; check against your copy)")
-    factor = _ambient_factor(table, stated)
-    candidates = tuple(
-        _candidate(row.size, row.amps, count, factor, stated, length.value, ask.current.value, rating, bank.nominal_v.value)
-        for count in range(1, MOST_IN_PARALLEL + 1)
-        for row in table.rows
-        if stated.insulation_c in row.amps and conductor_area_mm2(row.size) >= (SMALLEST_MM2 if count == 1 else 50.0)
-    )
+    candidates = conductor_choices(stated, table, length.value, ask.current.value, rating, bank.nominal_v.value)
     own = stated.conductors.get(ask.tag)
     chosen = _named(own, candidates) if own else next((one for one in candidates if not one.against), None)
     kind = tables.fuse_kinds()[fuse_kind]
@@ -211,18 +205,17 @@ def choice_name(candidate: Candidate) -> str:
     return candidate.size if candidate.count == 1 else f"{candidate.count} x {candidate.size}"
 
 
-@functools.cache
-def conductor_area_mm2(size: str) -> float:
-    """Area of a size named in the tables [mm2]. Raises ValueError for an unknown name."""
-    return float(size.removesuffix(" mm2")) if size.endswith("mm2") else conductors.awg_area_mm2(conductors.gauge_number(size))
-
-
-@functools.cache
-def conductor_ohm_per_km(size: str) -> float:
-    """Resistance at 20 degC [ohm/km]: the standard's largest for metric flexible cable, ASTM B258 + 2 % for AWG."""
-    if not size.endswith("mm2"):
-        return conductors.stranded_ohm_per_km(conductor_area_mm2(size))
-    return next(row.ohm_per_km for row in tables.iec_conductors().rows if row.size == size)
+def conductor_choices(
+    stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+) -> tuple[Candidate, ...]:  # fmt: skip
+    """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
+    factor = _ambient_factor(table, stated)
+    return tuple(
+        _candidate(row.size, row.amps, count, factor, stated, length_m, current_a, fuse_a, nominal_v)
+        for count in range(1, MOST_IN_PARALLEL + 1)
+        for row in table.rows
+        if stated.insulation_c in row.amps and conductor_area_mm2(row.size) >= (SMALLEST_MM2 if count == 1 else 50.0)
+    )
 
 
 def _candidate(

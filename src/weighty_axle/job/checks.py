@@ -161,8 +161,9 @@ def _bank_and_inverters(job: Job) -> Iterator[Problem]:
         yield Problem("bank.packs", f"{len(bank.packs)} packs cannot be grouped by {bank.series} in series.")
     if not spec.cell_min_v < spec.cell_nominal_v < spec.cell_max_v:
         yield Problem("bank.spec.cell_nominal_v", "Cell voltages must rise from lowest to nominal to highest.")
-    if spec.peak_a < spec.discharge_a:
-        yield Problem("bank.spec.peak_a", "The peak current of a pack cannot be below its continuous current.")
+    strings = [bank.packs[index : index + bank.series] for index in range(0, len(bank.packs), bank.series)]
+    if all(any(pack.out for pack in string) for string in strings):
+        yield Problem("bank.packs", "At least one string of packs must stay in service.")
     inverter = job.inverters.spec
     if inverter.full_load_efficiency > inverter.peak_efficiency:
         yield Problem("inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency.")

@@ -16,6 +16,7 @@ from weighty_axle.job.stated import (
     Metres,
     Minute,
     Name,
+    Ohms,
     Place,
     PositiveShare,
     Share,
@@ -37,6 +38,7 @@ Practice = Literal["north_american", "international"]
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
 Supply = Literal["leg_open", "L1", "L2", "L1+L2", "AC", "DC_12", "DC_24", "DC_48"]
 Season = Literal["winter", "spring", "summer", "autumn"]
+TakeOff = Literal["same_end", "opposite_ends", "middle", "bar_equal", "bar_unequal", "groups"]
 DayUse = Literal["parked", "driving", "hooked_up", "stored"]
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80", "knife_blade_250", "fast_cylinder_125"]
@@ -120,20 +122,56 @@ class Load(Stated, frozen=True, kw_only=True):
 
 
 class Pack(Stated, frozen=True, kw_only=True):
-    """One pack in its place."""
+    """One pack in its place.
+
+    `resistance_factor` is its resistance over the datasheet's (age, unlike cells); `out` takes it out of service. `open_v` is the open-circuit
+    voltage measured before joining, `address` what its switches say (empty: in the order of the packs).
+    """
 
     tag: Tag
     place: Place
+    resistance_factor: Annotated[float, Meta(ge=0.2, le=10)] = 1.0
+    out: bool = False
+    open_v: Volts | None = None
+    address: Annotated[int, Meta(ge=0, le=255)] | None = None
+
+
+class Links(Stated, frozen=True, kw_only=True):
+    """How packs are linked. `size` is the conductor of links and leads; lengths are of one conductor; a lead to a bar has a length per pole."""
+
+    take_off: TakeOff = "bar_equal"
+    size: Name = "70 mm2"
+    link_m: Extent = 0.25
+    lead_m: Extent = 0.6
+    lead_step_m: Annotated[float, Meta(ge=0, le=10)] = 0.3
+    lug_ohm: Ohms = 0.00003
+    bar_mm2: Annotated[float, Meta(gt=0, le=5000)] = 300.0
+    bar_pitch_m: Extent = 0.06
+    bar_ways: Annotated[int, Meta(ge=1, le=64)] = 8
+    group_size: Annotated[int, Meta(ge=1, le=16)] = 2
+
+
+class Box(Stated, frozen=True, kw_only=True):
+    """The insulated box the packs stand in: its skin, what it is kept at, and the heater's rating."""
+
+    area_m2: Annotated[float, Meta(gt=0, le=100)] = 4.0
+    insulation_mm: Annotated[float, Meta(gt=0, le=500)] = 30.0
+    conductivity_w_per_mk: Annotated[float, Meta(gt=0, le=2)] = 0.035
+    keep_c: Celsius = 8.0
+    heater_w: Watts = 0.0
 
 
 class Bank(Stated, frozen=True, kw_only=True):
-    """All packs acting as one battery; parallel count follows from the packs and the series count."""
+    """All packs acting as one battery; packs are named string by string. `join_a` is the current allowed while joining (empty: a pack's charge limit)."""
 
     spec: PackSpec
     series: Annotated[int, Meta(ge=1, le=16)]
     packs: Annotated[tuple[Pack, ...], Meta(min_length=1, max_length=64)]
     usable_share: PositiveShare
     days_wanted: Annotated[float, Meta(gt=0, le=30)]
+    links: Links = Links()
+    box: Box = Box()
+    join_a: Annotated[float, Meta(gt=0, le=5000)] | None = None
 
 
 # ---- inverters -----------------------------------------------------------------------------------------------

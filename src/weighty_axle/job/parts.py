@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from msgspec import Meta
 
@@ -10,7 +10,7 @@ from weighty_axle.job.stated import Amperes, Celsius, Coefficient, Efficiency, E
 
 
 class PackSpec(Stated, frozen=True, kw_only=True):
-    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal."""
+    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal; `energy_wh` is the label's."""
 
     name: Name
     cells_in_series: Annotated[int, Meta(ge=1, le=32)]
@@ -28,6 +28,13 @@ class PackSpec(Stated, frozen=True, kw_only=True):
     series_limit: Annotated[int, Meta(ge=1, le=16)]
     parallel_limit: Annotated[int, Meta(ge=1, le=64)]
     heated: bool
+    chemistry: Literal["lfp", "nmc"] = "lfp"
+    energy_wh: Annotated[float, Meta(gt=0, le=1_000_000)] | None = None
+    charge_low_c: Celsius = 0.0
+    charge_high_c: Celsius = 45.0
+    discharge_low_c: Celsius = -20.0
+    discharge_high_c: Celsius = 55.0
+    fuse_a: Annotated[float, Meta(gt=0, le=5000)] | None = None
 
 
 class OverloadPoint(Stated, frozen=True, array_like=True):

@@ -83,6 +83,32 @@ class UsualSource(msgspec.Struct, frozen=True):
     amps: float
 
 
+class OpenCircuit(msgspec.Struct, frozen=True):
+    """Open-circuit voltage of a cell [V] over state of charge, both rising; `empty_v` and `full_v` are what 0 and 100 % mean."""
+
+    chemistry: Literal["lfp", "nmc"]
+    soc: tuple[float, ...]
+    cell_v: tuple[float, ...]
+    empty_v: float
+    full_v: float
+
+
+class ColdCapacity(msgspec.Struct, frozen=True):
+    """Share of the capacity at cell temperatures [degC], rising."""
+
+    chemistry: Literal["lfp", "nmc"]
+    cell_c: tuple[float, ...]
+    share: tuple[float, ...]
+
+
+class Isolator(msgspec.Struct, frozen=True):
+    """A kind of main isolator: the highest DC voltage and current it is made for."""
+
+    name: str
+    volts: float
+    amps: float
+
+
 class VocCorrection(msgspec.Struct, frozen=True):
     """Voltage factor for module temperatures from `from_c` (coldest) to `to_c`."""
 
@@ -140,6 +166,27 @@ def usual_sources() -> Table[UsualSource]:
 def voc_corrections() -> Table[VocCorrection]:
     """The code's cold correction for crystalline modules."""
     table: Table[VocCorrection] = _read("voc_correction.json", Table[VocCorrection])
+    return table
+
+
+@functools.cache
+def open_circuit() -> Table[OpenCircuit]:
+    """Open-circuit voltage of cells by chemistry."""
+    table: Table[OpenCircuit] = _read("open_circuit.json", Table[OpenCircuit])
+    return table
+
+
+@functools.cache
+def cold_capacity() -> Table[ColdCapacity]:
+    """Capacity in the cold by chemistry."""
+    table: Table[ColdCapacity] = _read("cold_capacity.json", Table[ColdCapacity])
+    return table
+
+
+@functools.cache
+def isolators() -> Table[Isolator]:
+    """Kinds of main isolator."""
+    table: Table[Isolator] = _read("isolators.json", Table[Isolator])
     return table
 
 

@@ -8,7 +8,23 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Bank, Board, Charging, DayKind, Inverter, Inverters, Job, Obstacle, Pack, Practice, Roof, Settings, Source, Wiring
+from weighty_axle.job.model import (
+    Bank,
+    Board,
+    Charging,
+    DayKind,
+    Inverter,
+    Inverters,
+    Job,
+    Links,
+    Obstacle,
+    Pack,
+    Practice,
+    Roof,
+    Settings,
+    Source,
+    Wiring,
+)
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.job.survey import Photo, Site, Survey, Vehicle
 from weighty_axle.reference import tables
@@ -83,7 +99,7 @@ def first_job(kind: VehicleType) -> Job:
         ),
         loads=(),
         survey=Survey(photos=usual_photos()),
-        bank=Bank(spec=pack, series=1, packs=tuple(Pack(tag=f"BP{n + 1}", place=at(0.3, round(-0.9 + 0.45 * n, 2))) for n in range(4)), usable_share=0.9, days_wanted=1.0),
+        bank=Bank(spec=pack, series=1, packs=tuple(Pack(tag=f"BP{n + 1}", place=at(0.3, round(-0.9 + 0.45 * n, 2))) for n in range(4)), usable_share=0.9, days_wanted=1.0, links=Links(size="2/0 AWG" if american else "70 mm2")),
         inverters=Inverters(spec=inverter, stacking="split_phase" if american else "single", units=units, neutral_a=50.0, sources=sources),
         roof=Roof(
             start_m=kind.roof_start_m, end_m=kind.roof_end_m, width_m=kind.roof_width_m, margin_m=0.05, rise_c=33.0, module=tables.modules().rows[1],

@@ -5,10 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.joining import joining
+from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, sharing
 from weighty_axle.job.edits import Edit, set_pack_count, set_value
-from weighty_axle.rules.registry import Hit, hit, rule, volts
+from weighty_axle.job.model import Links
+from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
+from weighty_axle.units import conductor_words
 
 
 def _packs(design: Design) -> tuple[str, ...]:
@@ -125,9 +130,242 @@ def sag_at_surge(design: Design) -> Iterator[Hit]:
         yield hit(*_packs(design), sagged=sagged, inverter=spec.name, limit=volts(spec.dc_min_v))
 
 
-@rule("bank.cold-charging", "check", "The record low is {low} and the packs are not heated: no charging below 0 °C in the cell.", PRACTICE)
+@rule(
+    "bank.cold-charging", "check", "The cells may get as cold as {low}: no charging below {limit} in the cell.", PRACTICE,
+    "Insulate the box and heat it, or let the BMS block charging and tell the customer when.",
+)  # fmt: skip
 def cold_charging(design: Design) -> Iterator[Hit]:
-    """Frost without heaters."""
-    low = design.job.site.record_low_c
-    if low < 0 and not design.job.bank.spec.heated:
-        yield hit(*_packs(design), low=Given("", low, "degC"))
+    """Frost that nothing keeps off."""
+    spec, coldest = design.job.bank.spec, design.cold.coldest_c
+    if coldest.value < spec.charge_low_c:
+        yield hit(*_packs(design), low=coldest, limit=Given("", spec.charge_low_c, "degC"))
+
+
+@rule("bank.cold-discharging", "stop", "The cells may get as cold as {low}; the packs give nothing below {limit}.", "pack datasheet")
+def cold_discharging(design: Design) -> Iterator[Hit]:
+    """Colder than the packs work at all."""
+    spec, coldest = design.job.bank.spec, design.cold.coldest_c
+    if coldest.value < spec.discharge_low_c:
+        yield hit(*_packs(design), low=coldest, limit=Given("", spec.discharge_low_c, "degC"))
+
+
+@rule("bank.heater-weak", "check", "The box needs {need} at the record low; its heater gives {have}.", "textbook relation: U A dT")
+def heater_weak(design: Design) -> Iterator[Hit]:
+    """A heater that does not hold the box."""
+    have, need = design.job.bank.box.heater_w, design.cold.heater_w
+    if 0 < have < need.value and not design.job.bank.spec.heated:
+        remedy = set_value("bank.box.heater_w", float(math.ceil(need.value / 10) * 10), f"Heater of {math.ceil(need.value / 10) * 10} W")
+        yield hit(*_packs(design), need=need, have=Given("", have, "W"), remedy=remedy)
+
+
+@rule(
+    "bank.hot-charging",
+    "check",
+    "The hottest bay reaches {high}; the packs charge up to {limit}: leave air between them, vent the bay.",
+    "pack datasheet",
+)
+def hot_charging(design: Design) -> Iterator[Hit]:
+    """Bay hotter than the packs charge."""
+    high, limit = design.job.site.bay_high_c, design.job.bank.spec.charge_high_c
+    if high > limit:
+        yield hit(*_packs(design), high=Given("", high, "degC"), limit=Given("", limit, "degC"))
+
+
+# ---- sharing, links, own fuses -------------------------------------------------------------------------------
+
+UNEVEN = 1.1
+"""Largest share over the mean from which sharing counts as uneven. Source: common practice, no source."""
+
+
+@rule(
+    "bank.sharing-uneven",
+    "check",
+    "{pack} carries {part} of the mean current, {how}: it ages first, and the bank gives {limit} in all.",
+    "textbook relation: Kirchhoff's laws",
+)
+def sharing_uneven(design: Design) -> Iterator[Hit]:
+    """One string far above the mean; the remedy is the way of linking that shares best."""
+    shared = design.bank.sharing
+    if shared.spread <= UNEVEN:
+        return
+    bank, states = design.job.bank, tuple(PackState(pack.tag, pack.resistance_factor, pack.out) for pack in design.job.bank.packs)
+    links = bank.links if design.bank.links_known else Links()
+    spreads = {way: sharing(bank.spec, bank.series, states, links, way).spread for way in TAKE_OFF_WORDS}
+    best = min(spreads, key=lambda way: spreads[way])
+    remedy = set_value("bank.links.take_off", best, f"Link the packs by {TAKE_OFF_WORDS[best]}") if spreads[best] < shared.spread - 0.01 else None
+    yield hit(
+        shared.first,
+        pack=shared.first,
+        part=design.bank.spread_share,
+        how=TAKE_OFF_WORDS[shared.take_off],
+        limit=design.bank.discharge_limit_a,
+        remedy=remedy,
+    )
+
+
+@rule("bank.link-size", "check", "The links' conductor {size} is not in this job's ampacity table; its current is not judged.", "table of ampacities")
+def link_size(design: Design) -> Iterator[Hit]:
+    """Links of an unknown or foreign size."""
+    if _link_ampacity(design) is None:
+        main = design.wiring.runs[0].chosen
+        remedy = set_value("bank.links.size", main.size, f"Links of {conductor_words(main.size)}") if main else None
+        yield hit(size=conductor_words(design.job.bank.links.size), remedy=remedy)
+
+
+def _link_ampacity(design: Design) -> float | None:
+    size = design.job.bank.links.size
+    return next((one.ampacity_a for one in design.wiring.runs[0].candidates if one.size == size and one.count == 1), None)
+
+
+@rule("bank.link-ampacity", "stop", "{link} carries {current}; {size} may carry {ampacity}.", "table of ampacities")
+def link_ampacity(design: Design) -> Iterator[Hit]:
+    """The busiest link or lead above its conductor's ampacity; bars and terminals are not cable."""
+    ampacity = _link_ampacity(design)
+    cables = [path for path in design.bank.sharing.paths if path.name.startswith(("link", "lead"))]
+    if ampacity is None or not cables:
+        return
+    total = max(design.bank.continuous_a.value, design.charging.into_bank_a.value)
+    worst = max(cables, key=lambda path: abs(path.share))
+    if abs(worst.share) * total > ampacity:
+        wide = next((one for one in design.wiring.runs[0].candidates if one.count == 1 and one.ampacity_a >= abs(worst.share) * total), None)
+        remedy = set_value("bank.links.size", wide.size, f"Links of {conductor_words(wide.size)}") if wide else None
+        current = Given("", abs(worst.share) * total, "A")
+        yield hit(
+            link=f"{worst.name[0].upper()}{worst.name[1:]}",
+            current=current,
+            size=conductor_words(design.job.bank.links.size),
+            ampacity=Given("", ampacity, "A"),
+            remedy=remedy,
+        )
+
+
+@rule("bank.bar-full", "stop", "{strings} strings on bars of {ways} ways.", "geometry")
+def bar_full(design: Design) -> Iterator[Hit]:
+    """More leads than the bars have ways."""
+    links, strings = design.job.bank.links, design.bank.parallel
+    if links.take_off in ("bar_equal", "bar_unequal") and strings > links.bar_ways:
+        yield hit(
+            *_packs(design),
+            strings=str(strings),
+            ways=str(links.bar_ways),
+            remedy=set_value("bank.links.bar_ways", strings, f"Bars of {strings} ways"),
+        )
+
+
+@rule("bank.pack-fuse-missing", "check", "{pack} has no fuse or breaker of its own; in parallel each needs one.", PRACTICE)
+def pack_fuse_missing(design: Design) -> Iterator[Hit]:
+    """Several strings, no own protection."""
+    spec = design.job.bank.spec
+    if spec.fuse_a is None and design.bank.parallel > 1:
+        yield hit(*_packs(design), pack=spec.name)
+
+
+@rule("bank.pack-fuse-small", "stop", "{pack} carries {current} at full load; its own fuse of {fuse} is under 1.25 times that.", PRACTICE)
+def pack_fuse_small(design: Design) -> Iterator[Hit]:
+    """Own fuse under 1.25 times the busiest string's current."""
+    fuse, shared = design.job.bank.spec.fuse_a, design.bank.sharing
+    busiest = max((one.share for one in shared.strings), default=0.0) * design.bank.continuous_a.value
+    if fuse is not None and fuse < 1.25 * busiest:
+        yield hit(shared.first, pack=shared.first, current=amps(busiest), fuse=amps(fuse))
+
+
+@rule("bank.pack-out", "note", "{packs} out of service: {energy} usable, {limit} at most.", PRACTICE)
+def pack_out(design: Design) -> Iterator[Hit]:
+    """Packs taken out, so that nobody forgets them."""
+    out = [pack for pack in design.job.bank.packs if pack.out]
+    if out:
+        remedy = set_value(f"bank.packs[{out[0].tag}].out", False, f"Put {out[0].tag} back")
+        yield hit(
+            *(pack.tag for pack in out),
+            packs=", ".join(pack.tag for pack in out),
+            energy=design.bank.usable_energy_wh,
+            limit=design.bank.discharge_limit_a,
+            remedy=remedy,
+        )
+
+
+@rule(
+    "bank.join-apart",
+    "stop",
+    "{packs} must not be joined yet: {current} would flow at first, {allowed} is allowed.",
+    "textbook relation: difference ÷ loop resistance",
+)
+def join_apart(design: Design) -> Iterator[Hit]:
+    """Measured voltages too far apart."""
+    if sum(pack.open_v is not None for pack in design.job.bank.packs) < 2:
+        return
+    apart = [pack for pack in joining(design).packs if not pack.joins]
+    if apart:
+        worst = max(apart, key=lambda pack: pack.current_a.value)
+        yield hit(
+            *(pack.tag for pack in apart),
+            packs=", ".join(pack.tag for pack in apart),
+            current=worst.current_a,
+            allowed=amps(design.job.bank.join_a or design.job.bank.spec.charge_a),
+        )
+
+
+@rule("bank.address-twice", "stop", "{packs} have the same address {address}; each needs its own.", PRACTICE)
+def address_twice(design: Design) -> Iterator[Hit]:
+    """Two packs that answer to one address."""
+    by_address: dict[int, list[str]] = {}
+    for link in data_chain(design.job.bank.packs):
+        by_address.setdefault(link.address, []).append(link.tag)
+    for address, tags in by_address.items():
+        if len(tags) > 1:
+            yield hit(
+                *tags,
+                packs=" and ".join(tags),
+                address=str(address),
+                remedy=set_value(f"bank.packs[{tags[-1]}].address", None, f"{tags[-1]} gets the next address"),
+            )
+
+
+# ---- slips on the datasheet: asked, not refused --------------------------------------------------------------
+
+
+@rule("bank.slip-current", "check", "{pack}: {current} from {capacity}? Are amperes and ampere-hours swapped?", PRACTICE)
+def slip_current(design: Design) -> Iterator[Hit]:
+    """Continuous current over 3 C or under 0.1 C."""
+    spec = design.job.bank.spec
+    if not 0.1 <= spec.discharge_a / spec.capacity_ah <= 3:
+        yield hit(pack=spec.name, current=amps(spec.discharge_a), capacity=Given("", spec.capacity_ah, "Ah"))
+
+
+@rule("bank.slip-energy", "check", "{pack}: the label says {label}, volts × ampere-hours make {computed}.", "textbook relation: V × Ah")
+def slip_energy(design: Design) -> Iterator[Hit]:
+    """A label's energy more than 8 % off."""
+    spec = design.job.bank.spec
+    nominal, capacity = Given("Nominal voltage", spec.cells_in_series * spec.cell_nominal_v, "V"), Given("Capacity", spec.capacity_ah, "Ah")
+    computed = Figure("Energy of one pack", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), PRACTICE)
+    if spec.energy_wh is not None and abs(spec.energy_wh / computed.value - 1) > 0.08:
+        yield hit(pack=spec.name, label=Given("", spec.energy_wh, "Wh"), computed=computed)
+
+
+@rule("bank.slip-peak", "check", "{pack}: a peak of {peak} below {continuous} for hours?", PRACTICE)
+def slip_peak(design: Design) -> Iterator[Hit]:
+    """BMS peak below its continuous current."""
+    spec = design.job.bank.spec
+    if spec.peak_a < spec.discharge_a:
+        yield hit(
+            pack=spec.name,
+            peak=amps(spec.peak_a),
+            continuous=amps(spec.discharge_a),
+            remedy=set_value("bank.spec.peak_a", spec.discharge_a, "Peak as the continuous current"),
+        )
+
+
+@rule("bank.slip-mass", "check", "{pack}: {mass} for {energy}; 6 to 14 kg per kWh is usual.", PRACTICE)
+def slip_mass(design: Design) -> Iterator[Hit]:
+    """Mass per energy out of range."""
+    spec = design.job.bank.spec
+    energy_wh = spec.cells_in_series * spec.cell_nominal_v * spec.capacity_ah
+    if not 6 <= spec.mass_kg / (energy_wh / 1000) <= 14:
+        yield hit(pack=spec.name, mass=Given("", spec.mass_kg, "kg"), energy=Given("", energy_wh, "Wh"))
+
+
+@rule("bank.set-points-lfp", "stop", "The settings sheet is computed for LFP cells; {pack} is of another chemistry: use its maker's set points.", "pack datasheet")
+def set_points_lfp(design: Design) -> Iterator[Hit]:
+    """Cells whose voltages the settings step does not know."""
+    if design.job.bank.spec.chemistry != "lfp":
+        yield hit(*_packs(design), pack=design.job.bank.spec.name)

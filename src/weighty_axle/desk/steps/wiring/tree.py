@@ -6,7 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.wiring import Candidate, Run, choice_name, conductor_area_mm2
+from weighty_axle.design.conductors import conductor_area_mm2
+from weighty_axle.design.wiring import Candidate, Run, choice_name
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
