@@ -15,6 +15,7 @@ import jsonschema
 import msgspec
 import pytest
 
+from weighty_axle import demos
 from weighty_axle.job import journal, store
 from weighty_axle.job.brief_edits import add_load, paint, painted
 from weighty_axle.job.checks import JobError, problems
@@ -150,7 +151,7 @@ MEANING = {
     "overlap": ("loads[LD1].patterns[SHOW]", (Span(0, 100, 1.0), Span(50, 200, 1.0)), "without overlap"),
     "grouping": ("bank.series", 3, "cannot be grouped"),
     "cells": ("bank.spec.cell_min_v", 3.4, "Cell voltages"),
-    "peak": ("bank.spec.peak_a", 10.0, "peak current"),
+    "all packs out": ("bank.packs", tuple(msgspec.structs.replace(pack, out=True) for pack in demos.demo("puppet-theatre").bank.packs), "stay in service"),
     "efficiency": ("inverters.spec.full_load_efficiency", 0.97, "exceed the peak"),
     "surge": ("inverters.spec.surge_va", 100.0, "Surge"),
     "dc range": ("inverters.spec.dc_min_v", 60.0, "lowest DC"),

@@ -16,11 +16,32 @@ from weighty_axle.job.edits import STACKING_WORDS, set_pack, set_stacking, set_v
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 
-SUFFIXES = ("_m", "_kg", "_v", "_a", "_w", "_va", "_wh", "_ah", "_ohm", "_c", "_s", "_min", "_h", "_mm", "_deg", "_mm2", "_per_c", "_per_km")
+SUFFIXES = (
+    "_m",
+    "_kg",
+    "_v",
+    "_a",
+    "_w",
+    "_va",
+    "_wh",
+    "_ah",
+    "_ohm",
+    "_c",
+    "_s",
+    "_min",
+    "_h",
+    "_mm",
+    "_m2",
+    "_w_per_mk",
+    "_deg",
+    "_mm2",
+    "_per_c",
+    "_per_km",
+)
 PLAIN = {  # shares, ratios and counts need no unit
     "share", "level", "duty", "power_factor", "start_multiple", "usable_share", "hot_share", "peak_efficiency", "full_load_efficiency", "efficiency",
     "converter_efficiency", "drop_allowed", "days_wanted", "derate_per_c", "amps", "volts", "own_values", "factor",
-    "winter", "spring", "summer", "autumn", "times", "seconds",
+    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor",
 }  # fmt: skip
 
 

@@ -295,7 +295,7 @@ def test_no_fuse_beyond_the_list():
 
 # ---- the layer itself ----
 
-UNITS = {"1", "A", "V", "W", "VA", "ohm", "ohm/km", "m", "mm2", "kg", "degC", "1/K", "h", "min", "any", "s"}
+UNITS = {"1", "A", "V", "W", "VA", "ohm", "ohm/km", "m", "mm2", "kg", "degC", "1/K", "h", "min", "any", "s", "Ah"}
 
 
 def _functions():

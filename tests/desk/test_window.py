@@ -119,10 +119,10 @@ def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):
     window.go("charging")
     (card,) = window.bench.findings.cards()
     assert card.finding.rule.id == "charging.sum-over-bank"
-    press(card, "Limit all charging to 300 A")
-    assert window.session.shown.job.charging.system_limit_a == 300
+    press(card, "Limit all charging to 299 A")
+    assert window.session.shown.job.charging.system_limit_a == 299
     assert window.bench.findings.cards() == []
-    assert window.session.undo_label == "Limit all charging to 300 A"
+    assert window.session.undo_label == "Limit all charging to 299 A"
     QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.findings.cards()[0].finding.rule.id == "charging.sum-over-bank"
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
@@ -354,7 +354,7 @@ def test_every_figure_and_command_can_be_found(window):
     assert window.bench.step == "bank" and not palette.isVisible()
     palette.open("put right limit all")
     QTest.keyClick(palette._entry, KEY.Key_Return)
-    assert window.session.shown.job.charging.system_limit_a == 300
+    assert window.session.shown.job.charging.system_limit_a == 299
     palette.open("find db1")
     QTest.keyClick(palette._entry, KEY.Key_Return)
     assert window.session.selection == ("DB1",)

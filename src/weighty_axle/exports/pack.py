@@ -10,8 +10,10 @@ from typing import Any
 import msgspec
 
 from weighty_axle.design.brief import DC_VOLTS
+from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
 from weighty_axle.design.seasons import date_words
+from weighty_axle.design.sharing import TAKE_OFF_WORDS
 from weighty_axle.design.wiring import choice_name
 from weighty_axle.exports.figures_json import design_data, findings_data
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
@@ -87,6 +89,7 @@ class _Pages(Pages):
             (0.4, "Vehicle", self._vehicle),
             (0.47, "Brief", self._brief),
             (0.5, "On board", self._on_board),
+            (0.53, "Bank", self._bank),
             (0.55, "Summary", self._summary),
             (0.7, "Findings", self._findings),
             (0.8, "Cables", self._cables),
@@ -177,6 +180,34 @@ class _Pages(Pages):
         return [
             self.text("On board already", self.head), self.table(rows, (0.08, 0.26, 0.1, 0.12, 0.44)),
             self.text("What feeds what afterwards", self.head), self.table(feeds, (0.22, 0.2, 0.28, 0.3)),
+        ]  # fmt: skip
+
+    def _bank(self) -> list[Any]:
+        """How the packs are linked and share, and the data links port by port."""
+        job, bank = self.design.job, self.design.bank
+        shared = bank.sharing
+        rows = [["String", "Share of the mean", "At full load", "Limit of one"]]
+        for string in shared.strings:
+            amps = show(string.share * bank.continuous_a.value, "A")
+            rows.append(
+                [" ".join(string.tags), f"{100 * string.of_mean:.1f} %" if string.share else "out", amps, show(job.bank.spec.discharge_a, "A")]
+            )
+        ports = [["Pack", "Address", "Port in", "Port out", "Cable to the next"]]
+        ports += [
+            [
+                link.tag,
+                f"{link.address}{' (master)' if link.master else ''}",
+                link.port_in,
+                link.port_out,
+                show(link.cable_m, "m", self.system) if link.cable_m else "–",
+            ]
+            for link in data_chain(job.bank.packs)
+        ]
+        voltage = self.design.voltages
+        return [
+            self.text("Bank", self.head), self.text(voltage.reason),
+            self.text(f"{len(job.bank.packs)} × {job.bank.spec.name}, {TAKE_OFF_WORDS[shared.take_off]}, links and leads of {conductor_words(job.bank.links.size)}."),
+            self.table(rows, (0.3, 0.23, 0.23, 0.24)), self.text("Data links", self.head), self.table(ports, (0.12, 0.16, 0.28, 0.28, 0.16)),
         ]  # fmt: skip
 
     def _summary(self) -> list[Any]:

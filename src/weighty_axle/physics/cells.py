@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from bisect import bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -53,12 +52,15 @@ def settle(
         return cells * (high - low) / loop_ohm
 
     whole_ah = (high_soc - low_soc) / 2 * capacity_ah
-    first_a, moved_ah, hours = amps(0.0), 0.0, 0.0
+    first_a = current_a = amps(0.0)
+    moved_ah, hours = 0.0, 0.0
     for _ in range(5000):
-        current_a = amps(moved_ah)
         step_ah = (whole_ah - moved_ah) / 200
         if current_a <= tail_a or step_ah < 1e-9 * capacity_ah:
             break
-        hours += step_ah / current_a
-        moved_ah += step_ah
-    return Settling(first_a, moved_ah, hours if math.isfinite(hours) else math.inf)
+        next_a = amps(moved_ah + step_ah)
+        part = min(1.0, (current_a - tail_a) / (current_a - next_a)) if next_a < tail_a else 1.0
+        hours += 2 * part * step_ah / (current_a + max(next_a, tail_a))
+        moved_ah += part * step_ah
+        current_a = next_a
+    return Settling(first_a, moved_ah, hours)

@@ -364,7 +364,12 @@ def slip_mass(design: Design) -> Iterator[Hit]:
         yield hit(pack=spec.name, mass=Given("", spec.mass_kg, "kg"), energy=Given("", energy_wh, "Wh"))
 
 
-@rule("bank.set-points-lfp", "stop", "The settings sheet is computed for LFP cells; {pack} is of another chemistry: use its maker's set points.", "pack datasheet")
+@rule(
+    "bank.set-points-lfp",
+    "stop",
+    "The settings sheet is computed for LFP cells; {pack} is of another chemistry: use its maker's set points.",
+    "pack datasheet",
+)
 def set_points_lfp(design: Design) -> Iterator[Hit]:
     """Cells whose voltages the settings step does not know."""
     if design.job.bank.spec.chemistry != "lfp":

@@ -94,6 +94,20 @@ class StepView(QWidget):
         return press
 
 
+class TwoLines(QLabel):
+    """Room for two lines of a sentence that does not depend on the words, so that nothing jumps or scrolls."""
+
+    def __init__(self, *, bold: bool = False) -> None:
+        super().__init__()
+        self.setWordWrap(True)
+        if bold:
+            self.setFont(scaled(11, bold=True))
+        self.setFixedHeight(2 * self.fontMetrics().lineSpacing() + 4)
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+
 class Leaf(QWidget):
     """One page of a step that has several. `column` is filled by the subclass."""
 

@@ -1,23 +1,28 @@
-"""Bank: packs, energy three ways, and what is asked against what the packs allow."""
+"""Bank: packs as they are linked, and what is asked against what they allow; voltage, joining, cold, room and datasheet beside it."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from importlib import import_module
 from typing import Any
 
-from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QMouseEvent, QPainter
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import StepView
+from weighty_axle.desk.steps.bank.linked import LinkedBank, TakeOffs
+from weighty_axle.desk.steps.view import FigureRow, Leaf, LeafedView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, words
-from weighty_axle.job.edits import Edit, set_pack, set_pack_count
+from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
+from weighty_axle.job.edits import Edit, set_pack, set_pack_count, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import packs
-from weighty_axle.units import CURRENT, FRACTION, NUMBER, RESISTANCE, System, show
+from weighty_axle.units import AREA, CURRENT, FRACTION, LENGTH, NUMBER, RESISTANCE, System, read_conductor, show
 
 
 def _choose_pack(job: Job, _path: str, name: Any) -> Edit:
@@ -37,60 +42,36 @@ BANK_FIELDS = (
 )
 
 
-class BankDrawing(Canvas):
-    """Packs between their bars, and beside them currents against limits. Press a bar to open its workings."""
+def _set_size(_job: Job, path: str, text: Any) -> Edit:
+    size = read_conductor(text)
+    return set_value(path, size, f"Links of {size}")
 
-    smooth = True
+
+LINK_FIELDS = (
+    Field("Links and leads", "bank.links.size", str, make=_set_size),
+    Field("Link", "bank.links.link_m", LENGTH),
+    Field("Lead", "bank.links.lead_m", LENGTH),
+    Field("Each next", "bank.links.lead_step_m", LENGTH),
+    Field("Lug", "bank.links.lug_ohm", RESISTANCE),
+    Field("Bar", "bank.links.bar_mm2", AREA),
+    Field("Pitch", "bank.links.bar_pitch_m", LENGTH),
+    Field("Ways", "bank.links.bar_ways", int),
+    Field("In a group", "bank.links.group_size", int),
+)
+
+
+class Limits(Canvas):
+    """Currents asked against what the packs allow. Press a bar to open its workings."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self._pairs: dict[str, Figure] = {}
-        self.setMinimumHeight(200)
-        self.setAccessibleName(tr("The bank with its currents against the packs' limits"))
+        self.setMinimumSize(190, 150)
+        self.setAccessibleName(tr("Currents against the packs' limits"))
 
     def draw(self, painter: QPainter) -> None:
-        split = self.width() * 0.42
-        self._packs(painter, QRectF(0, 0, split - 20, self.height()))
-        self._currents(painter, QRectF(split, 0, self.width() - split, self.height()))
-
-    def _packs(self, painter: QPainter, area: QRectF) -> None:
-        now, job, result = look(), self._session.shown.job, self._session.shown.design.bank
-        words(
-            painter,
-            QRectF(0, 0, area.width(), 18),
-            tr("{s} in series × {p} in parallel").format(s=job.bank.series, p=result.parallel),
-            size=10,
-            bold=True,
-        )
-        words(painter, QRectF(0, 17, area.width(), 16), job.bank.spec.name, size=8.5, colour=now.muted)
-        columns, rows = result.parallel, job.bank.series
-        width = min(76.0, (area.width() - 30) / max(1, columns))
-        height = min(104.0, (area.height() - 96) / rows)
-        top, left = 58.0, 14.0
-        right = left + width * columns
-        for y, sign in ((top - 9, "+"), (top + height * rows + 9, "−")):
-            painter.setPen(QPen(QColor(now.ink), 4))
-            painter.drawLine(QPointF(left, y), QPointF(right, y))
-            words(painter, QRectF(right + 4, y - 9, 16, 18), sign, size=12, bold=True)
-        for column in range(columns):
-            for row in range(rows):
-                index = column * rows + row
-                tag = job.bank.packs[index].tag
-                rect = QRectF(left + column * width + 4, top + row * height + 3, width - 8, height - 6)
-                lit = tag in self._session.selection
-                painter.setPen(QPen(QColor(now.check if lit else now.live), 3 if lit else 1.4))
-                painter.setBrush(QColor(now.live_soft))
-                painter.drawRoundedRect(rect, 3, 3)
-                words(painter, rect, tag, size=8.5, bold=True, align=CENTRE)
-                self.areas.append((rect, f"tag {tag}"))
-            x = left + column * width + width / 2
-            painter.setPen(QPen(QColor(now.ink), 1.6))
-            painter.drawLine(QPointF(x, top - 9), QPointF(x, top + 3))
-            painter.drawLine(QPointF(x, top + height * rows - 3), QPointF(x, top + height * rows + 9))
-        foot = QRectF(0, top + height * rows + 20, area.width(), 18)
-        each = result.continuous_a.value / columns
-        words(painter, foot, tr("{amps} a pack at full load, if they share equally").format(amps=show(each, "A")), size=8.5, colour=now.muted)
+        self._currents(painter, QRectF(0, 0, self.width(), self.height()))
 
     def _currents(self, painter: QPainter, area: QRectF) -> None:
         now, design = look(), self._session.shown.design
@@ -102,7 +83,7 @@ class BankDrawing(Canvas):
         )
         most = 1.08 * max(max(asked.value, limit.value) for _, asked, limit, _ in rows)
         self._pairs = {}
-        height = min(74.0, self.height() / len(rows))
+        height = min(60.0, self.height() / len(rows))
         for index, (title, asked, limit, limit_words) in enumerate(rows):
             y = index * height
             over = asked.value > limit.value
@@ -126,25 +107,62 @@ class BankDrawing(Canvas):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         name = self.area_at(event.position())
-        if name.startswith("tag "):
-            self._session.select(name[4:])
-        elif name in self._pairs:
+        if name in self._pairs:
             self.opened.emit(self._pairs[name])
 
 
-class BankView(StepView):
-    """Pack choice, the drawing, and the energy three ways."""
+class BankLeaf(Leaf):
+    """Pack choice, ways of linking, the bank at a load, limits, energy three ways."""
 
     def __init__(self, session: Session, system: System) -> None:
-        super().__init__(session, system, "Bank", "energy, currents and limits of all packs together")
-        self.less = self.button("One pack fewer", self._less)
-        self.more = self.button("One pack more", self._more)
+        super().__init__(session, system)
         self.fields = Fields(session, system, BANK_FIELDS, 8)
         self.column.addWidget(self.fields)
-        self.drawing = BankDrawing(session)
-        self.column.addWidget(self.drawing, 1)
-        self.energy, self.limits = self.figure_row(), self.figure_row()
-        session.selected.connect(self.drawing.update)
+        self.take_offs = TakeOffs(session)
+        self.column.addWidget(self.take_offs)
+        middle = QHBoxLayout()
+        self.linked, self.limits_chart = LinkedBank(session), Limits(session)
+        middle.addWidget(self.linked, 7)
+        middle.addWidget(self.limits_chart, 4)
+        self.column.addLayout(middle, 1)
+        row = QHBoxLayout()
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName(tr("Current drawn from the bank"))
+        self.slider.setMinimumWidth(60)
+        self.slider.valueChanged.connect(self._on_load)
+        self._load = QLabel()
+        row.addWidget(self._load)
+        row.addWidget(self.slider, 1)
+        self._out = QPushButton()
+        self._out.clicked.connect(self._toggle_out)
+        for press, do in ((self._out, None), (QPushButton(tr("One pack fewer")), self._less), (QPushButton(tr("One pack more")), self._more)):
+            if do is not None:
+                press.clicked.connect(do)
+            row.addWidget(press)
+        self.column.addLayout(row)
+        self.link_fields = Fields(session, system, LINK_FIELDS, len(LINK_FIELDS))
+        self.column.addWidget(self.link_fields)
+        self.energy, self.limits = FigureRow(system), FigureRow(system)
+        self.column.addWidget(self.energy)
+        self.column.addWidget(self.limits)
+        self.listen(self.take_offs, self.linked, self.limits_chart, self.energy, self.limits)
+        session.selected.connect(self._on_selected)
+
+    def _on_selected(self) -> None:
+        self._show_pack(self.session.shown)
+
+    def _pack(self, shown: Shown) -> str:
+        return next((pack.tag for pack in shown.job.bank.packs if pack.tag in self.session.selection), shown.job.bank.packs[0].tag)
+
+    def _on_load(self, amps: int) -> None:
+        self.linked.load_a = float(amps)
+        self._load.setText(tr("At {amps}").format(amps=show(float(amps), "A")))
+        self.linked.update()
+
+    def _toggle_out(self) -> None:
+        tag = self._pack(self.session.shown)
+        pack = next(one for one in self.session.shown.job.bank.packs if one.tag == tag)
+        self.session.apply(set_value(f"bank.packs[{tag}].out", not pack.out, f"{'Put back' if pack.out else 'Take out'} {tag}"))
 
     def _less(self) -> None:
         bank = self.session.shown.job.bank
@@ -155,10 +173,46 @@ class BankView(StepView):
         bank = self.session.shown.job.bank
         self.session.apply(set_pack_count(len(bank.packs) + bank.series))
 
+    def _show_pack(self, shown: Shown) -> None:
+        tag = self._pack(shown)
+        pack = next(one for one in shown.job.bank.packs if one.tag == tag)
+        self._out.setText(tr("Put {tag} back").format(tag=tag) if pack.out else tr("Take {tag} out").format(tag=tag))
+
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
+        self.link_fields.show_shown(shown)
         bank = shown.design.bank
-        self.less.setEnabled(len(shown.job.bank.packs) > shown.job.bank.series)
+        most = max(bank.surge_a.value, bank.discharge_limit_a.value, 10.0)
+        fresh = self.slider.maximum() == 99
+        self.slider.setRange(0, min(20_000, int(most * 1.2)))
+        if fresh:
+            self.slider.setValue(round(bank.continuous_a.value))
+        self._on_load(self.slider.value())
+        self._show_pack(shown)
         self.energy.put((bank.nominal_energy_wh, bank.usable_energy_wh, bank.capacity_ah, bank.equivalent_12v_ah))
-        self.limits.put((bank.days, bank.max_v, bank.c_rate, bank.prospective_a))
-        self.drawing.update()
+        self.limits.put((bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share))
+        for part in (self.take_offs, self.linked, self.limits_chart):
+            part.update()
+
+
+def _late(module: str, name: str, session: Session, system: System) -> Leaf:
+    """A leaf that is imported when it is first turned to."""
+    maker: Callable[[Session, System], Leaf] = getattr(import_module(f"weighty_axle.desk.steps.bank.{module}"), name)
+    return maker(session, system)
+
+
+class BankView(LeafedView):
+    """The leaves of the bank."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(
+            session, system, "Bank", "packs, links and limits",
+            {
+                "Links": partial(BankLeaf, session, system),
+                "Why 48 V": partial(_late, "voltage", "VoltageLeaf", session, system),
+                "Joining": partial(_late, "join", "JoinLeaf", session, system),
+                "Cold": partial(_late, "winter", "ColdLeaf", session, system),
+                "Room": partial(_late, "room", "RoomLeaf", session, system),
+                "Datasheet": partial(_late, "datasheet", "DatasheetLeaf", session, system),
+            },
+        )  # fmt: skip

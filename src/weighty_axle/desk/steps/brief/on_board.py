@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea
 
 from weighty_axle.design.equipment import KIND_WORDS
 from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.desk.steps.view import Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -84,18 +84,6 @@ class FeedsAfter(Canvas):
             words(painter, QRectF(third, y + 15, third * 1.9, 15), feed.mind, size=7.5, colour=now.muted)
 
 
-class _Said(QLabel):
-    """Two lines for what the audit says; their room does not depend on the words."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setWordWrap(True)
-        self.setFixedHeight(2 * self.fontMetrics().lineSpacing() + 4)
-
-    def hasHeightForWidth(self) -> bool:
-        return False
-
-
 class OnBoardLeaf(Leaf):
     """The list, the decision for the chosen piece, its facts, and the feeds afterwards."""
 
@@ -137,7 +125,7 @@ class OnBoardLeaf(Leaf):
             row.addWidget(press)
         row.addStretch(1)
         self.column.addLayout(row)
-        self._said = _Said()
+        self._said = TwoLines()
         self.column.addWidget(self._said)
         self.fields = Fields(session, system, EXISTING_FIELDS, 6)
         self.column.addWidget(self.fields)
