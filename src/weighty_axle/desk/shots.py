@@ -8,7 +8,7 @@ from pathlib import Path
 SIZE = (1280, 800)
 # Demo, step, leaf of the step ('' for the first), look.
 VIEWS = (
-    ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "inverters", "", "light"),
+    ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "bank", "Why 48 V", "light"), ("eye-clinic", "inverters", "", "light"),
     ("eye-clinic", "roof", "", "light"), ("eye-clinic", "charging", "", "light"), ("eye-clinic", "place", "", "light"), ("eye-clinic", "wiring", "", "light"),
     ("eye-clinic", "settings", "", "light"), ("puppet-theatre", "place", "", "light"), ("eye-clinic", "roof", "", "dark"), ("puppet-theatre", "wiring", "", "dark"),
     ("library-bus", "brief", "", "dark"), ("library-bus", "brief", "Energy", "light"), ("library-bus", "brief", "Run together", "light"),

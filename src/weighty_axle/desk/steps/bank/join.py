@@ -109,7 +109,7 @@ class RestCurve(Canvas):
             painter.setPen(QPen(QColor(now.live if pack.joins else now.stop), 5))
             painter.drawLine(QPointF(left.x() - 2, left.y()), QPointF(right.x() + 2, right.y()))
             name = f"{pack.tag}{'' if pack.joins else ' ' + tr('apart')}"
-            y = left.y() - 18 - 11 * (index % 3)
+            y = left.y() - 18 - 11 * (index % 3) if index % 6 < 3 else left.y() + 5 + 11 * (index % 3)
             words(painter, QRectF(right.x() - 34, y, 90, 13), name, size=7.5, bold=not pack.joins, colour=now.ink if pack.joins else now.stop)
 
 
@@ -123,12 +123,12 @@ class JoinLeaf(Leaf):
         self._said = said_label()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Packs to be joined"), wide=4)
-        self.column.addWidget(self.table, 3)
+        self.column.addWidget(self.table, 4)
         self.column.addWidget(self._said)
         self.fields = Fields(session, system, FIELDS, 1)
         self.column.addWidget(self.fields)
         self.curve = RestCurve(session)
-        self.column.addWidget(self.curve, 3)
+        self.column.addWidget(self.curve, 2)
         caution = TwoLines()
         caution.setText(
             tr(

@@ -167,7 +167,8 @@ class LinkedBank(Canvas):
             self.areas.append((rect, string.tags[0]))
         first = tr("{pack} is at its limit first, at {amps} from the bank").format(pack=shared.first, amps=show(bank.discharge_limit_a.value, "A"))
         words(painter, QRectF(4, self.height() - 16, self.width() - 8, 15), first, size=8.5, colour=now.muted)
-        lost = tr("tick: one pack's limit · lost in links {w}").format(w=show(losses, "W"))
+        fuse = tr("own fuse {a} each").format(a=show(spec.fuse_a, "A")) if spec.fuse_a is not None else tr("no fuse of their own")
+        lost = tr("tick: one pack's limit · {fuse} · lost in links {w}").format(w=show(losses, "W"), fuse=fuse)
         words(painter, QRectF(60, 0, self.width() - 64, 14), lost, size=7.5, colour=now.muted, align=RIGHT)
         self.figures.append((QRectF(4, self.height() - 16, self.width() / 2, 15), bank.discharge_limit_a))
 
@@ -180,10 +181,17 @@ class LinkedBank(Canvas):
             painter.setPen(QPen(QColor(now.ink), 1.4))
             painter.drawLine(QPointF(centre[index], top), QPointF(centre[index], top + 12))
             painter.drawLine(QPointF(centre[index], bottom - 12), QPointF(centre[index], bottom))
+            if self._session.shown.job.bank.spec.fuse_a is not None:
+                painter.setBrush(QColor(now.paper))
+                painter.drawRect(QRectF(centre[index] - 4, top + 3, 8, 7))
         bars = shared.take_off.startswith("bar")
         for path in shared.paths:
             loss = (path.share * self.load_a) ** 2 * path.ohm
             total += loss
+            if path.name.startswith("lead") and pitch > 44 and path.start[1:].isdigit():
+                x = centre[int(path.start[1:])]
+                y = top - 17 if path.start.startswith("+") else bottom + 4
+                words(painter, QRectF(x - 30, y, 60, 13), show(loss, "W"), size=7, colour=now.muted, align=CENTRE)
             if not path.name.startswith("link"):
                 continue
             y = top if path.start.startswith("+") else bottom
