@@ -196,7 +196,7 @@ def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult)
     continuous = Figure(
         "Bank current, inverters at full load", (count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value, "A",
         "(units × rating ÷ efficiency + DC loads) ÷ lowest working voltage",
-        (units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest), TEXTBOOK, "rating taken as watts: power factor 1",
+        (units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest), TEXTBOOK, "rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains frequency on top",
     )  # fmt: skip
     surge = Figure(
         "Bank current, inverters at surge", (count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value, "A",

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from weighty_axle.design.coincidence import coincidence
+from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.rules.registry import Finding
@@ -31,6 +32,15 @@ def design_data(design: Design) -> dict[str, Any]:
         "brief": {
             kind: {season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh} for season, key in seasons.items()}
             for kind, seasons in design.brief.seasonal.items()
+        },
+        "bank": {
+            "take_off": design.bank.sharing.take_off,
+            "strings": [{"packs": list(string.tags), "share": string.share} for string in design.bank.sharing.strings],
+            "paths": [{"name": path.name, "ohm": path.ohm, "share": path.share} for path in design.bank.sharing.paths],
+            "data_links": [
+                {"pack": link.tag, "address": link.address, "port_in": link.port_in, "port_out": link.port_out, "cable_m": link.cable_m}
+                for link in data_chain(design.job.bank.packs)
+            ],
         },
         "feeds_afterwards": [
             {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)} for feed in design.equipment.feeds
