@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from msgspec import Struct
 
 from weighty_axle.design.conductors import conductor_ohm_per_km
@@ -62,8 +60,7 @@ class Sharing(Struct, frozen=True):
 
     def total_a(self, limit_each_a: float) -> float:
         """The bank's current at which the busiest string reaches its limit [A]."""
-        busiest = max((string.share for string in self.strings), default=0.0)
-        return limit_each_a / busiest if busiest > 0 else 0.0
+        return limit_each_a / max(string.share for string in self.strings)
 
 
 def strings_of(packs: tuple[PackState, ...], series: int) -> tuple[tuple[PackState, ...], ...]:
@@ -74,14 +71,12 @@ def strings_of(packs: tuple[PackState, ...], series: int) -> tuple[tuple[PackSta
 def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links, take_off: TakeOff | None = None) -> Sharing:
     """Current of every string per ampere of the bank, packs being at the same state of charge.
 
-    Raises: ValueError for an unknown conductor size.
+    Raises: ValueError for an unknown conductor size, or when no string is in service.
     Source: physics.network (Kirchhoff); see docs/methods.md.
     """
     chosen = take_off or links.take_off
     strings = strings_of(packs, series)
     working = [index for index, string in enumerate(strings) if not any(pack.out for pack in string)]
-    if not working:
-        return Sharing(chosen, tuple(StringShare(tuple(one.tag for one in string), 0.0, 0.0) for string in strings), (), 0.0, "", math.inf)
     ohm_per_m = conductor_ohm_per_km(links.size) / 1000
     wires = _wires(chosen, len(strings), links, ohm_per_m)
     inside = [_string_ohm(spec, strings[index], links, ohm_per_m) for index in working]

@@ -28,9 +28,7 @@ def seconds_to_trip(times_rating: float, points: Sequence[tuple[float, float]]) 
     first_excess, first_s = points[0][0] ** 2 - 1, points[0][1]
     if excess <= first_excess:
         return first_s * first_excess / excess
-    for (low, low_s), (high, high_s) in itertools.pairwise(points):
-        if times_rating <= high * (1 + 1e-9):
-            low_x, high_x = math.log(low**2 - 1), math.log(high**2 - 1)
-            share = min(1.0, (math.log(excess) - low_x) / (high_x - low_x))
-            return math.exp(math.log(low_s) + share * (math.log(high_s) - math.log(low_s)))
-    return points[-1][1]
+    (low, low_s), (high, high_s) = next(pair for pair in itertools.pairwise(points) if times_rating <= pair[1][0] * (1 + 1e-9))
+    low_x, high_x = math.log(low**2 - 1), math.log(high**2 - 1)
+    share = min(1.0, (math.log(excess) - low_x) / (high_x - low_x))
+    return math.exp(math.log(low_s) + share * (math.log(high_s) - math.log(low_s)))
