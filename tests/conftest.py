@@ -27,6 +27,11 @@ def puppet() -> Job:
 
 
 @pytest.fixture(scope="session")
+def library_bus() -> Job:
+    return demos.demo("library-bus")
+
+
+@pytest.fixture(scope="session")
 def sound_clinic(clinic: Job) -> Job:
     """The clinic with everything put right that the demo leaves wrong on purpose."""
     job = clinic

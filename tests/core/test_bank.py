@@ -177,6 +177,35 @@ def test_a_pack_taken_out_leaves_its_current_to_the_rest(clinic):
     assert derive(v("bank.packs[BP1].out", True).apply(strings)).bank.working == 2, "a string falls with its pack"
 
 
+@given(
+    st.lists(st.tuples(st.floats(0.5, 3.0), st.booleans()), min_size=1, max_size=16),
+    st.sampled_from(list(TAKE_OFF_WORDS)),
+    st.floats(0.05, 3.0),
+    st.floats(1e-6, 0.002),
+)
+def test_no_limit_of_a_bank_is_above_what_its_packs_can_give(clinic, packs, take_off, link_m, lug_ohm):
+    """Whole derivation of random banks: old packs, packs out, long links, bad lugs."""
+    job = set_pack_count(len(packs)).apply(clinic)
+    states_ = tuple(replace(pack, resistance_factor=factor, out=out) for pack, (factor, out) in zip(job.bank.packs, packs, strict=True))
+    job = replace(job, bank=replace(job.bank, packs=states_, links=replace(job.bank.links, take_off=take_off, link_m=link_m, lug_ohm=lug_ohm)))
+    working = sum(not out for _, out in packs)
+    if not working:
+        assert problems(job), "a bank of nothing is refused"
+        return
+    assert problems(job) == []
+    design = derive(job)
+    bank, each = design.bank, job.bank.spec.discharge_a
+    assert each <= bank.discharge_limit_a.value * (1 + 1e-9) <= each * working * (1 + 2e-9)
+    assert bank.one_pack_out_a.value <= each * max(0, working - 1) * (1 + 1e-9)
+    assert bank.charge_limit_a.value <= job.bank.spec.charge_a * working * (1 + 1e-9)
+    assert design.charging.safe_limit_a.value <= bank.charge_limit_a.value
+    carried = [bank.discharge_limit_a.value * string.share for string in bank.sharing.strings]
+    assert max(carried) == pytest.approx(each) and min(carried) >= 0
+    assert [carried[index] == 0 for index in range(len(packs))] == [out for _, out in packs]
+    # Never below the loss of the best imaginable bank: all packs side by side with nothing between (conductances add).
+    assert bank.sharing.ohm >= 1 / sum(1 / (job.bank.spec.resistance_ohm * factor) for factor, out in packs if not out) * (1 - 1e-9)
+
+
 def test_changing_the_links_rejudges_everything(clinic):
     bad = v("bank.links.take_off", "same_end").apply(clinic)
     design = derive(bad)

@@ -183,6 +183,21 @@ def test_a_draw_is_repeatable_by_its_name(library):
 PINNED = [0.044034, 0.838301]
 
 
+@given(st.lists(st.tuples(st.integers(0, 1439), st.integers(1, 90), st.sampled_from([0.25, 0.5, 1.0])), max_size=25))
+def test_steady_loads_stand_in_every_five_minutes_they_touch(puppet, strokes):
+    """Against a minute-by-minute brush: a step shows the highest minute in it, however short, and the days do not differ."""
+    job = replace(puppet, loads=(load("A", 800.0, spans=()), load("B", 100.0)))
+    brush = np.zeros(1440)
+    for start, length, level in strokes:
+        end = min(1440, start + length)
+        job = paint(job.loads[0], "SHOW", start, end, level).apply(job)
+        brush[start:end] = 800.0 * level
+    found = coincidence(derive(job), "SHOW").all_feeds
+    expected = brush.reshape(288, 5).max(axis=1) + 100.0
+    assert found.p95_w == pytest.approx(expected) and found.mean_w == pytest.approx(expected)
+    assert set(found.highest_w) == {expected.max()}
+
+
 @given(st.integers(0, 1430), st.integers(1, 600), st.floats(0, 0.999), st.floats(0.01, 1), st.floats(1, 300))
 def test_on_stretches_are_where_the_unit_is_on(start, length, phase, duty, cycle):
     end = min(1440, start + length)

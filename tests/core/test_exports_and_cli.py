@@ -11,6 +11,7 @@ from datetime import date
 
 import pypdf
 import pytest
+from msgspec.structs import replace
 
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
@@ -29,7 +30,7 @@ def _plain(text: str) -> str:
 
 
 @pytest.mark.parametrize("system", ["metric", "us"])
-@pytest.mark.parametrize("name", ["clinic", "puppet"])
+@pytest.mark.parametrize("name", ["clinic", "puppet", "library_bus"])
 def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     job = request.getfixturevalue(name)
     design = derive(job)
@@ -38,7 +39,7 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     paths = write_pack(design, findings, tmp_path, today=date(2026, 5, 1), system=system, progress=lambda share, words: told.append((share, words)))
     pages = [_plain(page.extract_text()) for page in pypdf.PdfReader(paths[0]).pages]
     text = " ".join(pages)
-    assert 2 <= len(pages) <= 6
+    assert 2 <= len(pages) <= 8
     assert all(job.name in page and "help for competent people" in page for page in pages)
     assert all(_plain(line) in text for line in CAUTIONS)
     for finding in findings:
@@ -49,6 +50,35 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
         assert _plain(point.name) in text and _plain(show(point.value, point.computed.unit)) in text
     assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
     assert {path.name for path in paths} == {"pack.pdf", "items.csv", "settings.csv", "design.json", "findings.json"}
+
+
+def _pack_text(job, folder):
+    design = derive(job)
+    paths = write_pack(design, judge(design), folder, today=date(2026, 5, 1), system="metric")
+    return design, _plain(" ".join(page.extract_text() for page in pypdf.PdfReader(paths[0]).pages))
+
+
+def test_the_pack_tells_the_year_what_is_on_board_and_the_bank(tmp_path, library_bus):
+    """Every stay with its energy, every piece of old equipment with what to do, every consumer's feed, every string and port."""
+    design, text = _pack_text(library_bus, tmp_path / "whole")
+    results = {one.tag: one for one in design.itinerary.stays}
+    assert library_bus.stays and library_bus.existing
+    for stay in library_bus.stays:
+        assert stay.place in text and _plain(show(results[stay.tag].energy_per_day_wh.value, "Wh")) in text
+    for profile in design.brief.profiles.values():
+        assert _plain(show(profile.bank_wh, "Wh")) in text, profile.key
+    advice = [one.rule.advice for one in judge(design) if one.tags and one.tags[0].startswith("EX")]
+    for one in library_bus.existing:
+        assert f"{one.tag} {_plain(one.name)[:12]}" in text
+    assert sum(_plain(words) in text for words in set(advice)) >= 6
+    for feed in design.equipment.feeds:
+        assert feed.consumer in text and _plain(feed.through) in text
+    for string in design.bank.sharing.strings:
+        assert " ".join(string.tags) in text and f"{100 * string.share * len(design.bank.sharing.strings):.1f} %" in text
+    assert "terminator" in text and "(master)" in text and _plain(design.voltages.reason) in text
+    bare = replace(library_bus, stays=(), existing=())
+    _, text = _pack_text(bare, tmp_path / "bare")
+    assert "The year" not in text and "On board already" not in text, "no heading stands over nothing"
 
 
 def test_tables_hold_everything_once_and_no_formulas(clinic):
@@ -105,7 +135,26 @@ def test_commands_without_a_window(tmp_path, capsys, puppet):
     assert main(["schema"]) == 0
 
 
-@pytest.mark.parametrize("command", [["check"], ["derive"], ["pack", "-o", "out"]])
+def test_the_survey_sheet_and_the_derived_brief_without_a_window(tmp_path, capsys, library_bus):
+    filled, blank = tmp_path / "sheets" / "filled.pdf", tmp_path / "sheets" / "blank.pdf"
+    assert main(["survey", "demo:library-bus", "-o", str(filled)]) == 0
+    assert main(["survey", "demo:library-bus", "-o", str(blank), "--blank"]) == 0
+    texts = [_plain(" ".join(page.extract_text() for page in pypdf.PdfReader(path).pages)) for path in (filled, blank)]
+    assert library_bus.loads[0].name in texts[0] and library_bus.loads[0].name not in texts[1]
+    capsys.readouterr()
+    assert main(["derive", "demo:library-bus", "--json"]) == 0
+    data, design = json.loads(capsys.readouterr().out), derive(library_bus)
+    assert {feed["consumer"] for feed in data["feeds_afterwards"]} == {feed.consumer for feed in design.equipment.feeds}
+    for kind, by_season in design.brief.seasonal.items():
+        for season in by_season:
+            assert data["brief"][kind][season]["bank_energy_wh"] == pytest.approx(design.brief.profile(kind, season).bank_wh)
+    assert [one["share"] for one in data["bank"]["strings"]] == pytest.approx([one.share for one in design.bank.sharing.strings])
+    # Kirchhoff at the bank's terminals, from the open data alone: the strings' shares make up the one ampere.
+    assert sum(one["share"] for one in data["bank"]["strings"]) == pytest.approx(1)
+    assert [one["port_out"] for one in data["bank"]["data_links"]][-1] == "terminator"
+
+
+@pytest.mark.parametrize("command", [["check"], ["derive"], ["pack", "-o", "out"], ["survey", "-o", "out.pdf"]])
 @pytest.mark.parametrize("name", ["none.axle", "demo:nothing"])
 def test_unreadable_input_is_2_with_a_message_and_no_traceback(tmp_path, monkeypatch, capsys, command, name):
     monkeypatch.chdir(tmp_path)
