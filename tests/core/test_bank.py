@@ -170,7 +170,7 @@ def test_a_pack_taken_out_leaves_its_current_to_the_rest(clinic):
     assert less.bank.usable_energy_wh.value == pytest.approx(whole.bank.usable_energy_wh.value * 5 / 6)
     assert less.bank.discharge_limit_a.value == pytest.approx(500, rel=0.01)
     assert whole.bank.one_pack_out_a.value == pytest.approx(min(
-        derive(v(f"bank.packs[{tag}].out", True).apply(clinic)).bank.discharge_limit_a.value for tag in ("BP1", "BP4", "BP6")
+        derive(v(f"bank.packs[{tag}].out", True).apply(clinic)).bank.discharge_limit_a.value for tag in ("BP1", "BP2", "BP3", "BP4", "BP5", "BP6")
     ))  # fmt: skip
     assert less.charging.safe_limit_a.value == math.floor(less.bank.charge_limit_a.value), "the ceilings of the other steps follow"
     strings = replace(clinic, bank=replace(clinic.bank, series=2, spec=replace(clinic.bank.spec, series_limit=2)))
@@ -204,6 +204,30 @@ def test_no_limit_of_a_bank_is_above_what_its_packs_can_give(clinic, packs, take
     assert [carried[index] == 0 for index in range(len(packs))] == [out for _, out in packs]
     # Never below the loss of the best imaginable bank: all packs side by side with nothing between (conductances add).
     assert bank.sharing.ohm >= 1 / sum(1 / (job.bank.spec.resistance_ohm * factor) for factor, out in packs if not out) * (1 - 1e-9)
+
+
+@pytest.mark.parametrize(("take_off", "count"), [("opposite_ends", 16), ("same_end", 9), ("middle", 9), ("bar_unequal", 6)])
+def test_the_pack_whose_loss_hurts_most_need_not_be_at_an_end(clinic, take_off, count):
+    """Each is taken out by hand: the limit with a pack out is that of the worst one, not of a sample."""
+    job = set_value("bank.links.take_off", take_off, "").apply(set_pack_count(count).apply(clinic))
+    limits = [derive(v(f"bank.packs[{pack.tag}].out", True).apply(job)).bank.discharge_limit_a.value for pack in job.bank.packs]
+    assert derive(job).bank.one_pack_out_a.value == pytest.approx(min(limits))
+    assert min(limits) < min(limits[0], limits[-1])
+
+
+def test_a_fault_takes_the_least_resistance_and_a_load_the_real_one(puppet):
+    """Ageing and packs out raise the resistance under load; the short-circuit current is judged as if there were neither."""
+    job = puppet
+    before = derive(job)
+    for pack in job.bank.packs:
+        job = v(f"bank.packs[{pack.tag}].resistance_factor", 2.0).apply(job)
+    job = v(f"bank.packs[{job.bank.packs[0].tag}].out", True).apply(job)
+    after = derive(job)
+    assert after.bank.prospective_a == before.bank.prospective_a and after.wiring.runs[-1].prospective_a == before.wiring.runs[-1].prospective_a
+    assert after.bank.resistance_ohm.value > 1.9 * before.bank.resistance_ohm.value
+    assert after.bank.at_surge_v.value < before.bank.at_surge_v.value
+    better = v(f"bank.packs[{job.bank.packs[0].tag}].resistance_factor", 0.5).apply(puppet)
+    assert derive(better).bank.prospective_a.value > before.bank.prospective_a.value, "a pack measured better than its datasheet gives more"
 
 
 def test_changing_the_links_rejudges_everything(clinic):

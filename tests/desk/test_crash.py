@@ -88,7 +88,7 @@ def test_kill_minus_9_loses_nothing_that_was_acknowledged(tmp_path, clinic, seed
         for one in found:
             journal.discard(one.folder)
         reached = newest
-    assert reached > 20
+    assert reached >= 10, "an edit at least between two kills"
 
 
 LAUNCH = """

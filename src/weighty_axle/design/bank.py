@@ -38,6 +38,7 @@ class BankRatings(Struct, frozen=True):
     discharge_limit_a: Figure
     peak_limit_a: Figure
     resistance_ohm: Figure
+    least_resistance_ohm: Figure
     prospective_a: Figure
     one_pack_out_a: Figure
     mass_kg: Figure
@@ -113,8 +114,16 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     )  # fmt: skip
     energy = Figure("Bank energy, nominal", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), TEXTBOOK)
     resistance = Figure(
-        "Bank resistance", spec.resistance_ohm * series / parallel if parallel else math.inf, "ohm", "pack resistance × series ÷ strings",
-        (Given("Pack resistance", spec.resistance_ohm, "ohm"), p, Given("Packs in series", series, "count")), TEXTBOOK,
+        "Bank resistance", shared.ohm, "ohm", "voltage lost between the terminals per ampere, by Kirchhoff's laws",
+        (p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")),
+        "textbook relation (nodal analysis)", "packs in service with their ageing, links and leads",
+    )  # fmt: skip
+    # A fault does not wait for a pack to age, and one taken out may be put back: the least resistance makes the most current.
+    least = Figure(
+        "Bank resistance for a fault", 1 / sum(1 / sum(spec.resistance_ohm * min(1.0, pack.resistance_factor) for pack in string) for string in strings), "ohm",
+        "1 ÷ (sum over all strings of 1 ÷ packs' resistance)",
+        (Given("Strings", len(strings), "count"), Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")), TEXTBOOK,
+        "every pack in, none aged; links and leads left out on purpose: they only lower the current",
     )  # fmt: skip
     out = _one_out(spec, series, packs, links if known else Links(take_off=links.take_off))
     return BankRatings(
@@ -138,12 +147,13 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         discharge_limit_a=limit("Bank discharge limit", spec.discharge_a),
         peak_limit_a=limit("Bank peak limit", spec.peak_a),
         resistance_ohm=resistance,
+        least_resistance_ohm=least,
         prospective_a=Figure(
-            "Short-circuit current at the bank", prospective_current_a(open_circuit_v=highest.value, resistance_ohm=resistance.value), "A",
-            "highest voltage ÷ bank resistance", (highest, resistance), TEXTBOOK, "leads and links left out on purpose: they only lower it",
+            "Short-circuit current at the bank", prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value), "A",
+            "highest voltage ÷ bank resistance for a fault", (highest, least), TEXTBOOK,
         ),
         one_pack_out_a=Figure(
-            "Discharge limit with one pack out", out, "A", "limit of one ÷ largest share of a string, with the first, a middle or the last string out: the least of the three",
+            "Discharge limit with one pack out", out, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
             (p, Given("Limit of one pack", spec.discharge_a, "A")), "textbook relation (nodal analysis)",
         ),
         mass_kg=Figure(
@@ -163,13 +173,14 @@ def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
 
 def _one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> float:
     """Least discharge limit with one more string out."""
-    strings = [string for string in strings_of(packs, series) if not any(pack.out for pack in string)]
-    if len(strings) < 2:
+    working = [string for string in strings_of(packs, series) if not any(pack.out for pack in string)]
+    if len(working) < 2:
         return 0.0
-    gone = {strings[index][0].tag for index in (0, len(strings) // 2, len(strings) - 1)}
+    # Which one hurts most depends on links and ageing (it need not be the busiest), so each is tried.
     return min(
-        sharing(spec, series, tuple(replace(pack, out=pack.out or pack.tag == tag) for pack in packs), links).total_a(spec.discharge_a) for tag in gone
-    )  # fmt: skip
+        sharing(spec, series, tuple(replace(pack, out=pack.out or pack.tag == gone.tag) for pack in packs), links).total_a(spec.discharge_a)
+        for gone, *_ in working
+    )
 
 
 def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
@@ -178,7 +189,7 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
     nominal, resistance = ratings.nominal_v, ratings.resistance_ohm
     try:
         current_a = current_for_power(power_w=power_w, open_circuit_v=nominal.value, resistance_ohm=resistance.value)
-        volts, limit = nominal.value - resistance.value * current_a, "resting bank; packs only, leads come on top"
+        volts, limit = nominal.value - resistance.value * current_a, "resting bank with its links; the main run comes on top"
     except VoltageCollapseError as error:
         volts, limit = 0.0, f"voltage collapse: {error}"
     return Figure(

@@ -91,9 +91,11 @@ def wiring(
     """
     table = tables.ampacity_tables()[stated.ampacity_table]
     asks = _asks(stated, packs, inverters, controllers, charging, bank, busiest)
-    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.resistance_ohm)
-    behind_main = bank.resistance_ohm.value + _loop_ohm(main)
-    board = Figure("Resistance to the board", behind_main, "ohm", "bank + main run, out and back", (bank.resistance_ohm, main.length_m), TEXTBOOK)
+    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm)
+    behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
+    board = Figure(
+        "Resistance to the board", behind_main, "ohm", "bank + main run, out and back", (bank.least_resistance_ohm, main.length_m), TEXTBOOK
+    )
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
     worst_total, worst = max(
         ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.tag[2:] in {unit.tag for unit in inverters.units}),
