@@ -35,9 +35,9 @@ BANK_FIELDS = (
     Field("In series", "bank.series", int),
     Field("Usable share", "bank.usable_share", FRACTION),
     Field("Days wanted", "bank.days_wanted", NUMBER),
-    Field("Charge, one pack", "bank.spec.charge_a", CURRENT),
-    Field("Discharge, one", "bank.spec.discharge_a", CURRENT),
-    Field("Resistance, one", "bank.spec.resistance_ohm", RESISTANCE),
+    Field("Charge each", "bank.spec.charge_a", CURRENT),
+    Field("Discharge each", "bank.spec.discharge_a", CURRENT),
+    Field("Resistance each", "bank.spec.resistance_ohm", RESISTANCE),
     Field("Heated", "bank.spec.heated", bool),
 )
 
