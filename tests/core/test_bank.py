@@ -384,9 +384,9 @@ def measured(job, *volts):
 
 
 def test_joining_by_hand(puppet):
-    """Two packs of 5 mohm, leads of 0.6 m 70 mm2 a pole with two lugs: the loop, the current of 0.5 V, and the difference 150 A allows."""
+    """Packs of 5 mohm, leads of 0.6 m 70 mm2 a pole with two lugs: one against three, the current of 0.5 V, and the difference 150 A allows."""
     lead = 2 * (0.6 * conductor_ohm_per_km("70 mm2") / 1000 + 2 * 0.00003)
-    loop = 2 * (0.005 + lead)
+    loop = (0.005 + lead) * 4 / 3
     result = joining(derive(measured(puppet, 26.4, 26.4, 26.9, 24.0)))
     assert result.loop_ohm.value == pytest.approx(loop) and result.allowed_v.value == pytest.approx(150 * loop)
     by_tag = {pack.tag: pack for pack in result.packs}
@@ -397,7 +397,8 @@ def test_joining_by_hand(puppet):
     assert "Not measured: BP3, BP4" in joining(derive(measured(puppet, 26.4, 26.4))).sentence
     assert joining(derive(puppet)).sentence.startswith("Measure each pack at rest")
     gentle = joining(derive(v("bank.join_a", 10.0).apply(measured(puppet, 26.4, 26.4, 26.9))))
-    assert not gentle.packs[2].joins and gentle.allowed_v.value == pytest.approx(10 * loop)
+    assert not gentle.packs[2].joins and gentle.allowed_v.value == pytest.approx(10 * (0.005 + lead) * 3 / 2)
+    assert joining(derive(measured(puppet, 26.4, 26.5))).loop_ohm.value == pytest.approx(2 * (0.005 + lead)), "two packs: there and back"
     assert curve(derive(puppet)).chemistry == "lfp"
 
 
@@ -407,6 +408,13 @@ def test_no_two_packs_called_joinable_are_too_far_apart(volts):
     joins = [pack.open_v for pack in result.packs if pack.joins]
     assert joins and max(joins) - min(joins) <= result.allowed_v.value + 1e-9
     assert all(pack.joins or pack.advice for pack in result.packs)
+    # Joined in any order, one after another, no pack carries more than allowed at the moment of joining (star of equal resistances, Millman).
+    ohm = 0.005 + 2 * (0.6 * conductor_ohm_per_km("70 mm2") / 1000 + 2 * 0.00003)
+    for order in itertools.permutations(joins):
+        for count in range(2, len(order) + 1):
+            before, middle = sum(order[: count - 1]) / (count - 1), sum(order[:count]) / count
+            assert abs(order[count - 1] - middle) / ohm <= 150 * (1 + 1e-6)
+            assert abs(order[count - 1] - before) / (ohm * (1 + 1 / (count - 1))) == pytest.approx(abs(order[count - 1] - middle) / ohm)
 
 
 # ---- cold ----------------------------------------------------------------------------------------------------

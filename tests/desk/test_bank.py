@@ -102,7 +102,7 @@ def test_measured_packs_are_judged_before_they_are_joined(window):
     assert "BP5 not" in join._sentence.text() and join.model.data(join.model.index(4, 4)).startswith("charge it alone")
     assert "bank.join-apart" in {one.rule.id for one in window.session.shown.findings}
     join.curve.grab()
-    retype(entry(join, "Current allowed while joining"), "200 A")
+    retype(entry(join, "Current allowed while joining"), "250 A")
     assert "BP5 not" not in join._sentence.text()
     assert not join.model.setData(join.model.index(0, 1), "53 kg") and "not a voltage" in join._said.text()
     assert join.model.setData(join.model.index(0, 1), "") is True and bank(window).packs[0].open_v is None

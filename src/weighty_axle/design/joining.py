@@ -61,18 +61,24 @@ def joining(design: Design) -> Joining:
     """
     bank, spec = design.job.bank, design.job.bank.spec
     links = bank.links if design.bank.links_known else type(bank.links)()
-    lead = 2 * (links.lead_m * conductor_ohm_per_km(links.size) / 1000 + 2 * links.lug_ohm)
-    given = (Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Leads of one pack, both poles", lead, "ohm"))
-    loop = Figure("Loop resistance of two packs", 2 * (spec.resistance_ohm + lead), "ohm", "2 × (pack + its leads)", given, TEXTBOOK)
-    allowed_a = Given("Current allowed while joining", bank.join_a or spec.charge_a, "A")
-    allowed = Figure("Difference allowed", allowed_a.value * loop.value, "V", "allowed current × loop resistance", (allowed_a, loop), TEXTBOOK)
     measured = [(pack.tag, pack.open_v) for pack in bank.packs if pack.open_v is not None]
     unmeasured = tuple(pack.tag for pack in bank.packs if pack.open_v is None)
+    # Of packs in series each bears its part of the leads; a pack better than its datasheet lets more flow, an aged one is not counted on.
+    lead = 2 * (links.lead_m * conductor_ohm_per_km(links.size) / 1000 + 2 * links.lug_ohm) / bank.series
+    pack_ohm = spec.resistance_ohm * min(1.0, *(pack.resistance_factor for pack in bank.packs))
+    others = max(1, len(measured) - 1)
+    loop = Figure(
+        "Loop resistance, one pack and the rest", (pack_ohm + lead) * (1 + 1 / others), "ohm", "(pack + its leads) × (1 + 1 ÷ other packs)",
+        (Given("Pack resistance", pack_ohm, "ohm"), Given("Leads of one pack, both poles", lead, "ohm"), Given("Other packs", others, "count")), TEXTBOOK,
+        "the last pack joins all the others at once, side by side",
+    )  # fmt: skip
+    allowed_a = Given("Current allowed while joining", bank.join_a or spec.charge_a, "A")
+    allowed = Figure("Difference allowed", allowed_a.value * loop.value, "V", "allowed current × loop resistance", (allowed_a, loop), TEXTBOOK)
     group = _largest_group([volts for _, volts in measured], allowed.value)
     middle = sum(group) / len(group) if group else 0.0
     table, cells = curve(design), spec.cells_in_series
     packs = tuple(_join(tag, volts, group, middle, allowed, loop, table, cells) for tag, volts in measured)
-    hours = _settled_h(packs, loop, table, design)
+    hours = _settled_h(packs, 2 * (pack_ohm + lead), table, design)
     return Joining(packs, unmeasured, allowed, loop, middle, hours, _sentence(packs, unmeasured, allowed, hours))
 
 
@@ -97,8 +103,8 @@ def _join(tag: str, volts: float, group: list[float], middle: float, allowed: Fi
     return PackJoin(tag, volts, low, high, current, joins, advice)
 
 
-def _settled_h(packs: tuple[PackJoin, ...], loop: Figure, table: OpenCircuit, design: Design) -> float:
-    """Time until the lowest and the highest of the group have settled, taken at the middles of their ranges."""
+def _settled_h(packs: tuple[PackJoin, ...], pair_ohm: float, table: OpenCircuit, design: Design) -> float:
+    """Time until the lowest and the highest of the group have settled with each other, taken at the middles of their ranges."""
     joined = [pack for pack in packs if pack.joins]
     if len(joined) < 2:
         return 0.0
@@ -107,7 +113,7 @@ def _settled_h(packs: tuple[PackJoin, ...], loop: Figure, table: OpenCircuit, de
         return 0.0
     capacity = design.job.bank.spec.capacity_ah
     return settle(
-        low_soc=socs[0], high_soc=socs[-1], capacity_ah=capacity, loop_ohm=loop.value, cells=design.job.bank.spec.cells_in_series, soc=table.soc,
+        low_soc=socs[0], high_soc=socs[-1], capacity_ah=capacity, loop_ohm=pair_ohm, cells=design.job.bank.spec.cells_in_series, soc=table.soc,
         cell_v=table.cell_v, tail_a=TAIL_SHARE * capacity,
     ).hours  # fmt: skip
 
