@@ -300,6 +300,55 @@ def test_what_gives_way_first_is_the_soonest(clinic):
     assert adapter.bank_adds_w.value == pytest.approx(lack + loss + dc_w), "both legs share the one line in proportion"
 
 
+SUBSETS = st.lists(st.integers(0, 30), max_size=14, unique=True)
+
+
+@pytest.mark.parametrize("name", demos.names())
+@given(SUBSETS, SUBSETS)
+def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
+    """Adding appliances never lowers a leg, the bank's current or the worst start, and nothing that gives way gives way later.
+
+    The neutral is left out: there a load on the other leg takes current away.
+    """
+    design = derive(demos.demo(name))
+    named = [one.tag for one in design.job.loads]
+    few = tuple(named[index] for index in some if index < len(named))
+    many = few + tuple(named[index] for index in more if index < len(named) and named[index] not in few)
+    one, other = run_together(design, few), run_together(design, many)
+    assert one.running_w.value <= other.running_w.value and one.bank_a.value <= other.bank_a.value * (1 + 1e-12)
+    assert all(a.value <= b.value * (1 + 1e-12) for a, b in zip(one.legs_va, other.legs_va, strict=True))
+    assert one.lasts_h.value >= other.lasts_h.value * (1 - 1e-12) and one.worst_start.value <= other.worst_start.value * (1 + 1e-12)
+    before, after = ({limit.what: limit.seconds.value for limit in found.limits if limit.what != "neutral"} for found in (one, other))
+    assert before.keys() == after.keys() and all(after[what] <= seconds * (1 + 1e-9) for what, seconds in before.items())
+
+
+@pytest.mark.parametrize("name", demos.names())
+@given(SUBSETS)
+def test_legs_and_sources_balance_by_complex_numbers(name, some):
+    """Every leg by numpy's complex sums; at every source what comes from the line and from the bank is what goes in, losses included."""
+    design = derive(demos.demo(name))
+    job, feeds = design.job, design.brief.feeds
+    ticked = [job.loads[index] for index in some if index < len(job.loads)]
+    found = run_together(design, tuple(one.tag for one in ticked))
+    va = {
+        one.tag: one.running_w * one.count * (1 + 1j * math.tan(math.acos(one.power_factor)))
+        for one in ticked
+        if one.supply not in DC_VOLTS and one.tag not in found.dead
+    }
+    for leg, figure in zip(design.inverters.legs, found.legs_va, strict=True):
+        own = np.sum([power * (0.5 if feeds[tag] == "L1+L2" else 1) for tag, power in va.items() if feeds[tag] in (leg.tag, "L1+L2")])
+        assert figure.value == pytest.approx(abs(own), abs=1e-6)
+    dc_w = found.running_w.value - sum(power.real for power in va.values())
+    assert dc_w >= sum(one.running_w * one.count for one in ticked if one.supply in DC_VOLTS) - 1e-6
+    for source, row in zip(found.sources, design.inverters.sources, strict=True):
+        assert -1e-9 <= source.gives_w.value <= row.continuous_w.value * (1 + 1e-9)
+        fed = dc_w + sum(power.real for tag, power in va.items() if tag not in source.dead)
+        in_w = source.gives_w.value + source.bank_adds_w.value
+        assert (
+            fed - 1e-6 <= in_w <= fed / job.inverters.spec.full_load_efficiency * 1.15 + 2 * len(job.inverters.units) * job.inverters.spec.no_load_w
+        )
+
+
 def test_typed_points_hold_before_the_surge_alone_would(clinic):
     typed = set_value("inverters.spec.overload", (OverloadPoint(1.1, 1800.0), OverloadPoint(1.3, 60.0)), "").apply(clinic)
     assert problems(typed) == []
@@ -349,6 +398,43 @@ def test_the_year_by_hand(library):
         brief = derive(library).brief
         assert sum(days.values()) == stay.days
         assert result.energy_wh.value == pytest.approx(sum(n * brief.profile(stay.day_kind, season).bank_wh for season, n in days.items()))
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(0, 20), st.integers(1, 40), st.sampled_from(["VILLAGE", "DEPOT", "STORED"]), st.booleans(), st.booleans()), max_size=9
+    )
+)
+def test_the_year_against_a_calendar_day_by_day(library_bus, laid):
+    """Random years, counted by walking through pandas' calendar of an ordinary year: days, runs without hook-up, energy by meteorological season."""
+    stays, first = [], 1
+    for index, (gap, days, kind, plugged, south) in enumerate(laid):
+        first += gap
+        if first + days > 366:
+            break
+        stays.append(Stay(
+            tag=f"ST{index}", place=f"Quay {index}", latitude_deg=-41.0 if south else 52.0, longitude_deg=0.0, height_m=0.0, first_day=first, days=days,
+            day_kind=kind, source=library_bus.inverters.sources[0].tag if plugged else "",
+        ))  # fmt: skip
+        first += days
+    job = replace(library_bus, stays=tuple(stays))
+    assert problems(job) == []
+    design = derive(job)
+    days_of = pd.date_range("2025-01-01", "2025-12-31")
+    north = {12: "winter", 1: "winter", 2: "winter", 3: "spring", 4: "spring", 5: "spring", 6: "summer", 7: "summer", 8: "summer"}
+    opposite = {"winter": "summer", "summer": "winter", "spring": "autumn", "autumn": "spring"}
+    at = {day: stay for stay in stays for day in range(stay.first_day, stay.first_day + stay.days)}
+    out, energy = [], 0.0
+    for number, date in enumerate(days_of, 1):
+        stay = at.get(number)
+        out.append(stay is not None and not stay.source and stay.day_kind != "STORED")
+        if stay:
+            season = north.get(date.month, "autumn")
+            energy += design.brief.profile(stay.day_kind, season if stay.latitude_deg > 0 else opposite[season]).bank_wh
+    year = design.itinerary
+    assert year.planned_days.value == len(at) and year.off_grid_days.value == sum(out)
+    assert year.longest_off_grid_days.value == max((len(list(group)) for away, group in itertools.groupby(out) if away), default=0)
+    assert year.energy_wh.value == pytest.approx(energy)
 
 
 @given(st.lists(st.tuples(st.integers(-50, 420), st.integers(1, 400)), min_size=1, max_size=12))
@@ -416,6 +502,21 @@ def test_consolidation_says_what_feeds_what_afterwards(library, clinic):
     assert set(feeds["24 V house loads"].tags) == {"EX3", "EX15"}
     assert derive(library).equipment.house_volts == (12, 24)
     assert derive(clinic).equipment.feeds == ()
+
+
+@given(st.lists(st.sampled_from(["keep", "remove", "replace", "isolate", "reprogram", "undecided"]), min_size=30, max_size=30))
+def test_what_leaves_is_no_longer_found_fault_with(library_bus, decisions):
+    """Whatever is decided, the audit names only what stays connected, and never grows when one more piece leaves."""
+    job = library_bus
+    for one, decision in zip(job.existing, decisions, strict=False):
+        job = set_value(f"existing[{one.tag}].disposition", decision, "").apply(job)
+    assert problems(job) == []
+    leaving = {one.tag for one in job.existing if one.disposition in ("remove", "replace", "isolate")}
+    stops = [one for one in judge(derive(job)) if one.rule.severity == "stop" and any(tag.startswith("EX") for tag in one.tags)]
+    assert not [one.sentence() for one in stops if set(one.tags) <= leaving]
+    for tag in sorted({tag for one in stops for tag in one.tags if tag.startswith("EX")} - leaving)[:2]:
+        gone = set_value(f"existing[{tag}].disposition", "remove", "").apply(job)
+        assert not [one for one in judge(derive(gone)) if one.rule.severity == "stop" and one.tags == (tag,)]
 
 
 def test_one_press_after_another_settles_what_can_be_settled(library):
