@@ -23,7 +23,7 @@ from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_pack_count, set_value
 from weighty_axle.job.model import Links
 from weighty_axle.physics.cells import interpolated, settle
-from weighty_axle.physics.network import Branch, solve
+from weighty_axle.physics.network import Branch, opened_one_by_one, solve
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 
@@ -75,6 +75,21 @@ def test_any_network_obeys_kirchhoff_and_agrees_with_a_dense_solver(count, data)
     other = dense(branches, drawn, "0")
     spread = max(1e-6, *(abs(value) for value in other.values()))
     assert all(found.node_v[node] == pytest.approx(other[node], abs=1e-7 * spread) for node in other)
+
+
+@given(st.integers(2, 12), st.data())
+def test_branches_opened_in_turn_leave_what_the_rest_carries(count, data):
+    """By superposition, against the network solved without the branch."""
+    ohms = st.floats(1e-5, 0.1)
+    branches = [Branch("-", f"+{n}", data.draw(ohms)) for n in range(count)] + [Branch(f"+{n}", "+", data.draw(ohms)) for n in range(count)]
+    branches += [Branch(f"+{n}", f"+{n + 1}", data.draw(ohms)) for n in range(count - 1)]
+    found = opened_one_by_one(branches, drawn_a={"+": 100.0}, ground="-", indices=range(count))
+    for index, amps in enumerate(found):
+        without = [branch for at, branch in enumerate(branches) if at != index]
+        rest = solve(without, drawn_a={"+": 100.0}, ground="-").branch_a
+        assert [*amps[:index], *amps[index + 1 :]] == pytest.approx(rest, abs=1e-5) and amps[index] == 0
+    with pytest.raises(ValueError, match="nothing but one branch joins - and \\+"):
+        opened_one_by_one([Branch("-", "+", 1.0)], drawn_a={"+": 1.0}, ground="-", indices=[0])
 
 
 def test_a_ladder_worked_by_hand():

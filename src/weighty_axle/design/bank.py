@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 
 from msgspec import Struct
-from msgspec.structs import asdict, replace
+from msgspec.structs import asdict
 
 from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, Sharing, sharing, strings_of
+from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, Sharing, largest_shares_with_one_out, sharing, strings_of
 from weighty_axle.job.model import Inverters, Links
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power, prospective_current_a
@@ -173,14 +173,10 @@ def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
 
 def _one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> float:
     """Least discharge limit with one more string out."""
-    working = [string for string in strings_of(packs, series) if not any(pack.out for pack in string)]
-    if len(working) < 2:
+    if sum(not any(pack.out for pack in string) for string in strings_of(packs, series)) < 2:
         return 0.0
     # Which one hurts most depends on links and ageing (it need not be the busiest), so each is tried.
-    return min(
-        sharing(spec, series, tuple(replace(pack, out=pack.out or pack.tag == gone.tag) for pack in packs), links).total_a(spec.discharge_a)
-        for gone, *_ in working
-    )
+    return spec.discharge_a / max(largest_shares_with_one_out(spec, series, packs, links))
 
 
 def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:

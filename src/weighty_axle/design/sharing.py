@@ -8,7 +8,7 @@ from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.job.model import Links, TakeOff
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.physics.conductors import COPPER_RESISTIVITY_20C
-from weighty_axle.physics.network import Branch, solve
+from weighty_axle.physics.network import Branch, opened_one_by_one, solve
 
 TAKE_OFF_WORDS: dict[TakeOff, str] = {
     "bar_equal": "common bars, equal leads", "opposite_ends": "linked, taken off at opposite ends", "same_end": "linked, both taken off at one end",
@@ -76,12 +76,7 @@ def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     """
     chosen = take_off or links.take_off
     strings = strings_of(packs, series)
-    working = [index for index, string in enumerate(strings) if not any(pack.out for pack in string)]
-    ohm_per_m = conductor_ohm_per_km(links.size) / 1000
-    wires = _wires(chosen, len(strings), links, ohm_per_m)
-    inside = [_string_ohm(spec, strings[index], links, ohm_per_m) for index in working]
-    branches = [Branch(f"-{index}", f"+{index}", ohm) for index, ohm in zip(working, inside, strict=True)]
-    branches += [Branch(start, end, ohm) for _, start, end, ohm in wires]
+    working, branches, wires = _network(spec, strings, links, chosen)
     # One ampere is drawn at the positive terminal and comes back at the negative one; equal forces in all packs drop out.
     solved = solve(branches, drawn_a={"+": 1.0}, ground="-")
     shares = dict.fromkeys(range(len(strings)), 0.0) | dict(zip(working, solved.branch_a, strict=False))
@@ -95,6 +90,29 @@ def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
         tuple(StringShare(tuple(one.tag for one in string), shares[index], shares[index] / mean) for index, string in enumerate(strings)),
         paths, shares[busiest] / mean, strings[busiest][0].tag, -solved.node_v["+"],
     )  # fmt: skip
+
+
+def largest_shares_with_one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> tuple[float, ...]:
+    """The busiest string's share of the bank's current, with each string in service taken out in turn.
+
+    Raises: ValueError for an unknown conductor size, or when fewer than two strings are in service.
+    Source: physics.network (superposition).
+    """
+    working, branches, _ = _network(spec, strings_of(packs, series), links, links.take_off)
+    each = opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working)))
+    return tuple(max(amps[: len(working)]) for amps in each)
+
+
+def _network(
+    spec: PackSpec, strings: tuple[tuple[PackState, ...], ...], links: Links, take_off: TakeOff
+) -> tuple[list[int], list[Branch], list[Wire]]:
+    """Strings in service, the branches (those strings first, then the wires), and the wires by name."""
+    working = [index for index, string in enumerate(strings) if not any(pack.out for pack in string)]
+    ohm_per_m = conductor_ohm_per_km(links.size) / 1000
+    wires = _wires(take_off, len(strings), links, ohm_per_m)
+    branches = [Branch(f"-{index}", f"+{index}", _string_ohm(spec, strings[index], links, ohm_per_m)) for index in working]
+    branches += [Branch(start, end, ohm) for _, start, end, ohm in wires]
+    return working, branches, wires
 
 
 def _string_ohm(spec: PackSpec, string: tuple[PackState, ...], links: Links, ohm_per_m: float) -> float:
