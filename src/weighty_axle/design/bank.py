@@ -125,7 +125,9 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         (Given("Strings", len(strings), "count"), Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")), TEXTBOOK,
         "every pack in, none aged; links and leads left out on purpose: they only lower the current",
     )  # fmt: skip
-    out = _one_out(spec, series, packs, links if known else Links(take_off=links.take_off))
+    # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.
+    usual = links if known else Links(take_off=links.take_off)
+    out = spec.discharge_a / max(largest_shares_with_one_out(spec, series, packs, usual)) if parallel > 1 else 0.0
     return BankRatings(
         cells=cells,
         parallel=len(strings),
@@ -169,14 +171,6 @@ def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
         return sharing(spec, series, packs, links), True
     except ValueError:
         return sharing(spec, series, packs, Links(take_off=links.take_off)), False
-
-
-def _one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> float:
-    """Least discharge limit with one more string out."""
-    if sum(not any(pack.out for pack in string) for string in strings_of(packs, series)) < 2:
-        return 0.0
-    # Which one hurts most depends on links and ageing (it need not be the busiest), so each is tried.
-    return spec.discharge_a / max(largest_shares_with_one_out(spec, series, packs, links))
 
 
 def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
