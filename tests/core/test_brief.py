@@ -22,7 +22,8 @@ from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.design.together import overload_points, run_together
 from weighty_axle.job.brief_edits import add_stay, copy_day, free_stretch, mirrored, paint, place_stay, remove_day_kind, take_loads
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_stacking, set_value
+from weighty_axle.job.ac_edits import set_stacking
+from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Seasons, Span, Stay
 from weighty_axle.job.parts import OverloadPoint
 from weighty_axle.physics.cycling import DRAWN_DAYS, Switching, drawn_days, drawn_powers, is_on, on_stretches, phases, rank95
@@ -340,7 +341,7 @@ def test_legs_and_sources_balance_by_complex_numbers(name, some):
         assert figure.value == pytest.approx(abs(own), abs=1e-6)
     dc_w = found.running_w.value - sum(power.real for power in va.values())
     assert dc_w >= sum(one.running_w * one.count for one in ticked if one.supply in DC_VOLTS) - 1e-6
-    for source, row in zip(found.sources, design.inverters.sources, strict=True):
+    for source, row in zip(found.sources, design.sources, strict=True):
         assert -1e-9 <= source.gives_w.value <= row.continuous_w.value * (1 + 1e-9)
         fed = dc_w + sum(power.real for tag, power in va.items() if tag not in source.dead)
         in_w = source.gives_w.value + source.bank_adds_w.value
@@ -485,7 +486,7 @@ def test_loads_taken_in_replace_by_tag(puppet):
 
 def test_bad_values_never_reach_the_job(puppet):
     for path, value in (
-        ("running_w", -1.0), ("duty", 1.2), ("duty", 0.0), ("cycle_min", 0.0), ("supply", "L3"), ("patterns", {"SHOW": (Span(10, 1500, 1.0),)}),
+        ("running_w", -1.0), ("duty", 1.2), ("duty", 0.0), ("cycle_min", 0.0), ("supply", "L9"), ("patterns", {"SHOW": (Span(10, 1500, 1.0),)}),
         ("patterns", {"SHOW": (Span(60, 30, 1.0),)}), ("seasons", Seasons(winter=2.0)), ("start_s", -1.0), ("count", 0), ("power_factor", 0.0),
     ):  # fmt: skip
         assert problems(set_value(f"loads[LD1].{path}", value, "").apply(puppet)), path

@@ -12,7 +12,9 @@ from weighty_axle.design import derive as derive_module
 from weighty_axle.design.derive import derive
 from weighty_axle.job import model, parts, stated
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import STACKING_WORDS, set_pack, set_stacking, set_value
+from weighty_axle.job.ac import LINES
+from weighty_axle.job.ac_edits import STACKING_WORDS, set_stacking
+from weighty_axle.job.edits import set_pack, set_value
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 
@@ -35,6 +37,7 @@ SUFFIXES = (
     "_w_per_mk",
     "_deg",
     "_mm2",
+    "_ma",
     "_per_c",
     "_per_km",
 )
@@ -105,7 +108,7 @@ def test_every_stacking_practice_and_school_derives_and_reads(clinic, puppet, st
         design = derive(job)
         for system in ("metric", "us"):
             assert all(one.sentence(system).endswith((".", "?")) for one in judge(design))
-        assert (design.inverters.currents is not None) == (stacking in ("split_phase", "legs_in_phase"))
+        assert (design.inverters.currents is not None) == (len(LINES[stacking]) > 1)
         assert {unit.leg for unit in job.inverters.units} <= ({"L1", "L2"} if design.inverters.currents else {"AC"})
 
 

@@ -59,9 +59,9 @@ def test_any_painted_day_and_any_text_survives(tmp_path, puppet, strokes, note):
     assert pattern_text(spans).count("-") == len(spans)
 
 
-BAD = """tag,name,how many,Watts,supply,duty,power factor,must_run,winter,standby,cycle_min,day Show day,colour
-LDA,Kettle,2,1.5 kW,AC,0.4,0.95,yes,50 %,350 mW,10,08:00-08:10; 12:00-12:30 @50%,red
-LDB,Oven,1,-5,L3,1.4,2,perhaps,-1,x,0,25:00-26:00,
+BAD = """tag,name,how many,Watts,supply,duty,power factor,must_run,winter,standby,cycle_min,day Show day,colour,circuit
+LDA,Kettle,2,1.5 kW,AC,0.4,0.95,yes,50 %,350 mW,10,08:00-08:10; 12:00-12:30 @50%,red,
+LDB,Oven,1,-5,L9,1.4,2,perhaps,-1,x,0,25:00-26:00,,CK9
 LDA,,1.5,40 kg,AC,0,1,no,1,0,5,10:00-09:00,
 LDC,=HYPERLINK(1),1,1e9,12 V,50%,1,x,,,,10:00-11:00; 10:30-12:00,
 A1,Axle's own tag,1,10,AC,1,1,,,,,08:00 to 09:00,
@@ -75,11 +75,11 @@ def test_every_bad_row_is_told_with_column_and_reason(tmp_path, puppet):
     assert read.rows == 6 and read.passed_over == ("colour",)
     assert {row for row, _ in found} == {3, 4, 5, 6, 7}
     assert {column for row, column in found if row == 3} == {
-        "running_w", "supply", "duty", "power_factor", "must_run", "winter", "standby_w", "cycle_min", "day SHOW",
+        "running_w", "supply", "duty", "power_factor", "must_run", "winter", "standby_w", "cycle_min", "day SHOW", "circuit",
     }  # fmt: skip
     assert {column for row, column in found if row == 4} == {"tag", "name", "count", "running_w", "duty", "day SHOW"}
     for key, words in {
-        (3, "running_w"): "at least 0", (3, "duty"): "at most 1", (3, "supply"): "no such supply", (3, "must_run"): "yes or no", (3, "day SHOW"): "outside the day",
+        (3, "running_w"): "at least 0", (3, "duty"): "at most 1", (3, "supply"): "no such supply", (3, "must_run"): "yes or no", (3, "day SHOW"): "outside the day", (3, "circuit"): "no circuit",
         (4, "tag"): "row 2 has the same tag", (4, "name"): "needs a name", (4, "count"): "whole number", (4, "running_w"): "not a power", (4, "duty"): "more than 0",
         (5, "running_w"): "at most 1e+06", (5, "day SHOW"): "overlaps", (6, "tag"): "something else in the job", (6, "day SHOW"): "not a stretch",
         (7, "day SHOW"): "at most 100 %",
@@ -198,7 +198,7 @@ def test_the_library_holds_ordinary_appliances(clinic, puppet):
     for one in rows:
         assert "recalled" in one.note or "common practice, no source" in one.note, one.name
         for job, two_legs in ((clinic, True), (puppet, False)):
-            made = load_of(one, "LDX", two_legs=two_legs, patterns={})
+            made = load_of(one, "LDX", job.inverters, patterns={})
             assert problems(add_load(made).apply(job)) == [], one.name
             assert appliance_of(made) == one or (one.supply == "AC_240" and not two_legs)
 

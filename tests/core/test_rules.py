@@ -9,7 +9,8 @@ from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.job.brief_edits import add_load, add_stay
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_stacking, set_value, take_module_out
+from weighty_axle.job.ac_edits import set_stacking
+from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_value, take_module_out
 from weighty_axle.job.model import Load, Span, Stay, items
 from weighty_axle.job.survey import Axle
 from weighty_axle.reference import tables

@@ -11,7 +11,8 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof import boxes_meet, module_box, obstacle_box
-from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_stacking, set_value, take_module_out
+from weighty_axle.job.ac_edits import set_stacking
+from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_value, take_module_out
 from weighty_axle.job.model import Item, Module
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables
@@ -102,7 +103,7 @@ def test_derating_in_a_hot_bay(clinic, bay, left):
 )
 def test_source_table_by_hand(clinic, tag, limit, power, charge):
     design = derive(clinic)
-    row = next(one for one in design.inverters.sources if one.tag == tag)
+    row = next(one for one in design.sources if one.tag == tag)
     peak = design.brief.days["CLINIC"].peak_ac_w.value
     assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, power)
     assert row.assist_w.value == pytest.approx(max(0, peak - power))
@@ -120,7 +121,7 @@ def test_currents_by_kirchhoff_over_the_figures(clinic):
     assert currents.neutral_split_a.value == pytest.approx(abs(s1 - s2))
     assert currents.neutral_in_phase_a.value == pytest.approx(abs(s1 + s2))
     across = feeds["L1+L2"][worst.worst_at_min] / 240
-    assert currents.l1_a.value == pytest.approx(abs(s1 + across))
+    assert currents.lines_a[0].value == pytest.approx(abs(s1 + across))
 
 
 # ---- roof ----

@@ -7,10 +7,11 @@ import math
 from msgspec import Struct
 from msgspec.structs import asdict
 
-from weighty_axle.design.brief import BriefResult
+from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, Sharing, largest_shares_with_one_out, sharing, strings_of
-from weighty_axle.job.model import Inverters, Links
+from weighty_axle.job.ac import Inverters
+from weighty_axle.job.model import Links
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power, prospective_current_a
 
@@ -190,7 +191,7 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
 
 def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult) -> tuple[Figure, Figure]:
     spec, count = inverters.spec, len(inverters.units)
-    dc_w = max((max(one.running_w.values[4]) for one in brief.profiles.values()), default=0.0)
+    dc_w = max((max(one.running_w.values[DC_CHANNEL]) for one in brief.profiles.values()), default=0.0)
     dc = Given("DC loads together", dc_w, "W")
     units = Given("Inverters", count, "count")
     full = Given("Efficiency at full load", spec.full_load_efficiency, "1")

@@ -9,13 +9,18 @@ from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.seasons import SEASON_WORDS, SEASONS
-from weighty_axle.job.model import ALL_YEAR, DayKind, Inverters, Load, Pattern, Season, Stacking, Supply
+from weighty_axle.job.ac import BETWEEN_LINES, LINES, Circuit, Inverters, Stacking, units_on
+from weighty_axle.job.model import ALL_YEAR, DayKind, Load, Pattern, Season, Supply
 from weighty_axle.physics.converters import LossCurve, fit_loss
 from weighty_axle.physics.daytime import DAY_MIN, Steps, integral_h, summed
 from weighty_axle.physics.phasors import complex_power
 
-FEEDS = ("L1", "L2", "L1+L2", "AC", "DC")
-"""Where a load's power is taken: a leg, across both legs, the one AC line, or the bank."""
+FEEDS = ("L1", "L2", "L3", "L1+L2", "L1+L2+L3", "AC", "DC")
+"""Where a load's power is taken: a leg, across two legs, all three, the one AC line, or the bank."""
+_CHANNEL = {feed: channel for channel, feed in enumerate(FEEDS)}
+ACROSS, ALL_THREE, DC_CHANNEL = _CHANNEL["L1+L2"], _CHANNEL["L1+L2+L3"], _CHANNEL["DC"]
+_WATTS, _VARS, _MEANS = 0, len(FEEDS), 2 * len(FEEDS)
+"""Where the channels of running power, running reactive power and mean power begin in a day's sums."""
 DC_VOLTS: dict[Supply, int] = {"DC_12": 12, "DC_24": 24, "DC_48": 48}
 
 
@@ -101,34 +106,35 @@ class BriefResult(Struct, frozen=True):
         return self.profiles[self.seasonal[kind][season] if season else self.days[kind].profile]
 
 
-def two_legs(stacking: Stacking) -> bool:
-    """Whether the inverters give two legs."""
-    return stacking in ("split_phase", "legs_in_phase")
-
-
-def feeds_of(loads: tuple[Load, ...], stacking: Stacking) -> dict[str, str]:
-    """Feed of every load. A load without a leg hangs on the leg with less on it so far, largest first.
+def feeds_of(loads: tuple[Load, ...], circuits: tuple[Circuit, ...], stacking: Stacking) -> dict[str, str]:
+    """Feed of every load: its circuit's leg, or its own. What has no leg yet hangs on the leg with less on it so far, largest first.
 
     Source: common practice, no source.
     """
+    lines = LINES[stacking]
+    legs = {circuit.tag: circuit.leg for circuit in circuits}
     feeds: dict[str, str] = {}
-    on_leg = {"L1": 0.0, "L2": 0.0}
-    open_loads = []
+    on_leg = dict.fromkeys(lines, 0.0)
+    waiting: dict[str, list[Load]] = {}
     for load in loads:
         if load.supply in DC_VOLTS:
             feeds[load.tag] = "DC"
-        elif not two_legs(stacking):
+        elif lines == ("AC",):
             feeds[load.tag] = "AC"
-        elif load.supply in ("leg_open", "AC"):
-            open_loads.append(load)
+        elif "+" in load.supply or "+" in legs.get(load.circuit, ""):
+            feeds[load.tag] = "L1+L2+L3" if len(lines) == 3 else "L1+L2"
         else:
-            feeds[load.tag] = load.supply
-            if load.supply in on_leg:
-                on_leg[load.supply] += load.running_w * load.count
-    for load in sorted(open_loads, key=lambda one: -one.running_w * one.count):
-        leg = min(on_leg, key=lambda name: on_leg[name])
-        feeds[load.tag] = leg
-        on_leg[leg] += load.running_w * load.count
+            leg: str = legs.get(load.circuit, load.supply)
+            if leg in on_leg:
+                feeds[load.tag] = leg
+                on_leg[leg] += load.running_w * load.count
+            else:
+                waiting.setdefault(load.circuit if load.circuit in legs else f"load {load.tag}", []).append(load)
+    sizes = {name: sum(load.running_w * load.count for load in group) for name, group in waiting.items()}
+    for name in sorted(waiting, key=lambda one: -sizes[one]):
+        line = min(on_leg, key=lambda one: on_leg[one])
+        feeds.update((load.tag, line) for load in waiting[name])
+        on_leg[line] += sizes[name]
     return feeds
 
 
@@ -162,15 +168,12 @@ def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, co
     return tuple(draws)
 
 
-_CHANNEL = {feed: channel for channel, feed in enumerate(FEEDS)}
-
-
 def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season) -> tuple[Row, ...]:
     """What runs or stands by on a kind of day in a season."""
     rows, tag, inverters_on = [], kind.tag, kind.inverters_on
     for load, channel, supply, full_w, full_var, standby_w, at_load in draws:
         spans = load.patterns.get(tag, ())
-        if not (spans or standby_w) or not (inverters_on or channel == 4):
+        if not (spans or standby_w) or not (inverters_on or channel == DC_CHANNEL):
             continue
         season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
         if season_share:
@@ -198,27 +201,27 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
         level_min, last, standby_min = 0.0, 0, DAY_MIN
         for start, end, level in [(span.start_min, span.end_min, span.level) for span in spans]:
             stretches.append((channel, start, end, full_w * level))
-            stretches.append((channel + 10, start, end, full_w * level * mean_share))
+            stretches.append((channel + _MEANS, start, end, full_w * level * mean_share))
             if full_var:
-                stretches.append((channel + 5, start, end, full_var * level))
+                stretches.append((channel + _VARS, start, end, full_var * level))
             if standby_w and start > last:
-                stretches += [(channel, last, start, standby_w), (channel + 10, last, start, standby_w)]
+                stretches += [(channel, last, start, standby_w), (channel + _MEANS, last, start, standby_w)]
             level_min += (end - start) * level
             standby_min -= end - start
             last = end
         if standby_w and last < DAY_MIN:
-            stretches += [(channel, last, DAY_MIN, standby_w), (channel + 10, last, DAY_MIN, standby_w)]
+            stretches += [(channel, last, DAY_MIN, standby_w), (channel + _MEANS, last, DAY_MIN, standby_w)]
         at_feed_wh = (full_w * mean_share * level_min + standby_w * standby_min) / 60
         by_supply[supply] = by_supply.get(supply, 0.0) + at_feed_wh * at_load
         converter_wh += at_feed_wh * (1 - at_load)
-    steps = summed(15, stretches)
-    mean_w = steps.channels(10, 15)
+    steps = summed(3 * len(FEEDS), stretches)
+    mean_w = steps.channels(_MEANS, 3 * len(FEEDS))
     units = len(inverters.units) if kind.inverters_on else 0
     losses_w = _losses_w(curve, inverters, mean_w) if units else (0.0,) * len(mean_w.values[0])
-    bank_w = tuple([l1 + l2 + across + ac + dc + loss for l1, l2, across, ac, dc, loss in zip(*mean_w.values, losses_w, strict=True)])
+    bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
-    running_w, running_var = steps.channels(0, 5), steps.channels(5, 10)
-    names = ("L1", "L2") if two_legs(inverters.stacking) else ("AC",)
+    running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
+    names: tuple[str, ...] = LINES[inverters.stacking]
     leg_va = {name: tuple(map(abs, leg_power(running_w, running_var, inverters.stacking, name))) for name in names}
     highest_va = {name: max(sizes) for name, sizes in leg_va.items()}
     return Profile(
@@ -228,26 +231,38 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
 
 
 def leg_power(running_w: Steps, running_var: Steps, stacking: Stacking, leg: str) -> list[complex]:
-    """Complex power of a leg in every step [VA]; half of what hangs across both legs counts on each, unless they are in phase."""
-    own, watts, vars_ = FEEDS.index(leg), running_w.values, running_var.values
-    if leg == "AC" or stacking == "legs_in_phase" or not any(watts[2]):
-        return list(map(complex, watts[own], vars_[own]))
-    return [complex(w + both_w / 2, var + both_var / 2) for w, var, both_w, both_var in zip(watts[own], vars_[own], watts[2], vars_[2], strict=True)]
+    """Complex power of a line in every step [VA]: its own loads and its share of what hangs across several, where that gets a voltage."""
+    own = _CHANNEL[leg]
+    power = [complex(w, var) for w, var in zip(running_w.values[own], running_var.values[own], strict=True)]
+    for channel, part in _shared_channels(stacking):
+        if any(running_w.values[channel]):
+            shared = zip(power, running_w.values[channel], running_var.values[channel], strict=True)
+            power = [so_far + complex(w, var) / part for so_far, w, var in shared]
+    return power
+
+
+def _shared_channels(stacking: Stacking) -> tuple[tuple[int, int], ...]:
+    """Channels of loads across several lines, with the number of lines that share them evenly."""
+    lines = LINES[stacking]
+    if stacking not in BETWEEN_LINES:
+        return ()
+    return ((ACROSS, 2),) if len(lines) == 2 else ((ALL_THREE, 3),)
 
 
 def _losses_w(curve: LossCurve, inverters: Inverters, mean_w: Steps) -> tuple[float, ...]:
-    """Loss of all inverters in every step [W]; units of one leg share it equally, what hangs across both legs counts half on each."""
-    l1, l2, across, ac, _ = mean_w.values
+    """Loss of all inverters in every step [W]; units of one line share it equally, loads across lines count evenly on each."""
     p0, r1, r2 = curve
-    if not two_legs(inverters.stacking):
-        count = len(inverters.units)
-        return tuple([count * p0 + r1 * power + r2 * power * power / count for power in ac])
-    losses = [0.0] * len(l1)
-    for leg, own in (("L1", l1), ("L2", l2)):
-        count = sum(unit.leg == leg for unit in inverters.units)
+    lines = LINES[inverters.stacking]
+    shared = _shared_channels(inverters.stacking)
+    on_lines = [[own + sum(mean_w.values[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_w.values[_CHANNEL[line]])] for line in lines]
+    if inverters.stacking == "one_two_legs":
+        on_lines, counts = [[sum(powers) for powers in zip(*on_lines, strict=True)]], [len(inverters.units)]
+    else:
+        counts = [len(units_on(inverters, line)) for line in lines]
+    losses = [0.0] * len(mean_w.values[0])
+    for powers, count in zip(on_lines, counts, strict=True):
         if count:
-            on_leg = [power + both / 2 for power, both in zip(own, across, strict=True)]
-            losses = [loss + count * p0 + r1 * power + r2 * power * power / count for loss, power in zip(losses, on_leg, strict=True)]
+            losses = [loss + count * p0 + r1 * power + r2 * power * power / count for loss, power in zip(losses, powers, strict=True)]
     return tuple(losses)
 
 
@@ -294,10 +309,10 @@ def running_at(profile: Profile, minute: int) -> list[tuple[Row, float]]:
 
 def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCurve, units: int) -> Day:
     name = f"{kind.name}, {profile.season_words}" if profile.season_words else kind.name
-    totals = [sum(powers[:4]) for powers in zip(*profile.running_w.values, strict=True)]
+    totals = [sum(powers[:DC_CHANNEL]) for powers in zip(*profile.running_w.values, strict=True)]
     at = max(range(len(totals)), key=totals.__getitem__)
     start = profile.running_w.times_min[at]
-    together = [(row, power) for row, power in running_at(profile, start) if row.channel < 4]
+    together = [(row, power) for row, power in running_at(profile, start) if row.channel < DC_CHANNEL]
     energies = dict(_energies(name, profile, curve, units if kind.inverters_on else 0))
     supplies = {supply: _supply_energy(name, supply, wh) for supply, wh in profile.by_supply_wh.items()}
     return Day(
@@ -319,7 +334,7 @@ def _supply_energy(name: str, supply: str, wh: float) -> Figure:
 
 
 SUPPLY_WORDS = {
-    "leg_open": "Leg open", "L1": "L1", "L2": "L2", "L1+L2": "240 V", "AC": "AC", "DC_12": "12 V DC", "DC_24": "24 V DC", "DC_48": "48 V DC",
+    "leg_open": "Leg open", "L1": "L1", "L2": "L2", "L3": "L3", "L1+L2": "240 V", "L1+L2+L3": "Three-phase", "AC": "AC", "DC_12": "12 V DC", "DC_24": "24 V DC", "DC_48": "48 V DC",
 }  # fmt: skip
 
 

@@ -9,7 +9,8 @@ from msgspec import Struct
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import RoofResult
-from weighty_axle.job.model import Charging, Inverters
+from weighty_axle.job.ac import Inverters
+from weighty_axle.job.model import Charging
 
 
 class Mix(Struct, frozen=True):

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from weighty_axle.design.brief import Row
+from weighty_axle.design.brief import DC_CHANNEL, Row
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Load, Season
@@ -31,8 +31,8 @@ def coincidence(design: Design, kind: str, season: Season | None = None) -> Coin
     """
     profile, draw = design.brief.profile(kind, season), design.job.draw
     loads = {load.tag: load for load in design.job.loads}
-    ac_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel < 4))
-    dc_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel == 4))
+    ac_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel < DC_CHANNEL))
+    dc_w = _powers(draw, loads, tuple(row for row in profile.rows if row.channel == DC_CHANNEL))
     worst = design.brief.days[kind].peak_ac_w
     highest = sorted(ac_w.max(axis=0).tolist())
     peak = Figure(

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, ac_wiring, live_circuits
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
 from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
 from weighty_axle.design.charging import ChargingResult, charging
@@ -15,11 +16,16 @@ from weighty_axle.design.equipment import EquipmentResult, equipment
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters import InvertersResult, inverters
 from weighty_axle.design.itinerary import ItineraryResult, itinerary
+from weighty_axle.design.panels import PanelsResult, group_sums, members_of, panels
 from weighty_axle.design.place import PlaceResult, place
+from weighty_axle.design.ripple import RippleResult, ripple
 from weighty_axle.design.roof import RoofResult, roof
 from weighty_axle.design.seasons import seasons_lived
 from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
 from weighty_axle.design.sharing import pack_states
+from weighty_axle.design.sources import SourceRow, sources
+from weighty_axle.design.states import StatesResult, states
+from weighty_axle.design.storage import StorageResult, storage
 from weighty_axle.design.voltages import VoltagesResult, voltages
 from weighty_axle.design.wiring import WiringResult, wiring
 from weighty_axle.job.model import Item, Job, placed_items
@@ -39,6 +45,13 @@ class Design(Struct, frozen=True):
     voltages: VoltagesResult
     cold: ColdResult
     inverters: InvertersResult
+    sources: tuple[SourceRow, ...]
+    ac: AcWiring
+    circuits: tuple[LiveCircuit, ...]
+    panels: PanelsResult
+    states: StatesResult
+    ripple: RippleResult
+    storage: StorageResult
     roof: RoofResult
     charging: ChargingResult
     place: PlaceResult
@@ -48,7 +61,7 @@ class Design(Struct, frozen=True):
     def figures(self) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`."""
         for name in self.__struct_fields__:
-            if name not in ("job", "items"):
+            if name not in ("job", "items", "ac", "circuits", "states"):
                 yield from figures_in(getattr(self, name), name)
 
 
@@ -81,18 +94,26 @@ class Deriver:
         """
         do, stated = self._once, job
         all_items = do(placed_items, stated.bank, stated.inverters, stated.roof, stated.charging, stated.wiring, stated.fittings)
-        states = tuple((pack.tag, pack.resistance_factor, pack.out) for pack in stated.bank.packs)
-        packs = do(pack_states, states)
+        in_service = tuple((pack.tag, pack.resistance_factor, pack.out) for pack in stated.bank.packs)
+        packs = do(pack_states, in_service)
         ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, packs, stated.bank.usable_share, stated.bank.links)
         day = self._brief(job, voltage_class(ratings.nominal_v.value))
         year = do(itinerary, stated.stays, stated.day_kinds, stated.inverters.sources, day)
         audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
         battery = do(bank, ratings, stated.inverters, day)
-        legs = do(inverters, stated.inverters, stated.loads, stated.practice, stated.site.bay_high_c, day, ratings)
+        legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, day)
+        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, day, ratings)
+        wired = do(ac_wiring, stated.ac, stated.inverters)
+        circuits = do(live_circuits, stated.ac, stated.loads, day.feeds, stated.inverters)
+        groups = do(members_of, wired, circuits)
+        sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in day.profiles.values())
+        boards = do(panels, wired, circuits, sums, stated.inverters, stated.practice, day)
+        table = do(states, wired, circuits, stated.inverters)
+        asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
-        sources = do(charging, stated.charging, stated.inverters, ratings, array)
+        charge = do(charging, stated.charging, stated.inverters, ratings, array)
         axles = do(place, stated.vehicle, all_items, stated.roof)
-        busiest = max(battery.continuous_a, sources.into_bank_a, key=lambda one: one.value)
+        busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
         runs = do(
             wiring, stated.wiring, stated.practice, stated.bank.packs, stated.inverters, stated.roof.controllers, stated.charging, ratings, busiest
         )
@@ -104,16 +125,20 @@ class Deriver:
             stated.inverters,
             stated.roof.controllers,
             ratings,
-            sources.safe_limit_a,
+            charge.safe_limit_a,
         )
         choice = do(voltages, stated.wiring, stated.practice, battery, runs)
+        swing = do(ripple, legs, stated.inverters, ratings, runs)
         winter = do(cold, stated.bank, stated.site, ratings)
-        return Design(job, all_items, day, year, audit, battery, choice, winter, legs, array, sources, axles, runs, points)
+        return Design(
+            job, all_items, day, year, audit, battery, choice, winter, legs, ladder, wired, circuits, boards, table, swing, asleep, array, charge, axles,
+            runs, points,
+        )  # fmt: skip
 
     def _brief(self, job: Job, bank_class: int) -> BriefResult:
         """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""
         do = self._once
-        feeds, curve = do(feeds_of, job.loads, job.inverters.stacking), do(loss_curve, job.inverters)
+        feeds, curve = do(feeds_of, job.loads, job.ac.circuits, job.inverters.stacking), do(loss_curve, job.inverters)
         lived = do(seasons_lived, job.stays, job.day_kinds)
         draws = do(draws_of, job.loads, feeds, bank_class, job.wiring.converter_efficiency)
         profiles: list[Profile] = []

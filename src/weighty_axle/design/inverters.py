@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-import math
+import cmath
 from bisect import bisect_left
 
 from msgspec import Struct
 
-from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.brief import FEEDS, BriefResult, Profile, leg_power, two_legs
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Inverters, Load, Practice, Source
-from weighty_axle.physics.phasors import ThreeWire, complex_power, leg_voltages, three_wire
-
-CONTINUOUS_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
-"""Share of a socket's rating for hours on end. Source: NEC 210.19 and 210.20 (125 % of continuous load), recalled."""
+from weighty_axle.design.brief import ACROSS, ALL_THREE, FEEDS, BriefResult, Profile, leg_power
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.job.ac import BETWEEN_LINES, LINES, Inverters, line_v, units_on
+from weighty_axle.job.model import Load
+from weighty_axle.physics.phasors import complex_power, leg_voltages, pulsating_va, star_currents, three_wire
 
 
 class Leg(Struct, frozen=True):
@@ -32,72 +29,59 @@ class Leg(Struct, frozen=True):
 
 
 class Currents(Struct, frozen=True):
-    """Phasor currents in the worst minute: as stacked now, and as the neutral would be the other way."""
+    """Phasor currents in the worst minute, of every line and the neutral; and for two legs, what the neutral would carry the other way."""
 
-    l1_a: Figure
-    l2_a: Figure
+    lines_a: tuple[Figure, ...]
     neutral_a: Figure
-    neutral_split_a: Figure
-    neutral_in_phase_a: Figure
+    neutral_split_a: Figure | None
+    neutral_in_phase_a: Figure | None
     between_lines_v: Figure
     leg_balance: Figure
 
 
-class SourceRow(Struct, frozen=True):
-    """What one place to plug in can give and what the bank must add."""
-
-    tag: str
-    gives_240: bool
-    continuous_w: Figure
-    recommended_limit_a: Figure
-    assist_w: Figure
-    charge_left_a: Figure
-
-
 class InvertersResult(Struct, frozen=True):
-    """Legs, line currents (two-leg systems) and the source table."""
+    """Lines, their currents where there are several, the swing the bank sees, and loads across lines that get nothing.
+
+    `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple.
+    """
 
     legs: tuple[Leg, ...]
     currents: Currents | None
-    sources: tuple[SourceRow, ...]
+    pulsating_va: Figure
     dead_across: tuple[str, ...]
 
 
-def inverters(
-    stated: Inverters, loads: tuple[Load, ...], practice: Practice, bay_high_c: float, brief: BriefResult, bank: BankRatings
-) -> InvertersResult:
-    """Load of each leg against its inverters; currents by phasors; sources.
+def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> InvertersResult:
+    """Load of each line against its inverters; currents by phasors.
 
     Source: physics.phasors; derating as the datasheet states it.
     """
-    in_phase = stated.stacking == "legs_in_phase"
-    names = ("L1", "L2") if two_legs(stated.stacking) else ("AC",)
-    legs = tuple(_leg(name, stated, loads, bay_high_c, brief) for name in names)
-    across = tuple(tag for tag, feed in brief.feeds.items() if feed == "L1+L2")
+    legs = tuple(_leg(name, stated, loads, bay_high_c, brief) for name in LINES[stated.stacking])
+    across = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed)
+    worst = max(legs, key=lambda leg: leg.worst_va.value)
+    moment = _moment(worst, stated, brief)
     return InvertersResult(
-        legs,
-        _currents(stated, brief, legs) if len(legs) == 2 else None,
-        tuple(_source(source, stated, practice, brief, bank) for source in stated.sources),
-        across if in_phase else (),
+        legs, _currents(stated, moment) if len(legs) > 1 else None, _pulsating(stated, moment), () if stated.stacking in BETWEEN_LINES else across
     )
 
 
 def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> Leg:
     spec = stated.spec
-    units = sum(unit.leg == name for unit in stated.units) if name != "AC" else len(stated.units)
+    units, part = len(units_on(stated, name)), 1 / spec.lines
     left = max(0.0, 1 - spec.derate_per_c * max(0.0, bay_high_c - spec.full_to_c))
-    count, bay = Given("Units on the leg", units, "count"), Given("Hottest bay", bay_high_c, "degC")
+    count, bay = Given("Units on the line", units, "count"), Given("Hottest bay", bay_high_c, "degC")
+    half = (Given("Share of a unit on one of its two legs", part, "1"),) if spec.lines == 2 else ()
     continuous = Figure(
-        f"{name} continuous at bay heat", units * spec.continuous_va * left, "VA", "units × rating × (1 − derating × (bay − full-power temperature))",
-        (count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1")),
+        f"{name} continuous at bay heat", units * spec.continuous_va * part * left, "VA", "units × rating × (1 − derating × (bay − full-power temperature))",
+        (count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1"), *half),
         "inverter datasheet",
     )  # fmt: skip
     surge = Figure(
         f"{name} surge",
-        units * spec.surge_va,
+        units * spec.surge_va * part,
         "VA",
         "units × surge of one",
-        (count, Given("Surge of one", spec.surge_va, "VA")),
+        (count, Given("Surge of one", spec.surge_va, "VA"), *half),
         "inverter datasheet",
         f"for {spec.surge_s:g} s",
     )
@@ -105,7 +89,7 @@ def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: floa
     profile = brief.profiles[key]
     step = profile.leg_va[name].index(profile.highest_va[name])
     power = leg_power(profile.running_w, profile.running_var, stated.stacking, name)[step]
-    start, starter = _worst_start(name, loads, brief, stated.stacking == "legs_in_phase")
+    start, starter = _worst_start(name, loads, brief, stated.stacking not in BETWEEN_LINES)
     minute = profile.running_w.times_min[step]
     return Leg(
         name, units, continuous, surge,
@@ -135,9 +119,9 @@ def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, dead_ac
         for row in profile.rows:
             motor = motors.get(row.tag)
             feed = FEEDS[row.channel]
-            if motor is None or (feed != name and not (feed == "L1+L2" and name != "AC" and not dead_across)):
+            if motor is None or (feed != name and (name not in feed.split("+") or dead_across)):
                 continue
-            extra = start_extra_va(motor) * (0.5 if feed == "L1+L2" else 1.0)
+            extra = start_extra_va(motor) / len(feed.split("+"))
             for span in row.spans:
                 first, last = bisect_left(times, span.start_min), bisect_left(times, span.end_min)
                 step = max(range(first, last), key=size.__getitem__)
@@ -160,77 +144,83 @@ def start_extra_va(load: Load) -> float:
     return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
 
 
-def _currents(stated: Inverters, brief: BriefResult, legs: tuple[Leg, ...]) -> Currents:
-    volts, in_phase = stated.spec.ac_v, stated.stacking == "legs_in_phase"
-    worst = max(legs, key=lambda leg: leg.worst_va.value)
+def part_on(line: str, feed: str) -> float:
+    """Share of a feed's power that a line carries: all of its own, an even part of what hangs across several."""
+    lines = feed.split("+")
+    return 1 / len(lines) if line in lines else 0.0
+
+
+def line_phasors(stated: Inverters) -> tuple[complex, ...]:
+    """Voltage of every line against its neutral as the inverters are stacked [V]."""
+    volts, count = line_v(stated), len(LINES[stated.stacking])
+    if count == 2:
+        return leg_voltages(volts, in_phase=stated.stacking not in BETWEEN_LINES)
+    return tuple(volts * cmath.exp(-2j * cmath.pi * line / 3) for line in range(count))
+
+
+class _Moment(Struct, frozen=True):
+    """Complex power of every feed in the worst minute [VA]."""
+
+    own_va: tuple[complex, ...]
+    across_va: complex
+    all_three_va: complex
+    words: str
+
+
+def _moment(worst: Leg, stated: Inverters, brief: BriefResult) -> _Moment:
     profile = brief.profiles[worst.worst_profile]
     step = profile.running_w.times_min.index(worst.worst_at_min)
-    va = tuple(complex(profile.running_w.values[i][step], profile.running_var.values[i][step]) for i in range(3))
+    va = tuple(complex(w[step], var[step]) for w, var in zip(profile.running_w.values, profile.running_var.values, strict=True))
+    own = tuple(va[FEEDS.index(line)] for line in LINES[stated.stacking])
+    return _Moment(own, va[ACROSS], va[ALL_THREE], when(brief, profile, worst.worst_at_min))
 
-    def solved(together: bool) -> ThreeWire:
-        l1_v, l2_v = leg_voltages(volts, in_phase=together)
-        return three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=va[0], l2_va=va[1], across_va=va[2])
 
-    now, split, phase = solved(in_phase), solved(False), solved(True)
-    moment = when(brief, profile, worst.worst_at_min)
+def _solved(stated: Inverters, moment: _Moment, *, in_phase: bool) -> tuple[tuple[complex, ...], tuple[complex, ...]]:
+    """Voltage and current of every line."""
+    volts, count = line_v(stated), len(moment.own_va)
+    if count == 2:
+        l1_v, l2_v = leg_voltages(volts, in_phase=in_phase)
+        found = three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=moment.own_va[0], l2_va=moment.own_va[1], across_va=moment.across_va)
+        return (l1_v, l2_v), (found.l1_a, found.l2_a)
+    phases = line_phasors(stated)
+    return phases, star_currents(phases, moment.own_va, moment.all_three_va)
+
+
+def _currents(stated: Inverters, moment: _Moment) -> Currents:
+    names, apart = LINES[stated.stacking], stated.stacking in BETWEEN_LINES
+    volts, amps = _solved(stated, moment, in_phase=not apart)
+    leg_v = Given("Line voltage", line_v(stated), "V")
     inputs = (
-        Given("Leg voltage", volts, "V"), Given("On L1", abs(va[0]), "VA"), Given("On L2", abs(va[1]), "VA"), Given("Across both", abs(va[2]), "VA"),
+        leg_v, *(Given(f"On {line}", abs(va), "VA") for line, va in zip(names, moment.own_va, strict=True)),
+        Given("Across lines", abs(moment.across_va + moment.all_three_va), "VA"),
     )  # fmt: skip
 
-    def amps(name: str, current: complex, formula: str) -> Figure:
-        return Figure(name, abs(current), "A", formula, inputs, TEXTBOOK, moment)
+    def figure(name: str, value: float, formula: str) -> Figure:
+        return Figure(name, value, "A", formula, inputs, TEXTBOOK, moment.words)
 
-    l1, l2 = abs(now.l1_a), abs(now.l2_a)
-    line1 = amps("Current in L1", now.l1_a, "conj(S1 ÷ V1) + conj(S12 ÷ V12)")
-    line2 = amps("Current in L2", now.l2_a, "conj(S2 ÷ V2) − conj(S12 ÷ V12)")
-    return Currents(
-        line1, line2,
-        amps("Current in the neutral", now.neutral_a, "−(I1 + I2)"),
-        amps("Neutral, legs 180° apart", split.neutral_a, "−(I1 + I2), V2 = −V1"),
-        amps("Neutral, legs in phase", phase.neutral_a, "−(I1 + I2), V2 = V1"),
-        Figure("Voltage between the legs", abs(now.between_lines_v), "V", "| V1 − V2 |", inputs[:1], TEXTBOOK),
-        Figure("Share of the heavier leg", max(l1, l2) / (l1 + l2) if l1 + l2 else 0.5, "1", "larger line current ÷ sum of both", (line1, line2), TEXTBOOK, moment),
-    )  # fmt: skip
+    lines = tuple(figure(f"Current in {line}", abs(one), "conj(S ÷ V) of its own loads and its part of those across lines") for line, one in zip(names, amps, strict=True))
+    sizes = [abs(one) for one in amps]
+    total = sum(sizes)
+    split = phase = None
+    if len(names) == 2:
+        split = figure("Neutral, legs 180° apart", abs(sum(_solved(stated, moment, in_phase=False)[1])), "−(I1 + I2), V2 = −V1")
+        phase = figure("Neutral, legs in phase", abs(sum(_solved(stated, moment, in_phase=True)[1])), "−(I1 + I2), V2 = V1")
+    if stated.stacking == "independent":
+        neutral = figure("Current in the neutral", max(sizes), "each system has its own neutral: the larger line current")
+        between = Figure("Voltage between the lines", 0.0, "V", "systems not in step have no steady voltage between them", (leg_v,), TEXTBOOK)
+    else:
+        neutral = figure("Current in the neutral", abs(sum(amps)), "−Σ I of all lines")
+        between = Figure("Voltage between the legs", abs(volts[0] - volts[1]), "V", "| V1 − V2 |", (leg_v,), TEXTBOOK)
+    balance = Figure(
+        "Share of the heaviest leg", max(sizes) / total if total else 1 / len(sizes), "1", "largest line current ÷ sum of all", lines, TEXTBOOK, moment.words
+    )
+    return Currents(lines, neutral, split, phase, between, balance)
 
 
-def _source(source: Source, stated: Inverters, practice: Practice, brief: BriefResult, bank: BankRatings) -> SourceRow:
-    """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
-    spec, day = stated.spec, brief.days[brief.design_day]
-    share = CONTINUOUS_SHARE[practice]
-    # Legs fed alike from one line share that line's current.
-    lines = source.legs if not source.legs_in_phase else 1
-    amps = Given("Socket rating", source.amps, "A")
-    safe = source.amps * share
-    recommended = Figure(
-        f"Limit to set at {source.name}",
-        math.floor(safe * 10 + 1e-9) / 10,
-        "A",
-        "socket rating × continuous share, rounded down to 0.1 A",
-        (amps, Given("Continuous share", share, "1")),
-        "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE,
-    )
-    limit = Given("Limit set", source.limit_a, "A")
-    continuous = Figure(
-        f"Power from {source.name}",
-        source.limit_a * source.volts * lines,
-        "W",
-        "limit × volts × lines",
-        (limit, Given("Volts", source.volts, "V"), Given("Lines", lines, "count")),
-        TEXTBOOK,
-    )
-    mean_ac = max(sum(powers[:4]) for powers in zip(*brief.profiles[day.profile].mean_w.values, strict=True))
-    assist = Figure(
-        f"Bank adds at {source.name}",
-        max(0.0, day.peak_ac_w.value - continuous.value),
-        "W",
-        "highest AC power together − power from the source",
-        (day.peak_ac_w, continuous),
-        TEXTBOOK,
-    )
-    charger_a = len(stated.units) * spec.charge_a
-    left_w = max(0.0, continuous.value - mean_ac)
-    left = Figure(
-        f"Charge left at {source.name}", min(charger_a, left_w * spec.peak_efficiency / bank.nominal_v.value), "A", "(power from the source − busiest mean load) × efficiency ÷ bank voltage, at most the chargers' rating",
-        (continuous, Given("Busiest mean AC load", mean_ac, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
-    )  # fmt: skip
-    return SourceRow(source.tag, source.legs == 2 and not source.legs_in_phase, continuous, recommended, assist, left)
+def _pulsating(stated: Inverters, moment: _Moment) -> Figure:
+    volts, amps = _solved(stated, moment, in_phase=stated.stacking not in BETWEEN_LINES)
+    formula, value = "| Σ V I |, currents not conjugated, over all lines", pulsating_va(volts, amps)
+    given = tuple(Given(f"Line {at + 1}", abs(v * i), "VA") for at, (v, i) in enumerate(zip(volts, amps, strict=True)))
+    if stated.stacking == "independent":
+        formula, value = "Σ | V I |: systems not in step may swing together", sum(abs(v * i) for v, i in zip(volts, amps, strict=True))
+    return Figure("Power swinging at twice the mains frequency", value, "VA", formula, given, TEXTBOOK, moment.words)

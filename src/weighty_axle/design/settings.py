@@ -9,7 +9,8 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import CUT_OUT_CELL_V, BankRatings
 from weighty_axle.design.figures import PRACTICE, Figure, Given
-from weighty_axle.job.model import Controller, FullCharge, Inverters, Settings
+from weighty_axle.job.ac import Inverters
+from weighty_axle.job.model import Controller, FullCharge, Settings
 from weighty_axle.job.parts import PackSpec
 
 FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}

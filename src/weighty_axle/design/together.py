@@ -6,14 +6,15 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.design.brief import DC_VOLTS, voltage_class
+from weighty_axle.design.brief import DC_VOLTS, FEEDS, voltage_class
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters import Leg, start_extra_va
-from weighty_axle.job.model import Load, Source
+from weighty_axle.design.inverters import Leg, line_phasors, part_on, start_extra_va
+from weighty_axle.job.ac import BETWEEN_LINES, LINES, Source, units_on
+from weighty_axle.job.model import Load
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power
 from weighty_axle.physics.overload import seconds_to_trip
-from weighty_axle.physics.phasors import complex_power, leg_voltages, three_wire
+from weighty_axle.physics.phasors import complex_power, star_currents
 
 
 class Limit(Struct, frozen=True):
@@ -72,10 +73,10 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     Source: sums and phasors; overload by the datasheet's points (physics.overload); limits of the packs' BMS.
     """
     loads = tuple(load for load in design.job.loads if load.tag in tags)
-    across_dead = design.job.inverters.stacking == "legs_in_phase"
-    dead = tuple(load.tag for load in loads if across_dead and design.brief.feeds[load.tag] == "L1+L2")
+    across_dead = design.job.inverters.stacking not in BETWEEN_LINES
+    dead = tuple(load.tag for load in loads if across_dead and "+" in design.brief.feeds[load.tag])
     alive = tuple(load for load in loads if load.tag not in dead)
-    va = {feed: sum((_va(load) for load in alive if design.brief.feeds[load.tag] == feed), 0j) for feed in ("L1", "L2", "L1+L2", "AC")}
+    va = {feed: sum((_va(load) for load in alive if design.brief.feeds[load.tag] == feed), 0j) for feed in FEEDS}
     legs = tuple(_leg_va(leg, va) for leg in design.inverters.legs)
     ac_w = sum(power.real for power in va.values())
     dc_w = sum(_dc_w(load, design) for load in alive)
@@ -105,23 +106,29 @@ def _dc_w(load: Load, design: Design) -> float:
 
 
 def _leg_va(leg: Leg, va: dict[str, complex]) -> Figure:
-    own = va[leg.tag] + (va["L1+L2"] / 2 if leg.tag != "AC" else 0j)
+    own = sum((power * part_on(leg.tag, feed) for feed, power in va.items()), 0j)
     return Figure(
-        f"On {leg.tag}", abs(own), "VA", "| Σ P + jQ |, half of 240 V loads on each leg",
+        f"On {leg.tag}", abs(own), "VA", "| Σ P + jQ |, loads across lines shared evenly by them",
         (Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")), TEXTBOOK,
     )  # fmt: skip
 
 
 def _bank_w(design: Design, legs: tuple[Figure, ...], ac_w: float, dc_w: float) -> Figure:
-    curve, loss = design.brief.curve, 0.0
     total_va = sum(figure.value for figure in legs) or 1.0
-    for leg, figure in zip(design.inverters.legs, legs, strict=True):
-        if leg.units:
-            loss += leg.units * curve.loss_w(ac_w * figure.value / total_va / leg.units)
+    loss = _losses_w(design, {leg.tag: ac_w * figure.value / total_va for leg, figure in zip(design.inverters.legs, legs, strict=True)})
     return Figure(
         "Power out of the bank", ac_w + dc_w + loss, "W", "AC + DC + inverter losses",
         (Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), TEXTBOOK,
     )  # fmt: skip
+
+
+def _losses_w(design: Design, line_w: dict[str, float]) -> float:
+    """Loss of the inverters of these lines [W]; units side by side share their line, units of two legs the sum of both."""
+    stated, curve = design.job.inverters, design.brief.curve
+    if stated.stacking == "one_two_legs":
+        return len(stated.units) * curve.loss_w(sum(line_w.values()) / len(stated.units)) if line_w else 0.0
+    counts = {line: len(units_on(stated, line)) for line in line_w}
+    return sum(counts[line] * curve.loss_w(power / counts[line]) for line, power in line_w.items() if counts[line])
 
 
 def _bank_a(design: Design, bank_w: Figure) -> Figure:
@@ -152,7 +159,7 @@ def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
             (asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)), "inverter datasheet; inverse-time overload",
             "" if spec.overload else "only the surge is known: type more points from the datasheet",
         )  # fmt: skip
-        tags = tuple(unit.tag for unit in design.job.inverters.units if leg.tag in ("AC", unit.leg))
+        tags = tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
         found.append(Limit(f"{leg.tag} inverters", tags, asked, leg.continuous_va, seconds, "overload"))
     return found
 
@@ -186,17 +193,13 @@ def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
 def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
     """Neutral of two legs against its rating; a cable too hot has no trip of its own, so no time is promised."""
     stated = design.job.inverters
-    if len(design.inverters.legs) != 2:
+    lines = LINES[stated.stacking]
+    if len(lines) < 2 or stated.stacking == "independent":
         return []
-    l1_v, l2_v = leg_voltages(stated.spec.ac_v, in_phase=stated.stacking == "legs_in_phase")
-    solved = three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=va["L1"], l2_va=va["L2"], across_va=va["L1+L2"])
+    phases = line_phasors(stated)
+    amps = star_currents(phases, [va[line] for line in lines])  # what hangs across lines leaves the neutral alone
     asked = Figure(
-        "Current in the neutral",
-        abs(solved.neutral_a),
-        "A",
-        "−(I1 + I2)",
-        (Given("On L1", abs(va["L1"]), "VA"), Given("On L2", abs(va["L2"]), "VA")),
-        TEXTBOOK,
+        "Current in the neutral", abs(sum(amps)), "A", "−Σ I of all lines", tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines), TEXTBOOK
     )
     stands = Figure("Neutral is rated", stated.neutral_a, "A", "as stated", (), "stated in the job")
     hold = Figure("The neutral holds", math.inf if asked.value <= stated.neutral_a else 0.0, "s", "never above its rating", (asked, stands), PRACTICE)
@@ -209,9 +212,9 @@ def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) ->
     for load in loads:
         feed = design.brief.feeds[load.tag]
         for leg, running in zip(design.inverters.legs, legs, strict=True):
-            if load.start_multiple <= 1 or feed not in (leg.tag, "L1+L2") or not leg.surge_va.value:
+            if load.start_multiple <= 1 or not part_on(leg.tag, feed) or not leg.surge_va.value:
                 continue
-            extra = start_extra_va(load) * (0.5 if feed == "L1+L2" else 1.0)
+            extra = start_extra_va(load) * part_on(leg.tag, feed)
             share = (running.value + extra) / leg.surge_va.value
             if share > best.value:
                 best = Figure(
@@ -223,25 +226,25 @@ def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) ->
 
 def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: float) -> AtSource:
     """Each line gives up to the limit, the inverters add the rest from the bank; what a line has to spare feeds the DC loads."""
-    row = next(one for one in design.inverters.sources if one.tag == source.tag)
-    dead = () if row.gives_240 or len(design.inverters.legs) == 1 else tuple(load.tag for load in loads if design.brief.feeds[load.tag] == "L1+L2")
+    row = next(one for one in design.sources if one.tag == source.tag)
+    dead = tuple(load.tag for load in loads if load.tag in row.dead)
     legs: dict[str, complex] = {leg.tag: 0j for leg in design.inverters.legs}
     for load in loads:
         feed = design.brief.feeds[load.tag]
         for name in legs:
-            if load.tag not in dead and feed in (name, "L1+L2"):
-                legs[name] += _va(load) / (2 if feed == "L1+L2" else 1)
+            if load.tag not in dead:
+                legs[name] += _va(load) * part_on(name, feed)
     ac_w = sum(power.real for power in legs.values())
     one_line = row.continuous_w.value if len(legs) == 1 or source.legs_in_phase else source.limit_a * source.volts
     shares = {name: (power.real / ac_w if ac_w else 1.0) if source.legs_in_phase else 1.0 for name, power in legs.items()}
     lacking = {name: max(0.0, power.real - one_line * shares[name]) for name, power in legs.items()}
-    hold, loss_w = math.inf, 0.0
+    hold = math.inf
     points = overload_points(design)
     for leg in design.inverters.legs:
         if lacking[leg.tag] > 0 and leg.units:
             va = math.hypot(lacking[leg.tag], legs[leg.tag].imag)
             hold = min(hold, seconds_to_trip(va / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
-            loss_w += leg.units * design.brief.curve.loss_w(lacking[leg.tag] / leg.units)
+    loss_w = _losses_w(design, {line: power for line, power in lacking.items() if power > 0})
     efficiency = design.job.inverters.spec.peak_efficiency
     added_w = sum(lacking.values())
     spare_w = row.continuous_w.value - (ac_w - added_w)

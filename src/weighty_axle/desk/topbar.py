@@ -15,7 +15,8 @@ from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.job.edits import STACKING_WORDS
+from weighty_axle.job.ac import voltage_words
+from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import show
 
 if TYPE_CHECKING:
@@ -74,7 +75,7 @@ class TopBar(QWidget):
         job = session.shown.job
         self._name.setText(job.name)
         volts = show(session.shown.design.bank.nominal_v.value, "V")
-        ac = "120/240 V" if job.inverters.stacking == "split_phase" else show(job.inverters.spec.ac_v, "V")
+        ac = voltage_words(job.inverters)
         self._kind.setText(f"{job.vehicle.description} · {volts} · {ac} {STACKING_WORDS[job.inverters.stacking]}")
         for press in (self._undo, self._pack, self._save):
             press.setVisible(True)

@@ -22,7 +22,7 @@ MAX_TABLE_BYTES = 8 * 1024 * 1024
 MAX_UNPACKED_BYTES = 128 * 1024 * 1024
 FIELDS: dict[str, Kind | type] = {
     "tag": str, "name": str, "group": str, "supply": str, "count": int, "running_w": POWER, "power_factor": NUMBER, "start_multiple": NUMBER,
-    "start_s": DURATION, "duty": FRACTION, "cycle_min": NUMBER, "standby_w": POWER, "must_run": bool, "winter": FRACTION, "spring": FRACTION,
+    "start_s": DURATION, "duty": FRACTION, "cycle_min": NUMBER, "standby_w": POWER, "must_run": bool, "circuit": str, "charges_bank": bool, "winter": FRACTION, "spring": FRACTION,
     "summer": FRACTION, "autumn": FRACTION, "note": str,
 }  # fmt: skip
 _SEASONS = ("winter", "spring", "summer", "autumn")
@@ -31,7 +31,7 @@ _OTHER_NAMES = {
     "quantity": "count", "qty": "count", "leg": "supply", "standby": "standby_w", "cycle": "cycle_min", "cos_phi": "power_factor", "tags": "tag",
 }  # fmt: skip
 _SUPPLIES: dict[str, Supply] = {
-    "": "leg_open", "leg open": "leg_open", "leg_open": "leg_open", "l1": "L1", "l2": "L2", "l1+l2": "L1+L2", "240 v": "L1+L2", "240": "L1+L2", "ac": "AC",
+    "": "leg_open", "leg open": "leg_open", "leg_open": "leg_open", "l1": "L1", "l2": "L2", "l3": "L3", "l1+l2": "L1+L2", "l1+l2+l3": "L1+L2+L3", "three-phase": "L1+L2+L3", "240 v": "L1+L2", "240": "L1+L2", "ac": "AC",
     "230 v": "AC", "230": "AC", "120 v": "leg_open", "120": "leg_open", "12 v": "DC_12", "12": "DC_12", "dc_12": "DC_12", "24 v": "DC_24", "24": "DC_24",
     "dc_24": "DC_24", "48 v": "DC_48", "48": "DC_48", "dc_48": "DC_48",
 }  # fmt: skip
@@ -215,6 +215,7 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     taken: set[str] = {cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell}
     loads, problems = [], []
     seen: dict[str, int] = {}
+    circuits = {circuit.tag for circuit in job.ac.circuits}
     for number, line in rows:
         cells = {name: _plain(line[at]) if at < len(line) else "" for name, at in columns.items()}
         reader = _RowReader(number, cells, job.day_kinds)
@@ -224,6 +225,8 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
         seen[tag] = number
         if tag not in have and tag in _other_tags(job):
             reader.wrong("tag", "something else in the job has this tag")
+        if cells.get("circuit") and cells["circuit"] not in circuits:
+            reader.wrong("circuit", "there is no circuit with this tag")
         load = reader.load(tag, have.get(tag))
         problems += reader.problems
         if load is not None:
@@ -238,6 +241,7 @@ def _other_tags(job: Job) -> set[str]:
     groups: tuple[tuple[Any, ...], ...] = (
         job.day_kinds, job.stays, job.existing, job.vehicle.axles, job.vehicle.bays, job.vehicle.ways, job.bank.packs, job.inverters.units,
         job.inverters.sources, job.roof.modules, job.roof.obstacles, job.roof.strings, job.roof.controllers, job.fittings, job.charging.alternator_chargers,
+        job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors,
     )  # fmt: skip
     return {one.tag for group in groups for one in group} | {job.wiring.board.tag}
 
@@ -354,7 +358,7 @@ def _bounded(name: str, value: Any) -> Any:
 def _supply(text: str) -> Supply:
     found = _SUPPLIES.get(text.strip().lower().replace("\u00a0", " "))
     if found is None:
-        raise QuantityError("there is no such supply; use leg open, L1, L2, 240 V, AC, 12 V, 24 V or 48 V")
+        raise QuantityError("there is no such supply; use leg open, L1, L2, L3, 240 V, three-phase, AC, 12 V, 24 V or 48 V")
     return found
 
 

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Inverter, Job, Module, Obstacle, Pack, Stacking, String, Tagged, items
+from weighty_axle.job.model import Job, Module, Obstacle, Pack, String, Tagged, items
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.job.stated import Place, Stated
 
@@ -91,13 +91,13 @@ def free_tags(job: Job, stem: str) -> Iterator[str]:
     roof, vehicle = job.roof, job.vehicle
     groups: tuple[tuple[Tagged, ...], ...] = (
         items(job), job.loads, roof.modules, roof.obstacles, roof.strings, job.day_kinds, job.stays, job.existing, job.survey.photos,
-        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources,
+        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources, job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors,
     )  # fmt: skip
     used = {one.tag for group in groups for one in group}
     return (f"{stem}{number}" for number in itertools.count(1) if f"{stem}{number}" not in used)
 
 
-# ---- bank and inverters --------------------------------------------------------------------------------------
+# ---- bank --------------------------------------------------------------------------------------
 
 _GAP_M = 0.02
 
@@ -132,31 +132,6 @@ def set_pack(spec: PackSpec, series: int) -> Edit:
         return replace(job, bank=replace(line.bank, packs=(replace(packs[0], place=first), *packs[1:])))
 
     return Edit(f"Bank of {spec.name}", apply)
-
-
-def set_stacking(stacking: Stacking) -> Edit:
-    """Other stacking; legs of the inverters follow (in turn over L1 and L2, or all on the one AC)."""
-
-    def apply(job: Job) -> Job:
-        two_legs = stacking in ("split_phase", "legs_in_phase")
-
-        def leg(index: int, unit: Inverter) -> Inverter:
-            if two_legs and unit.leg != "AC":
-                return unit
-            return replace(unit, leg=("L1", "L2")[index % 2] if two_legs else "AC")
-
-        units = tuple(leg(index, unit) for index, unit in enumerate(job.inverters.units))
-        return replace(job, inverters=replace(job.inverters, stacking=stacking, units=units))
-
-    return Edit(f"Stack the inverters {STACKING_WORDS[stacking]}", apply)
-
-
-STACKING_WORDS: dict[Stacking, str] = {
-    "single": "single",
-    "parallel": "in parallel",
-    "split_phase": "split-phase",
-    "legs_in_phase": "with both legs in phase",
-}
 
 
 # ---- places --------------------------------------------------------------------------------------------------

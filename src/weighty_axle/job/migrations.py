@@ -36,5 +36,12 @@ def _two_to_three(document: Document) -> Document:
     return {**document, "loads": loads, "format_version": 3}
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three}
+def _three_to_four(document: Document) -> Document:
+    """Version 4 says which inverter ties the neutral to earth while inverting; until then the first one was meant."""
+    inverters = document.get("inverters", {})
+    units = [{**unit, "bonds": unit.get("bonds", index == 0)} for index, unit in enumerate(inverters.get("units", []))]
+    return {**document, "inverters": {**inverters, "units": units}, "format_version": 4}
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}
 """Version a step starts from -> the step; it ends one version later."""

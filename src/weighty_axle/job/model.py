@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, field
 
+from weighty_axle.job.ac import AcSide, Circuit, Inlet, Inverter, Inverters, Panel, Selector, Source
 from weighty_axle.job.parts import AlternatorChargerSpec, ControllerSpec, InverterSpec, ModuleSpec, PackSpec
 from weighty_axle.job.stated import (
     Amperes,
@@ -30,13 +31,12 @@ from weighty_axle.job.stated import (
 from weighty_axle.job.survey import Axle, Bay, Existing, Photo, Site, Survey, Vehicle, WireWay
 
 FORMAT = "weighty-axle job"
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 MOST_LOADS = 400
 YEAR_DAYS = 365
 
 Practice = Literal["north_american", "international"]
-Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase"]
-Supply = Literal["leg_open", "L1", "L2", "L1+L2", "AC", "DC_12", "DC_24", "DC_48"]
+Supply = Literal["leg_open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3", "AC", "DC_12", "DC_24", "DC_48"]
 Season = Literal["winter", "spring", "summer", "autumn"]
 TakeOff = Literal["same_end", "opposite_ends", "middle", "bar_equal", "bar_unequal", "groups"]
 DayUse = Literal["parked", "driving", "hooked_up", "stored"]
@@ -97,7 +97,8 @@ Pattern = Annotated[tuple[Span, ...], Meta(max_length=288)]
 class Load(Stated, frozen=True, kw_only=True):
     """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws.
 
-    A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`.
+    A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`. On a `circuit` (empty: one of
+    its own) it takes that circuit's leg. `charges_bank`: it is a charger of the house bank.
     """
 
     tag: Tag
@@ -113,6 +114,8 @@ class Load(Stated, frozen=True, kw_only=True):
     cycle_min: Annotated[float, Meta(ge=1, le=720)] = 20.0
     standby_w: Watts = 0.0
     must_run: bool = False
+    circuit: Text = ""
+    charges_bank: bool = False
     seasons: Seasons = ALL_YEAR
     note: Text = ""
     patterns: dict[str, Pattern] = field(default_factory=dict)
@@ -172,41 +175,6 @@ class Bank(Stated, frozen=True, kw_only=True):
     links: Links = Links()
     box: Box = Box()
     join_a: Annotated[float, Meta(gt=0, le=5000)] | None = None
-
-
-# ---- inverters -----------------------------------------------------------------------------------------------
-
-
-class Inverter(Stated, frozen=True, kw_only=True):
-    """One inverter in its place, on a leg. `lead_m` is the measured one-way DC lead; empty: taken from the places."""
-
-    tag: Tag
-    leg: Literal["L1", "L2", "AC"]
-    place: Place
-    lead_m: Extent | None = None
-
-
-class Source(Stated, frozen=True, kw_only=True):
-    """A place to plug in, as it reaches the inlet (pedestal, adapter and inlet together)."""
-
-    tag: Tag
-    name: Name
-    kind: Literal["shore", "generator"] = "shore"
-    volts: Volts
-    legs: Annotated[int, Meta(ge=1, le=2)]
-    legs_in_phase: bool
-    amps: Annotated[float, Meta(gt=0, le=400)]
-    limit_a: Annotated[float, Meta(gt=0, le=400)]
-
-
-class Inverters(Stated, frozen=True, kw_only=True):
-    """All inverters (alike) and how they act together."""
-
-    spec: InverterSpec
-    stacking: Stacking
-    units: Annotated[tuple[Inverter, ...], Meta(min_length=1, max_length=12)]
-    neutral_a: Annotated[float, Meta(gt=0, le=800)]
-    sources: Annotated[tuple[Source, ...], Meta(max_length=24)] = ()
 
 
 # ---- roof ----------------------------------------------------------------------------------------------------
@@ -340,7 +308,7 @@ class Job(Stated, frozen=True, kw_only=True):
     """One vehicle's system, from the survey on. `draw` names the draw of on and off times of loads that cycle."""
 
     format: Literal["weighty-axle job"] = "weighty-axle job"
-    format_version: Literal[3] = 3
+    format_version: Literal[4] = 4
     name: Name
     customer: Text
     notes: Text = ""
@@ -355,6 +323,7 @@ class Job(Stated, frozen=True, kw_only=True):
     survey: Survey = Survey()
     bank: Bank
     inverters: Inverters
+    ac: AcSide = AcSide()
     roof: Roof
     charging: Charging
     wiring: Wiring
@@ -378,7 +347,7 @@ class Item(Stated, frozen=True, kw_only=True):
     size: Size
 
 
-Tagged = Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source
+Tagged = Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source | Inlet | Panel | Circuit | Selector
 
 
 def items(job: Job) -> tuple[Item, ...]:

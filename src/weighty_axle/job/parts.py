@@ -45,10 +45,16 @@ class OverloadPoint(Stated, frozen=True, array_like=True):
 
 
 class InverterSpec(Stated, frozen=True, kw_only=True):
-    """One inverter-charger as its datasheet states it; `overload` holds typed points besides the surge, rising."""
+    """One inverter-charger as its datasheet states it; `overload` holds typed points besides the surge, rising.
+
+    `lines` is 2 for a unit that gives two legs with their neutral; `ac_v` is then the voltage across both. `sleep_w` is taken while it looks for loads
+    (empty: it cannot), `off_w` while switched off. `opens_neutral`: its relay opens the neutral to the input while it inverts.
+    `takes_in_phase`: stacked with others, it accepts a source that feeds both legs alike.
+    """
 
     name: Name
     ac_v: Volts
+    lines: Annotated[int, Meta(ge=1, le=2)] = 1
     continuous_va: Annotated[float, Meta(gt=0, le=100_000)]
     full_to_c: Celsius
     derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
@@ -62,6 +68,10 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     dc_max_v: Volts
     charge_a: Amperes
     transfer_a: Amperes
+    sleep_w: Annotated[float, Meta(ge=0, le=1000)] | None = None
+    off_w: Annotated[float, Meta(ge=0, le=100)] = 0.5
+    opens_neutral: bool = True
+    takes_in_phase: bool = True
     mass_kg: Kilograms
     size: Size
 

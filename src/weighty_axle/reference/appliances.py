@@ -9,6 +9,7 @@ from typing import Literal
 
 import msgspec
 
+from weighty_axle.job.ac import LINES, Inverters, line_v
 from weighty_axle.job.model import ALL_YEAR, Load, Pattern, Seasons, Supply
 from weighty_axle.reference.tables import Table
 
@@ -48,9 +49,10 @@ def appliances() -> Table[Appliance]:
     return table
 
 
-def load_of(one: Appliance, tag: str, *, two_legs: bool, patterns: dict[str, Pattern]) -> Load:
-    """A load made from an appliance; on two legs its leg stays open, and 240 V ones hang across both."""
-    supplies: dict[AppliancesSupply, Supply] = {"AC": "leg_open" if two_legs else "AC", "AC_240": "L1+L2" if two_legs else "AC"}
+def load_of(one: Appliance, tag: str, inverters: Inverters, patterns: dict[str, Pattern]) -> Load:
+    """A load made from an appliance; with several lines its leg stays open, and 240 V ones hang across two legs of 120 V."""
+    supply: Supply = "leg_open" if len(LINES[inverters.stacking]) > 1 else "AC"
+    supplies: dict[AppliancesSupply, Supply] = {"AC": supply, "AC_240": "L1+L2" if supply == "leg_open" and line_v(inverters) < 150 else supply}
     return Load(
         tag=tag, name=one.name, group=one.group, supply=supplies.get(one.supply, one.supply),  # type: ignore[arg-type]  # the DC supplies are spelled alike
         running_w=one.running_w, power_factor=one.power_factor, start_multiple=one.start_multiple, start_s=one.start_s, duty=one.duty,

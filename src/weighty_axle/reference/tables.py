@@ -8,6 +8,7 @@ from typing import Any, Generic, Literal, TypeVar
 
 import msgspec
 
+from weighty_axle.job.ac import Generator
 from weighty_axle.job.model import Practice
 from weighty_axle.job.parts import InverterSpec, ModuleSpec, PackSpec
 
@@ -80,6 +81,18 @@ class UsualSource(msgspec.Struct, frozen=True):
     volts: float
     legs: int
     legs_in_phase: bool
+    amps: float
+    bonded: bool
+    rcd_ma: float
+    loop_ohm: float = 0.3
+    generator: Generator | None = None
+
+
+class AcConductor(msgspec.Struct, frozen=True):
+    """The largest breaker on an AC conductor of one size."""
+
+    practice: Practice
+    size: str
     amps: float
 
 
@@ -159,6 +172,13 @@ def fuse_kinds() -> dict[str, FuseKind]:
 def usual_sources() -> Table[UsualSource]:
     """Usual pedestals, sockets and generators of both practices."""
     table: Table[UsualSource] = _read("sources.json", Table[UsualSource])
+    return table
+
+
+@functools.cache
+def ac_conductors() -> Table[AcConductor]:
+    """AC copper of both practices with the breaker it may have, rising."""
+    table: Table[AcConductor] = _read("ac_conductors.json", Table[AcConductor])
     return table
 
 

@@ -7,24 +7,9 @@ from pathlib import Path
 
 import msgspec
 
+from weighty_axle.job.ac import Inverter, Inverters, Source
 from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import (
-    Bank,
-    Board,
-    Charging,
-    DayKind,
-    Inverter,
-    Inverters,
-    Job,
-    Links,
-    Obstacle,
-    Pack,
-    Practice,
-    Roof,
-    Settings,
-    Source,
-    Wiring,
-)
+from weighty_axle.job.model import Bank, Board, Charging, DayKind, Job, Links, Obstacle, Pack, Practice, Roof, Settings, Wiring
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.job.survey import Photo, Site, Survey, Vehicle
 from weighty_axle.reference import tables
@@ -74,6 +59,18 @@ def take_type(kind: VehicleType) -> Edit:
     return Edit(f"Start from a {kind.title}", apply)
 
 
+_FIRST_SOURCES = ("P50", "P30", "P15", "P16", "P10", "GEN1")
+
+
+def source_from(row: tables.UsualSource) -> Source:
+    """A usual place to plug in as a job states it, its limit at what it is good for."""
+    amps = row.amps * (0.8 if row.practice == "north_american" else 1.0)
+    return Source(
+        tag=row.tag, name=row.name, kind=row.kind, volts=row.volts, legs=row.legs, legs_in_phase=row.legs_in_phase, amps=row.amps, limit_a=amps,
+        bonded=row.bonded, rcd_ma=row.rcd_ma, loop_ohm=row.loop_ohm, generator=row.generator,
+    )  # fmt: skip
+
+
 def first_job(kind: VehicleType) -> Job:
     """A job to begin with: the type's vehicle, one modest 48 V system in its first bay, the usual sources and kinds of day, no loads yet."""
     american = kind.practice == "north_american"
@@ -85,11 +82,8 @@ def first_job(kind: VehicleType) -> Job:
         return Place(x_m=round(bay.start_m + along_m, 3), y_m=y_m, z_m=round(bay.bottom_m + 0.02, 3))
 
     legs = (("L1", -0.7), ("L2", -0.3)) if american else (("AC", -0.7),)
-    units = tuple(Inverter(tag=f"INV{index + 1}", leg=leg, place=at(0.9, y_m)) for index, (leg, y_m) in enumerate(legs))  # type: ignore[arg-type]  # legs as in the model
-    sources = tuple(
-        Source(tag=row.tag, name=row.name, kind=row.kind, volts=row.volts, legs=row.legs, legs_in_phase=row.legs_in_phase, amps=row.amps, limit_a=row.amps * (0.8 if american else 1.0))
-        for row in tables.usual_sources().rows if row.practice == kind.practice
-    )  # fmt: skip
+    units = tuple(Inverter(tag=f"INV{index + 1}", leg=leg, place=at(0.9, y_m), bonds=index == 0) for index, (leg, y_m) in enumerate(legs))  # type: ignore[arg-type]  # legs as in the model
+    sources = tuple(source_from(row) for row in tables.usual_sources().rows if row.practice == kind.practice and row.tag in _FIRST_SOURCES)
     return Job(
         name="New job", customer="", practice=kind.practice, vehicle=kind.vehicle,
         site=Site(home="Home", latitude_deg=45.0, longitude_deg=0.0, height_m=100.0, record_low_c=-20.0, design_high_c=33.0, bay_high_c=35.0),

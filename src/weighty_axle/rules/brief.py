@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import cast
 
-from weighty_axle.design.brief import DC_VOLTS, two_legs
+from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.inverters import Leg, start_extra_va
-from weighty_axle.job.edits import set_stacking, set_value
+from weighty_axle.job.ac import LINES, CircuitLeg, units_on
+from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
+from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import YEAR_DAYS
 from weighty_axle.rules.registry import Hit, hit, rule
 
@@ -31,7 +34,7 @@ def start_over_surge(design: Design) -> Iterator[Hit]:
 
 
 def _units(design: Design, leg: Leg) -> tuple[str, ...]:
-    return tuple(unit.tag for unit in design.job.inverters.units if leg.tag in ("AC", unit.leg))
+    return tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
 
 
 @rule(
@@ -52,35 +55,45 @@ def idle_share(design: Design) -> Iterator[Hit]:
 @rule("brief.leg-open", "check", "{load} has no leg yet; it is counted on {leg}.", PRACTICE)
 def leg_open(design: Design) -> Iterator[Hit]:
     """A load whose leg is still to be decided."""
-    if not two_legs(design.job.inverters.stacking):
+    lines = LINES[design.job.inverters.stacking]
+    if len(lines) == 1:
         return
+    decided = {circuit.tag for circuit in design.job.ac.circuits if circuit.leg in lines}
     for load in design.job.loads:
-        if load.supply in ("leg_open", "AC"):
+        if load.supply in ("leg_open", "AC") and load.circuit not in decided and design.brief.feeds[load.tag] in lines:
             leg = design.brief.feeds[load.tag]
-            yield hit(load.tag, load=load.name, leg=leg, remedy=set_value(f"loads[{load.tag}].supply", leg, f"Hang {load.name} on {leg}"))
+            yield hit(load.tag, load=load.name, leg=leg, remedy=set_leg(design.job, load.circuit or load.tag, cast(CircuitLeg, leg)))
 
 
-@rule("brief.leg-missing", "stop", "{load} hangs on {supply}, but these inverters give one AC line only.", PRACTICE)
+@rule("brief.leg-missing", "stop", "{load} hangs on {supply}, but these inverters give {lines} only.", PRACTICE)
 def leg_missing(design: Design) -> Iterator[Hit]:
     """A leg named where there are none."""
-    if two_legs(design.job.inverters.stacking):
-        return
+    lines = LINES[design.job.inverters.stacking]
+    given = "one AC line" if lines == ("AC",) else " and ".join((", ".join(lines[:-1]), lines[-1]))
+    remedy_supply = "AC" if lines == ("AC",) else "leg_open"
     for load in design.job.loads:
-        if load.supply in ("L1", "L2", "L1+L2"):
-            yield hit(load.tag, load=load.name, supply=load.supply, remedy=set_value(f"loads[{load.tag}].supply", "AC", f"Feed {load.name} from AC"))
+        if load.supply in ("leg_open", "AC", *DC_VOLTS) or set(load.supply.split("+")) <= set(lines):
+            continue
+        remedy = set_value(f"loads[{load.tag}].supply", remedy_supply, f"Feed {load.name} from {'AC' if len(lines) == 1 else 'a leg to be chosen'}")
+        yield hit(load.tag, load=load.name, supply=load.supply, lines=given, remedy=remedy)
+    for circuit in design.job.ac.circuits:
+        if circuit.leg != "open" and not set(circuit.leg.split("+")) <= set(lines):
+            remedy = set_value(f"ac.circuits[{circuit.tag}].leg", "open", f"Leave the leg of {circuit.name} open")
+            yield hit(circuit.tag, load=circuit.name, supply=circuit.leg, lines=given, remedy=remedy)
 
 
 @rule(
     "brief.across-dead",
     "stop",
-    "{load} needs 240 V, but with both legs in phase there is none between them.",
+    "{load} hangs across lines, but {stacking} there is no voltage between them.",
     "textbook relation: |V1 − V2| of equal phasors is zero",
 )
 def across_dead(design: Design) -> Iterator[Hit]:
     """A load across both legs while they are in phase."""
     for tag in design.inverters.dead_across:
         load = next(one for one in design.job.loads if one.tag == tag)
-        yield hit(tag, load=load.name, remedy=set_stacking("split_phase"))
+        stacking = STACKING_WORDS[design.job.inverters.stacking]
+        yield hit(tag, load=load.name, stacking=stacking, remedy=set_stacking("split_phase"))
 
 
 @rule("brief.nothing-painted", "note", "{load} is never painted on any day, so it counts for nothing but standby.", PRACTICE)

@@ -7,7 +7,9 @@ from collections.abc import Iterator
 from weighty_axle.design.brief import FEEDS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE
-from weighty_axle.job.edits import Edit, set_stacking, set_value
+from weighty_axle.job.ac import LINES
+from weighty_axle.job.ac_edits import set_stacking
+from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Load
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 
@@ -21,7 +23,8 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
     currents = design.inverters.currents
     if currents is None or currents.leg_balance.value <= HEAVY_LEG:
         return
-    heavy = "L1" if currents.l1_a.value > currents.l2_a.value else "L2"
+    lines = LINES[design.job.inverters.stacking]
+    heavy = max(zip(lines, currents.lines_a, strict=True), key=lambda pair: pair[1].value)[0]
     units = tuple(unit.tag for unit in design.job.inverters.units if unit.leg == heavy)
     yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=_best_move(design, heavy))
 
@@ -69,7 +72,7 @@ def leg_without_unit(design: Design) -> Iterator[Hit]:
 @rule("inverters.limit-over-socket", "stop", "{source} is set to {limit}; the socket gives {rating}.", PRACTICE)
 def limit_over_socket(design: Design) -> Iterator[Hit]:
     """Source limit above the socket."""
-    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         if source.limit_a > source.amps:
             yield hit(
                 source.tag,
@@ -88,7 +91,7 @@ def limit_over_socket(design: Design) -> Iterator[Hit]:
 )
 def limit_over_continuous(design: Design) -> Iterator[Hit]:
     """Source limit above what the socket gives for hours."""
-    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         safe = row.recommended_limit_a
         if safe.value + 0.05 < source.limit_a <= source.amps:
             yield hit(source.tag, source=source.name, limit=amps(source.limit_a), safe=safe, remedy=_set_limit(source.tag, source.name, safe.value))
@@ -141,6 +144,6 @@ def half_power_per_leg(design: Design) -> Iterator[Hit]:
 )
 def charge_from_low_source(design: Design) -> Iterator[Hit]:
     """A source that cannot charge and run at once."""
-    for source, row in zip(design.job.inverters.sources, design.inverters.sources, strict=True):
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         if row.charge_left_a.value <= 0 and row.assist_w.value > 0:
             yield hit(source.tag, source=source.name, assist=row.assist_w)

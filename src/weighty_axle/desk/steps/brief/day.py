@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QWidget
 
-from weighty_axle.design.brief import two_legs
 from weighty_axle.design.seasons import SEASONS
 from weighty_axle.desk.background import Background, Task
 from weighty_axle.desk.commands import Command
@@ -21,6 +20,7 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.brief_edits import add_load, copy_day
+from weighty_axle.job.ac import LINES
 from weighty_axle.job.edits import Edit, next_tag, remove, set_value
 from weighty_axle.job.model import DayKind, Job, Load, Pattern, Season, Span, Supply
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from weighty_axle.reference.appliances import Appliance
 
 SUPPLIES = (
-    ("leg_open", "leg open"), ("L1", "leg L1"), ("L2", "leg L2"), ("L1+L2", "240 V, both legs"), ("AC", "AC, one line"), ("DC_12", "12 V DC"), ("DC_24", "24 V DC"),
+    ("leg_open", "leg open"), ("L1", "leg L1"), ("L2", "leg L2"), ("L3", "leg L3"), ("L1+L2", "across both legs"), ("L1+L2+L3", "three-phase"), ("AC", "AC, one line"), ("DC_12", "12 V DC"), ("DC_24", "24 V DC"),
     ("DC_48", "48 V DC"),
 )  # fmt: skip
 LOAD_FIELDS = (
@@ -61,6 +61,7 @@ MORE_FIELDS = (
     Field("Cycle, min", "loads[{tag}].cycle_min", NUMBER),
     Field("Standby", "loads[{tag}].standby_w", POWER),
     *(Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season)) for season in SEASONS),
+    Field("Charges the bank", "loads[{tag}].charges_bank", bool),
     Field("Values from", "loads[{tag}].note", str, wide=2),
 )
 
@@ -252,11 +253,11 @@ class DayLeaf(Leaf):
         patterns: dict[str, Pattern] = (
             {kind.tag: (Span(0, 1440, 1.0),) for kind in job.day_kinds if kind.use != "stored"} if one.must_run else {self.kind.tag: _MIDDAY}
         )
-        self._put(load_of(one, next_tag(job, "LD"), two_legs=two_legs(job.inverters.stacking), patterns=patterns))
+        self._put(load_of(one, next_tag(job, "LD"), job.inverters, patterns=patterns))
 
     def _add_blank(self) -> None:
         job = self.session.shown.job
-        supply: Supply = "leg_open" if two_legs(job.inverters.stacking) else "AC"
+        supply: Supply = "leg_open" if len(LINES[job.inverters.stacking]) > 1 else "AC"
         self._put(Load(tag=next_tag(job, "LD"), name="New load", supply=supply, running_w=100.0, power_factor=1.0, patterns={self.kind.tag: _MIDDAY}))
 
     def _apply(self, edit: Edit) -> None:

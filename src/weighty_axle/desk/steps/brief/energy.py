@@ -16,7 +16,7 @@ from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.units import System, show
 
 _SUPPLIES = (
-    ("AC", Qt.BrushStyle.SolidPattern), ("L1", Qt.BrushStyle.SolidPattern), ("L2", Qt.BrushStyle.BDiagPattern), ("L1+L2", Qt.BrushStyle.DiagCrossPattern),
+    ("AC", Qt.BrushStyle.SolidPattern), ("L1", Qt.BrushStyle.SolidPattern), ("L2", Qt.BrushStyle.BDiagPattern), ("L3", Qt.BrushStyle.FDiagPattern), ("L1+L2", Qt.BrushStyle.DiagCrossPattern), ("L1+L2+L3", Qt.BrushStyle.CrossPattern),
     ("DC_12", Qt.BrushStyle.Dense5Pattern), ("DC_24", Qt.BrushStyle.Dense3Pattern), ("DC_48", Qt.BrushStyle.Dense2Pattern),
 )  # fmt: skip
 _LOSSES = (

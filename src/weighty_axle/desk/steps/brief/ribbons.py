@@ -24,7 +24,7 @@ from weighty_axle.units import show
 ROW, TOP, LABELS, END = 20, 18, 250, 10
 SNAP_MIN, KEY_MIN = 5, 15
 SUPPLY_MARKS = {
-    "L1": "L1", "L2": "L2", "L1+L2": "L1+L2", "leg_open": "leg?", "AC": "AC", "DC_12": "12 V", "DC_24": "24 V", "DC_48": "48 V",
+    "L1": "L1", "L2": "L2", "L3": "L3", "L1+L2": "L1+L2", "L1+L2+L3": "3-ph", "leg_open": "leg?", "AC": "AC", "DC_12": "12 V", "DC_24": "24 V", "DC_48": "48 V",
 }  # fmt: skip
 _strokes = itertools.count(1)
 

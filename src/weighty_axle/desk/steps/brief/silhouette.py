@@ -182,7 +182,7 @@ class Silhouette(Canvas):
 
 def _ceilings(design: Design) -> list[_Ceiling]:
     """Inverters, the strongest inlet, and every generator."""
-    now, sources = look(), list(zip(design.job.inverters.sources, design.inverters.sources, strict=True))
+    now, sources = look(), list(zip(design.job.inverters.sources, design.sources, strict=True))
     found = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), now.stop)]
     inlets = [(source.name, row.continuous_w.value, now.check) for source, row in sources if source.kind == "shore"]
     return (

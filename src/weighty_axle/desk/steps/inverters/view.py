@@ -14,8 +14,10 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.job.edits import STACKING_WORDS, Edit, remove, set_stacking, set_value
-from weighty_axle.job.model import Job, Source
+from weighty_axle.job.ac import Source
+from weighty_axle.job.ac_edits import STACKING_WORDS, set_stacking
+from weighty_axle.job.edits import Edit, remove, set_value
+from weighty_axle.job.model import Job
 from weighty_axle.job.parts import InverterSpec
 from weighty_axle.reference.tables import UsualSource, inverters, usual_sources
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, POWER, System

@@ -1,0 +1,144 @@
+"""Named changes to the AC side: stacking, legs, inlets, panels, circuits, selectors."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking
+from weighty_axle.job.edits import Edit, next_tag, value_at, with_value
+from weighty_axle.job.model import Job
+
+STACKING_WORDS: dict[Stacking, str] = {
+    "single": "single",
+    "parallel": "in parallel",
+    "split_phase": "split-phase",
+    "legs_in_phase": "with both legs in phase",
+    "one_two_legs": "two legs from each unit",
+    "independent": "independent",
+    "three_phase": "three-phase",
+}
+
+
+def set_stacking(stacking: Stacking) -> Edit:
+    """Other stacking; lines of the inverters follow, in turn over the lines there are."""
+
+    def apply(job: Job) -> Job:
+        return replace(job, inverters=replace(job.inverters, stacking=stacking, units=legs_for(stacking, job.inverters.units)))
+
+    return Edit(f"Stack the inverters {STACKING_WORDS[stacking]}", apply)
+
+
+def legs_for(stacking: Stacking, units: tuple[Inverter, ...]) -> tuple[Inverter, ...]:
+    """Inverters each on a line the stacking has: as they are where that fits, in turn where it does not."""
+    lines = LINES[stacking]
+    if stacking == "one_two_legs":
+        return tuple(replace(unit, leg="L1+L2") for unit in units)
+    return tuple(unit if unit.leg in lines else replace(unit, leg=lines[index % len(lines)]) for index, unit in enumerate(units))
+
+
+# ---- circuits ------------------------------------------------------------------------------------------------
+
+
+def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
+    """Move a circuit, or a load that has none, to a leg."""
+    known = {circuit.tag: circuit for circuit in job.ac.circuits}
+    if tag in known:
+        return Edit(f"Move {known[tag].name} to {leg}", lambda job: with_value(job, f"ac.circuits[{tag}].leg", leg))
+    name = value_at(job, f"loads[{tag}]").name
+    return Edit(f"Move {name} to {leg}", lambda job: with_value(job, f"loads[{tag}].supply", leg))
+
+
+def set_legs(legs: dict[str, CircuitLeg], label: str) -> Edit:
+    """Move several circuits, and loads that have none, at once."""
+
+    def apply(job: Job) -> Job:
+        for tag, leg in legs.items():
+            job = set_leg(job, tag, leg).apply(job)
+        return job
+
+    return Edit(label, apply)
+
+
+# ---- parts ---------------------------------------------------------------------------------------------------
+
+
+def add_inlet() -> Edit:
+    """One more inlet with as many lines as the inverters have."""
+
+    def apply(job: Job) -> Job:
+        lines = len(LINES[job.inverters.stacking])
+        made = Inlet(tag=next_tag(job, "IN"), name=f"Inlet {len(job.ac.inlets) + 1}", amps=50.0 if lines == 2 else 32.0, lines=lines)
+        return _with(job, inlets=(*job.ac.inlets, made))
+
+    return Edit("Add an inlet", apply)
+
+
+def add_panel(fed_from: str = FROM_INVERTERS) -> Edit:
+    """One more panel."""
+
+    def apply(job: Job) -> Job:
+        made = Panel(tag=next_tag(job, "PNL"), name=f"Panel {len(job.ac.panels) + 1}", fed_from=fed_from)
+        return _with(job, panels=(*job.ac.panels, made))
+
+    return Edit("Add a panel", apply)
+
+
+def add_circuit(panel: str = "") -> Edit:
+    """One more circuit in a panel."""
+
+    def apply(job: Job) -> Job:
+        made = Circuit(tag=next_tag(job, "CK"), name="New circuit", panel=panel)
+        return _with(job, circuits=(*job.ac.circuits, made))
+
+    return Edit("Add a circuit", apply)
+
+
+def add_selector(made: Selector, feeds_inverters: bool) -> Edit:
+    """A selector; where it feeds the inverters, their input is taken from it."""
+
+    def apply(job: Job) -> Job:
+        changed = _with(job, selectors=(*job.ac.selectors, made))
+        return _with(changed, inverters_fed_from=made.tag) if feeds_inverters else changed
+
+    return Edit(f"Add {made.name}", apply)
+
+
+def remove_part(tag: str) -> Edit:
+    """Take an inlet, panel, circuit or selector away; what named it goes back to the plainest: first inlet, feeder's feeder, no circuit."""
+
+    def apply(job: Job) -> Job:
+        ac = job.ac
+        gone = next((panel for panel in ac.panels if panel.tag == tag), None)
+        inlets = tuple(one for one in ac.inlets if one.tag != tag)
+        first = inlets[0].tag if inlets else FROM_INVERTERS
+        feed = gone.fed_from if gone is not None else first if any(one.tag == tag for one in ac.inlets) else FROM_INVERTERS
+        panels = tuple(replace(one, fed_from=feed) if one.fed_from == tag else one for one in ac.panels if one.tag != tag)
+        circuits = tuple(
+            replace(one, panel="" if one.panel == tag else one.panel, shares_neutral="" if one.shares_neutral == tag else one.shares_neutral)
+            for one in ac.circuits if one.tag != tag
+        )  # fmt: skip
+        selectors = tuple(_without(one, tag) for one in ac.selectors if one.tag != tag)
+        fed_from = "" if ac.inverters_fed_from == tag else ac.inverters_fed_from
+        loads = tuple(replace(load, circuit="") if load.circuit == tag else load for load in job.loads)
+        sources = tuple(replace(one, inlet="") if one.inlet == tag else one for one in job.inverters.sources)
+        changed = replace(ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from)
+        return replace(job, ac=changed, loads=loads, inverters=replace(job.inverters, sources=sources))
+
+    return Edit(f"Remove {tag}", apply)
+
+
+def _without(selector: Selector, tag: str) -> Selector:
+    def keeps(name: str) -> bool:
+        return name.split(".")[0] != tag
+
+    positions = tuple(
+        replace(position, contacts=tuple(one for one in position.contacts if keeps(one.start) and keeps(one.end))) for position in selector.positions
+    )
+    return replace(selector, positions=positions)
+
+
+def _with(job: Job, **parts: Any) -> Job:
+    changed: AcSide = replace(job.ac, **parts)
+    return replace(job, ac=changed)
