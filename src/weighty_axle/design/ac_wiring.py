@@ -103,6 +103,12 @@ def live_circuits(ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], in
     return tuple(found)
 
 
+def before_loads(ac: AcSide, loads: tuple[Load, ...], wiring: AcWiring) -> tuple[str, ...]:
+    """Tags of loads in panels before the inverters: they run only when plugged in."""
+    before = {circuit.tag for circuit in ac.circuits if circuit.panel in wiring.before}
+    return tuple(load.tag for load in loads if load.circuit in before)
+
+
 def _lines_of(leg: str, inverters: Inverters) -> tuple[str, ...]:
     return ("L1",) if leg in ("AC", "open") or LINES[inverters.stacking] == ("AC",) else tuple(leg.split("+"))
 

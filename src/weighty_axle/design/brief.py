@@ -168,15 +168,16 @@ def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, co
     return tuple(draws)
 
 
-def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season) -> tuple[Row, ...]:
-    """What runs or stands by on a kind of day in a season."""
+def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tuple[str, ...]) -> tuple[Row, ...]:
+    """What runs or stands by on a kind of day in a season; loads `before` the inverters only on days hooked up."""
     rows, tag, inverters_on = [], kind.tag, kind.inverters_on
+    dark = set() if kind.use == "hooked_up" else set(before)
     for load, channel, supply, full_w, full_var, standby_w, at_load in draws:
         spans = load.patterns.get(tag, ())
         if not (spans or standby_w) or not (inverters_on or channel == DC_CHANNEL):
             continue
         season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
-        if season_share:
+        if season_share and load.tag not in dark:
             rows.append(Row(load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans))
     return tuple(rows)
 

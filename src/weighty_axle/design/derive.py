@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from msgspec import Struct
 
-from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, ac_wiring, live_circuits
+from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
 from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
 from weighty_axle.design.charging import ChargingResult, charging
@@ -23,7 +23,7 @@ from weighty_axle.design.roof import RoofResult, roof
 from weighty_axle.design.seasons import seasons_lived
 from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
 from weighty_axle.design.sharing import pack_states
-from weighty_axle.design.sources import SourceRow, sources
+from weighty_axle.design.sources import SourceRow, before_current, sources
 from weighty_axle.design.states import StatesResult, states
 from weighty_axle.design.storage import StorageResult, storage
 from weighty_axle.design.voltages import VoltagesResult, voltages
@@ -102,9 +102,10 @@ class Deriver:
         audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
         battery = do(bank, ratings, stated.inverters, day)
         legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, day)
-        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, day, ratings)
         wired = do(ac_wiring, stated.ac, stated.inverters)
         circuits = do(live_circuits, stated.ac, stated.loads, day.feeds, stated.inverters)
+        before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
+        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, day, ratings, before_a)
         groups = do(members_of, wired, circuits)
         sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in day.profiles.values())
         boards = do(panels, wired, circuits, sums, stated.inverters, stated.practice, day)
@@ -139,6 +140,7 @@ class Deriver:
         """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""
         do = self._once
         feeds, curve = do(feeds_of, job.loads, job.ac.circuits, job.inverters.stacking), do(loss_curve, job.inverters)
+        before = do(before_loads, job.ac, job.loads, do(ac_wiring, job.ac, job.inverters))
         lived = do(seasons_lived, job.stays, job.day_kinds)
         draws = do(draws_of, job.loads, feeds, bank_class, job.wiring.converter_efficiency)
         profiles: list[Profile] = []
@@ -146,7 +148,7 @@ class Deriver:
             groups = seasons_alike(job.loads, kind, lived[kind.tag])
             for seasons in groups:
                 key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
-                rows = rows_of(draws, kind, seasons[0])
+                rows = rows_of(draws, kind, seasons[0], before)
                 profiles.append(do(profile, key, kind, seasons, rows, job.inverters, curve, part_of=key))
         return do(brief, tuple(profiles), job.loads, job.day_kinds, feeds, job.inverters, curve)
 

@@ -6,12 +6,14 @@ import math
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inlet, Inverters, Source, line_v
-from weighty_axle.job.model import Practice
+from weighty_axle.job.model import Load, Practice
 from weighty_axle.job.survey import Site
+from weighty_axle.physics.phasors import complex_power
 
 CONTINUOUS_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
 """Share of a socket's rating for hours on end. Source: NEC 210.19 and 210.20 (125 % of continuous load), recalled."""
@@ -54,13 +56,26 @@ class SourceRow(Struct, frozen=True):
 
 
 def sources(
-    stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings
+    stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings, before_a: Figure
 ) -> tuple[SourceRow, ...]:  # fmt: skip
     """The ladder, a row for each source.
 
     Source: NEC 210.20, recalled; generator derating common practice; textbook relations.
     """
-    return tuple(_row(source, stated, ac, practice, site, brief, bank) for source in stated.sources)
+    return tuple(_row(source, stated, ac, practice, site, brief, bank, before_a) for source in stated.sources)
+
+
+def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: tuple[Load, ...], inverters: Inverters) -> Figure:
+    """What panels before the inverters draw from the same socket, on the busiest line, everything in them at once."""
+    by_tag = {load.tag: load for load in loads}
+    found = [
+        (line, by_tag[tag], abs(complex_power(by_tag[tag].running_w * by_tag[tag].count, by_tag[tag].power_factor)) / len(circuit.lines))
+        for circuit in circuits if circuit.panel in wiring.before for tag in circuit.loads for line in circuit.lines
+    ]  # fmt: skip
+    on = {line: sum(va for one, _, va in found if one == line) for line in wiring.lines}
+    worst = max(on, key=lambda line: on[line])
+    given = tuple(Given(load.name, va, "VA") for line, load, va in found if line == worst)
+    return Figure("Drawn before the inverters", on[worst] / line_v(inverters), "A", "Σ running apparent power ÷ line voltage", given, TEXTBOOK, "all at once")
 
 
 def generator_w(source: Source, site: Site) -> Figure | None:
@@ -112,7 +127,7 @@ def accepts(source: Source, stated: Inverters) -> bool:
     return True
 
 
-def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings) -> SourceRow:
+def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings, before_a: Figure) -> SourceRow:  # fmt: skip
     """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
     spec, day = stated.spec, brief.days[brief.design_day]
     lines, inlet = len(LINES[stated.stacking]), _inlet(source, ac)
@@ -125,8 +140,8 @@ def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site
     rungs = _rungs(source, ac, practice, generator)
     least = min(rungs, key=lambda rung: rung.good_a)
     recommended = Figure(
-        f"Limit to set at {source.name}", math.floor(least.good_a * 10 + 1e-9) / 10, "A", "least of what the current comes through, for hours, rounded down to 0.1 A",
-        (Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), *((generator,) if generator else ())),
+        f"Limit to set at {source.name}", math.floor(max(0.1, least.good_a - before_a.value) * 10 + 1e-9) / 10, "A", "least of what the current comes through, for hours, less what panels before the inverters draw, rounded down to 0.1 A",
+        (Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), before_a, *((generator,) if generator else ())),
         "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, f"{least.name} limits",
     )  # fmt: skip
     limit = Given("Limit set", source.limit_a, "A")

@@ -42,13 +42,14 @@ class Hazard(Struct, frozen=True):
 
 
 class PanelState(Struct, frozen=True):
-    """A panel in a state: its live lines, what feeds them, where its neutral is bonded, and the RCDs on the way to it (0 mA: none)."""
+    """A panel in a state: its live lines, what feeds them, where its neutral is bonded, and the residual-current devices on the way to it."""
 
     tag: str
     lines: tuple[str, ...]
     fed_by: tuple[str, ...]
     bonds: tuple[str, ...]
     rcds: tuple[str, ...]
+    rcds_ma: tuple[float, ...]
 
 
 class State(Struct, frozen=True):
@@ -287,10 +288,11 @@ class _State:
         lines = tuple(line for line, by in by_line.items() if by)
         fed_by = tuple(dict.fromkeys(one.name for by in by_line.values() for one in by))
         bonds = tuple(self.bonds.get(self.nodes.of(f"{panel.tag}.N"), [])) if lines else ()
-        return PanelState(panel.tag, lines, fed_by, bonds, tuple(self._rcds(panel)) if lines else ())
+        guards = tuple(self._rcds(panel)) if lines else ()
+        return PanelState(panel.tag, lines, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards))
 
-    def _rcds(self, panel: Panel) -> Iterator[str]:
-        """RCDs from a panel up to what feeds it; an inverting unit ends the way."""
+    def _rcds(self, panel: Panel) -> Iterator[tuple[str, float]]:
+        """Residual-current devices [mA] from a panel up to what feeds it; an inverting unit ends the way."""
         by_tag = {one.tag: one for one in self.wiring.panels}
         inlets = {inlet.tag: source for inlet, source in self.sources}
         passing, feed, seen = {unit.tag for unit in self.passing}, panel.tag, set[str]()
@@ -298,7 +300,7 @@ class _State:
             seen.add(feed)
             if feed in by_tag:
                 if by_tag[feed].rcd_ma:
-                    yield f"{by_tag[feed].name}, {by_tag[feed].rcd_ma:g} mA"
+                    yield by_tag[feed].name, by_tag[feed].rcd_ma
                 feed = self._through(by_tag[feed].fed_from, feed)
             if feed == FROM_INVERTERS:
                 feed = self.wiring.units[0].tag
@@ -308,7 +310,7 @@ class _State:
                 feed = self._through(self.wiring.fed_from, feed)
             if feed in inlets:
                 if inlets[feed].rcd_ma:
-                    yield f"{inlets[feed].name}, {inlets[feed].rcd_ma:g} mA"
+                    yield inlets[feed].name, inlets[feed].rcd_ma
                 return
 
     def _through(self, feed: str, to: str) -> str:

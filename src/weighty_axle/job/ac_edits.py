@@ -7,8 +7,9 @@ from typing import Any
 from msgspec.structs import replace
 
 from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking
-from weighty_axle.job.edits import Edit, next_tag, value_at, with_value
+from weighty_axle.job.edits import GAP_M, Edit, next_tag, value_at, with_value
 from weighty_axle.job.model import Job
+from weighty_axle.job.parts import InverterSpec
 
 STACKING_WORDS: dict[Stacking, str] = {
     "single": "single",
@@ -142,3 +143,31 @@ def _without(selector: Selector, tag: str) -> Selector:
 def _with(job: Job, **parts: Any) -> Job:
     changed: AcSide = replace(job.ac, **parts)
     return replace(job, ac=changed)
+
+
+def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
+    """Other inverters: their type, how many, and how they act together. Units keep tags and places; new ones stand beside the last."""
+
+    def apply(job: Job) -> Job:
+        units = job.inverters.units[:count]
+        while len(units) < count:
+            last, grown = units[-1], replace(job, inverters=replace(job.inverters, units=units))
+            beside = replace(last.place, x_m=round(last.place.x_m + spec.size.length_m + GAP_M, 3))
+            units = (*units, Inverter(tag=next_tag(grown, "INV"), leg="AC", place=beside))
+        changed = replace(job.inverters, spec=spec, stacking=stacking, units=legs_for(stacking, units))
+        return _open_dead_legs(replace(job, inverters=changed))
+
+    return Edit(f"{count} × {spec.name}, {STACKING_WORDS[stacking]}", apply)
+
+
+def _open_dead_legs(job: Job) -> Job:
+    """Loads and circuits on a line that is no longer there: one AC line, or a leg to be chosen. What hangs across lines keeps saying so."""
+    lines = LINES[job.inverters.stacking]
+    fallback = "AC" if lines == ("AC",) else "leg_open"
+
+    def fits(leg: str) -> bool:
+        return leg.startswith("DC") or "+" in leg or leg in (fallback, "open") or (lines != ("AC",) and leg in lines)
+
+    loads = tuple(load if fits(load.supply) else replace(load, supply=fallback) for load in job.loads)
+    circuits = tuple(one if fits(one.leg) else replace(one, leg="open") for one in job.ac.circuits)
+    return replace(job, loads=loads, ac=replace(job.ac, circuits=circuits))

@@ -99,7 +99,8 @@ def free_tags(job: Job, stem: str) -> Iterator[str]:
 
 # ---- bank --------------------------------------------------------------------------------------
 
-_GAP_M = 0.02
+GAP_M = 0.02
+"""Room between two units put side by side [m]."""
 
 
 def set_pack_count(count: int) -> Edit:
@@ -109,7 +110,7 @@ def set_pack_count(count: int) -> Edit:
         packs = job.bank.packs[:count]
         while len(packs) < count:
             last = packs[-1].place
-            place = replace(last, x_m=round(last.x_m + job.bank.spec.size.length_m + _GAP_M, 3))
+            place = replace(last, x_m=round(last.x_m + job.bank.spec.size.length_m + GAP_M, 3))
             grown = replace(job, bank=replace(job.bank, packs=packs))
             packs = (*packs, Pack(tag=next_tag(grown, "BP"), place=place))
         return replace(job, bank=replace(job.bank, packs=packs))
@@ -208,7 +209,7 @@ def add_module(string: str) -> Edit:
         rear = max(roof.modules, key=lambda one: one.x_m, default=None)
         new = Module(
             tag=next_tag(job, "PV"),
-            x_m=round(rear.x_m + step + _GAP_M, 3) if rear else round(roof.start_m + step, 3),
+            x_m=round(rear.x_m + step + GAP_M, 3) if rear else round(roof.start_m + step, 3),
             y_m=rear.y_m if rear else 0.0,
             turned=rear.turned if rear else False,
             string=string,

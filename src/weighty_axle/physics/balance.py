@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 CLOSE_VA = 5.0
 """Nothing better is sought for less than this: 0.04 A of 120 V."""
 _MOST_TRIED_BITS = 14
+_MOST_TRIED_WHOLE = 2**22
 _RESTARTS = 200
 _SEARCH_S = 0.12
 
@@ -74,6 +75,13 @@ def best_balance(items: Sequence[Item], fixed: Powers, *, seconds: float = 3.0) 
     free = [index for index, one in enumerate(items) if len(one.choices) > 1]
     stacks = [np.stack(items[index].choices) for index in free]
     stacks, base, kept = _ruling_steps(stacks, base)
+    if stacks and np.prod([float(len(one)) for one in stacks]) * base.size <= _MOST_TRIED_WHOLE:
+        chosen = [0] * len(items)
+        best, worst = _every_way(stacks, base)
+        for index, choice in zip(free, best, strict=True):
+            chosen[index] = choice
+        ways = int(np.prod([len(one) for one in stacks]))
+        return Balance(tuple(chosen), worst, worst, f"every one of {ways} ways was tried in each of {kept} ruling steps")
     bound, how = _bound(stacks, base)
     # A line never carries more than all lines together: a step whose whole is below the bound cannot rule.
     whole = np.abs(base.sum(axis=0) + sum((stack[0].sum(axis=0) for stack in stacks), np.zeros(base.shape[1])))
@@ -99,6 +107,24 @@ def _ruling_steps(stacks: list[Powers], base: Powers) -> tuple[list[Powers], Pow
     under: NDArray[np.bool_] = np.all(drawn[:, :, None] <= drawn[:, None, :], axis=0) & ~np.eye(drawn.shape[1], dtype=np.bool_)
     kept = first[~under.any(axis=1)]
     return [stack[:, :, kept] for stack in stacks], base[:, kept], len(kept)
+
+
+def _every_way(stacks: list[Powers], base: Powers) -> tuple[list[int], float]:
+    """The best of all assignments: every way of the first half of the circuits against every way of the second."""
+    halves: list[tuple[Powers, list[tuple[int, ...]]]] = []
+    for half in (stacks[: len(stacks) // 2], stacks[len(stacks) // 2 :]):
+        totals = np.zeros((1, *base.shape), dtype=np.complex128)
+        for stack in half:
+            totals = (totals[:, None] + stack[None]).reshape(-1, *base.shape)
+        halves.append((totals, list(itertools.product(*(range(len(stack)) for stack in half)))))
+    (first, first_ways), (second, second_ways) = halves
+    best, chosen = np.inf, [0] * len(stacks)
+    for total, way in zip(first + base[None], first_ways, strict=True):
+        worst = _worst_of_each(total[None] + second)
+        at = int(worst.argmin())
+        if worst[at] < best - 1e-9:
+            best, chosen = float(worst[at]), [*way, *second_ways[at]]
+    return chosen, best
 
 
 def _worst(total: Powers) -> float:

@@ -74,7 +74,9 @@ def leg_missing(design: Design) -> Iterator[Hit]:
     for load in design.job.loads:
         if load.supply in ("leg_open", "AC", *DC_VOLTS) or set(load.supply.split("+")) <= set(lines):
             continue
-        remedy = set_value(f"loads[{load.tag}].supply", remedy_supply, f"Feed {load.name} from {'AC' if len(lines) == 1 else 'a leg to be chosen'}")
+        # What hangs across lines wants their voltage: one line of less is no remedy.
+        label = f"Feed {load.name} from {'AC' if len(lines) == 1 else 'a leg to be chosen'}"
+        remedy = None if "+" in load.supply else set_value(f"loads[{load.tag}].supply", remedy_supply, label)
         yield hit(load.tag, load=load.name, supply=load.supply, lines=given, remedy=remedy)
     for circuit in design.job.ac.circuits:
         if circuit.leg != "open" and not set(circuit.leg.split("+")) <= set(lines):

@@ -86,7 +86,7 @@ def limit_over_socket(design: Design) -> Iterator[Hit]:
 @rule(
     "inverters.limit-over-continuous",
     "check",
-    "{source} is set to {limit}; for hours on end the socket is good for {safe}.",
+    "{source} is set to {limit}; {what} is good for {safe} for hours on end.",
     "NEC 210.20 (125 % of continuous load), recalled",
 )
 def limit_over_continuous(design: Design) -> Iterator[Hit]:
@@ -94,27 +94,18 @@ def limit_over_continuous(design: Design) -> Iterator[Hit]:
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         safe = row.recommended_limit_a
         if safe.value + 0.05 < source.limit_a <= source.amps:
-            yield hit(source.tag, source=source.name, limit=amps(source.limit_a), safe=safe, remedy=_set_limit(source.tag, source.name, safe.value))
+            yield hit(source.tag, source=source.name, limit=amps(source.limit_a), what=row.weakest.name, safe=safe, remedy=_set_limit(source.tag, source.name, safe.value))
 
 
 def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
     return set_value(f"inverters.sources[{tag}].limit_a", limit_a, f"Limit {name} to {limit_a:g} A")
 
 
-@rule("inverters.source-without-240", "note", "{source} feeds both legs from one line: {loads} must run from the bank.", PRACTICE)
-def source_without_240(design: Design) -> Iterator[Hit]:
-    """240 V loads on a source that gives none."""
-    across = [load.name for load in design.job.loads if design.brief.feeds[load.tag] == "L1+L2"]
-    for source in design.job.inverters.sources:
-        if across and source.legs_in_phase and source.amps >= 30:
-            yield hit(source.tag, source=source.name, loads=", ".join(across))
-
-
 @rule("inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relay of {inverter} carries {limit}.", "inverter datasheet")
 def relay_over(design: Design) -> Iterator[Hit]:
     """Pass-through above the transfer relay."""
-    spec, legs = design.job.inverters.spec, max(1, len(design.inverters.legs))
-    per_leg = spec.transfer_a * max(1, len(design.job.inverters.units) // legs)
+    spec = design.job.inverters.spec
+    per_leg = spec.transfer_a * min((leg.units for leg in design.inverters.legs if leg.units), default=1)
     for source in design.job.inverters.sources:
         if source.limit_a > per_leg:
             yield hit(source.tag, source=source.name, current=amps(source.limit_a), inverter=spec.name, limit=amps(per_leg))

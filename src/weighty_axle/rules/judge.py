@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from weighty_axle.design.derive import Design
-from weighty_axle.rules import bank, brief, charging, equipment, inverters, place, roof, settings, wiring
+from weighty_axle.rules import ac_side, bank, brief, charging, equipment, inverters, place, roof, settings, wiring
 from weighty_axle.rules.registry import RULES, SEVERITIES, STEPS, Finding
 
 # Importing a step's module registers its rules; the tuple keeps the order of the work in sight.
-STEP_MODULES = (brief, equipment, bank, inverters, roof, charging, place, wiring, settings)
+STEP_MODULES = (brief, equipment, bank, inverters, ac_side, roof, charging, place, wiring, settings)
 
 
 def judge(design: Design) -> tuple[Finding, ...]:

@@ -19,8 +19,8 @@ from weighty_axle.desk.steps.brief.silhouette import Silhouette
 from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.brief_edits import add_load, copy_day
 from weighty_axle.job.ac import LINES
+from weighty_axle.job.brief_edits import add_load, copy_day
 from weighty_axle.job.edits import Edit, next_tag, remove, set_value
 from weighty_axle.job.model import DayKind, Job, Load, Pattern, Season, Span, Supply
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show

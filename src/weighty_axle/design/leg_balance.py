@@ -1,0 +1,127 @@
+"""Balance of the legs: which circuits may move, what each draws in every step, and the assignment nothing better exists than."""
+
+from __future__ import annotations
+
+from typing import cast
+
+import numpy as np
+from msgspec import Struct
+
+from weighty_axle.design.ac_wiring import LiveCircuit
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg, line_v
+from weighty_axle.job.ac_edits import set_legs
+from weighty_axle.job.edits import Edit
+from weighty_axle.physics.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
+
+
+class Balanced(Struct, frozen=True):
+    """The best legs found: what moves, the worst line before and after, what no assignment can be below, and the proof in words."""
+
+    moves: dict[str, CircuitLeg]
+    before_va: Figure
+    after_va: Figure
+    bound_va: Figure
+    proven: bool
+    proof: str
+
+    @property
+    def edit(self) -> Edit | None:
+        """The change that brings the legs about; None when they are as good already."""
+        return set_legs(self.moves, "Balance the legs") if self.moves else None
+
+
+def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
+    """Best legs of everything that may move; pins and shared neutrals are kept. None where there is one line only.
+
+    Circuits that share a neutral stay on different lines. A circuit in a panel of one line, and one pinned, stays where it is.
+    Source: physics.balance.
+    """
+    lines = design.ac.lines
+    if len(lines) < 2:
+        return None
+    powers = _powers(design)
+    steps = len(next(iter(powers.values()))) if powers else 1
+    fixed = np.zeros((len(lines), steps), dtype=np.complex128)
+    single = [circuit for circuit in design.circuits if len(circuit.lines) == 1]
+    for circuit in design.circuits:
+        if len(circuit.lines) > 1 and design.job.inverters.stacking in BETWEEN_LINES:
+            for line in circuit.lines:
+                fixed[lines.index(line)] += powers[circuit.tag] / len(circuit.lines)
+    groups = _groups(single)
+    items = [_item(group, lines, powers, design) for group in groups]
+    now = fixed.copy()
+    for circuit in single:
+        now[lines.index(circuit.lines[0])] += powers[circuit.tag]
+    before = float(np.abs(now).max())
+    found = best_balance(items, fixed, seconds=seconds)
+    if found.worst_va > before - CLOSE_VA:  # as good already: nothing moves for the sake of moving
+        found = Balance(found.chosen, before, min(found.bound_va, before), found.how)
+        moves: dict[str, CircuitLeg] = {}
+    else:
+        moves = _moves(groups, items, found, lines)
+    volts = Given("Line voltage", line_v(design.job.inverters), "V")
+    given = (Given("Circuits that may move", sum(len(one.choices) > 1 for one in items), "count"), Given("Steps of the painted days", steps, "count"), volts)
+    bound = Figure("No assignment is below", found.bound_va, "VA", "largest over the steps of a floor for that step", given, TEXTBOOK, found.how)
+    return Balanced(
+        moves,
+        Figure("Worst line as it is", before, "VA", "largest | Σ P + jQ | of a line in any step", given, TEXTBOOK),
+        Figure("Worst line, best legs", found.worst_va, "VA", "largest | Σ P + jQ | of a line in any step", (*given, bound), TEXTBOOK),
+        bound, found.proven, found.how,
+    )  # fmt: skip
+
+
+def _powers(design: Design) -> dict[str, Powers]:
+    """Complex power of every circuit in every step of every kind of day [VA]."""
+    profiles = design.brief.profiles.values()
+    counts = [len(one.running_w.values[0]) for one in profiles]
+    found = {circuit.tag: np.zeros(sum(counts), dtype=np.complex128) for circuit in design.circuits}
+    owner = {load: circuit.tag for circuit in design.circuits for load in circuit.loads}
+    start = 0
+    for one, count in zip(profiles, counts, strict=True):
+        times = np.asarray(one.running_w.times_min[:count])
+        for row in one.rows:
+            if row.tag in owner:
+                for span in row.spans:
+                    on = (times >= span.start_min) & (times < span.end_min)
+                    found[owner[row.tag]][start : start + count][on] += complex(row.full_w, row.full_var) * span.level
+        start += count
+    return found
+
+
+def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:
+    """Circuits that must move together: those that share a neutral, the owner of the neutral first."""
+    by_tag = {circuit.tag: circuit for circuit in circuits}
+    groups: dict[str, list[LiveCircuit]] = {circuit.tag: [circuit] for circuit in circuits if circuit.circuit.shares_neutral not in by_tag}
+    for circuit in circuits:
+        owner = circuit.circuit.shares_neutral
+        if owner in groups:
+            groups[owner].append(circuit)
+        elif circuit.tag not in groups:
+            groups[circuit.tag] = [circuit]
+    return list(groups.values())
+
+
+def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Powers], design: Design) -> Item:
+    panels = {panel.tag: panel for panel in design.ac.panels}
+    offsets = [index % len(lines) for index in range(len(group))]
+    pinned = None
+    for circuit, offset in zip(group, offsets, strict=True):
+        own = panels[circuit.panel].line
+        if circuit.circuit.pinned or own:
+            pinned = (lines.index(own or circuit.lines[0]) - offset) % len(lines)
+            break
+    return item([circuit.tag for circuit in group], [list(powers[circuit.tag]) for circuit in group], offsets, len(lines), pinned)
+
+
+def _moves(groups: list[list[LiveCircuit]], items: list[Item], found: Balance, lines: tuple[str, ...]) -> dict[str, CircuitLeg]:
+    moves: dict[str, CircuitLeg] = {}
+    for group, one, choice in zip(groups, items, found.chosen, strict=True):
+        if len(one.choices) == 1:
+            continue
+        for offset, circuit in enumerate(group):
+            line = lines[(choice + offset) % len(lines)]
+            if circuit.lines != (line,):
+                moves[circuit.tag] = cast(CircuitLeg, line)
+    return moves
