@@ -56,6 +56,10 @@ def _parser() -> argparse.ArgumentParser:
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
             command.add_argument("--blank", action="store_true", help="lines to fill in by hand instead of what is known")
+        if name == "card":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+            command.add_argument("--selector", action="store_true", help="the selectors' card instead of the inlet door's")
         if name == "shots":
             command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
     return parser
@@ -159,6 +163,25 @@ def _survey(options: argparse.Namespace) -> int:
     return 0
 
 
+def _card(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
+
+    design = derive(read_job(options.job))
+    if options.selector and not design.job.ac.selectors:
+        print("weighty-axle: this job has no selector", file=sys.stderr)
+        return 2
+    card = (
+        write_selector_cards(design, options.output, today=date.today())
+        if options.selector
+        else write_inlet_card(design, options.output, today=date.today(), system="metric")
+    )
+    print(card)
+    return 0
+
+
 def _shots(options: argparse.Namespace) -> int:
     from weighty_axle.desk.shots import take_all
 
@@ -192,6 +215,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "check": ("print the findings", _check),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
+    "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),
 }

@@ -117,7 +117,9 @@ def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
     """The wiring in force; where nothing is stated, the plainest: one inlet, the inverters, one panel."""
     lines = tuple("L1" if line == "AC" else line for line in LINES[inverters.stacking])
     most = max((source.legs for source in inverters.sources), default=1)
-    inlets = ac.inlets or (Inlet(tag=IMPLIED_INLET, name="Inlet", amps=max((s.amps for s in inverters.sources), default=16.0), lines=max(most, len(lines))),)
+    inlets = ac.inlets or (
+        Inlet(tag=IMPLIED_INLET, name="Inlet", amps=max((s.amps for s in inverters.sources), default=16.0), lines=max(most, len(lines))),
+    )
     panels = ac.panels or (Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters"),)
     fed_from = ac.inverters_fed_from or inlets[0].tag
     made = AcWiring(inlets, panels, ac.selectors, inverters.units, fed_from, lines, ())

@@ -255,7 +255,10 @@ def _losses_w(curve: LossCurve, inverters: Inverters, mean_w: Steps) -> tuple[fl
     p0, r1, r2 = curve
     lines = LINES[inverters.stacking]
     shared = _shared_channels(inverters.stacking)
-    on_lines = [[own + sum(mean_w.values[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_w.values[_CHANNEL[line]])] for line in lines]
+    on_lines = [
+        [own + sum(mean_w.values[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_w.values[_CHANNEL[line]])]
+        for line in lines
+    ]
     if inverters.stacking == "one_two_legs":
         on_lines, counts = [[sum(powers) for powers in zip(*on_lines, strict=True)]], [len(inverters.units)]
     else:

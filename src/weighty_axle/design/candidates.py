@@ -129,7 +129,14 @@ def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stack
     names = {load.tag: load.name for load in made.loads}
     worst = max(legs, key=lambda leg: leg.worst_va.value / max(leg.continuous_va.value, 1e-9))
     start = max(legs, key=lambda leg: leg.start_va.value / max(leg.surge_va.value, 1e-9))
-    total = Figure("Continuous together", sum(leg.continuous_va.value for leg in legs), "VA", "Σ of the lines, at bay heat", tuple(leg.continuous_va for leg in legs), TEXTBOOK)
+    total = Figure(
+        "Continuous together",
+        sum(leg.continuous_va.value for leg in legs),
+        "VA",
+        "Σ of the lines, at bay heat",
+        tuple(leg.continuous_va for leg in legs),
+        TEXTBOOK,
+    )
     sleep_w = spec.sleep_w
     left, dark = _one_out(design)
     units = Given("Units", count, "count")

@@ -22,7 +22,9 @@ def stacking_selector(job: Job, wiring: AcWiring) -> Edit | None:
         Position(name="In phase", contacts=alike, stacking="legs_in_phase"), Position(name=OFF), Position(name="Split-phase", contacts=apart, stacking="split_phase"),
     )  # fmt: skip
     now = "Split-phase" if job.inverters.stacking == "split_phase" else "In phase"
-    return add_selector(Selector(tag=next_tag(job, "SEL"), name="Stacking selector", positions=positions, now=now, interlocked=True), feeds_inverters=True)
+    return add_selector(
+        Selector(tag=next_tag(job, "SEL"), name="Stacking selector", positions=positions, now=now, interlocked=True), feeds_inverters=True
+    )
 
 
 def bypass_selector(job: Job, wiring: AcWiring) -> Edit:
@@ -55,7 +57,11 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
     Source: common practice, no source: two changes that must agree, made dead, through centre off.
     """
     position = next(one for one in selector.positions if one.name == to)
-    steps = ["Switch off the AC breakers of the loads.", "Turn the inverters off; a remote switch turns off all of them.", "Unplug the lead at the inlet."]
+    steps = [
+        "Switch off the AC breakers of the loads.",
+        "Turn the inverters off; a remote switch turns off all of them.",
+        "Unplug the lead at the inlet.",
+    ]
     centre = next((one.name for one in selector.positions if not one.contacts), None)
     if centre is not None and to != centre:
         steps.append(f"{selector.name} to {centre}. Wait until every inverter's lamp is out.")
@@ -64,7 +70,10 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
         steps.append(f"Configure every inverter {STACKING_WORDS[wanted]}; check each one's reading, not only the first.")
     steps.append(f"{selector.name} to {to}.")
     if wanted is not None:
-        steps += [f"Inverters on, still unplugged: {_measured(wanted, inverters)}.", "Plug in; check the source limit; only then the load breakers, one at a time."]
+        steps += [
+            f"Inverters on, still unplugged: {_measured(wanted, inverters)}.",
+            "Plug in; check the source limit; only then the load breakers, one at a time.",
+        ]
     elif to != centre:
         steps.append("Plug in or turn the inverters on; measure before the load breakers go on, one at a time.")
     return tuple(steps)

@@ -112,7 +112,11 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     at = [(running.between_v(f"{panel.tag}.{line}", f"{panel.tag}.N"), panel) for panel in wiring.panels for line in wiring.lines]
     low, panel = min(at, key=lambda one: one[0])
     low_start = min(starting.between_v(f"{one.tag}.{line}", f"{one.tag}.N") for one in wiring.panels for line in wiring.lines)
-    given: tuple[Given | Figure, ...] = (Given("Voltage of the source", source.volts, "V"), Given("Lead and supply, out and back", source.loop_ohm, "ohm"), *(one.running_a for one in design.panels.circuits))
+    given: tuple[Given | Figure, ...] = (
+        Given("Voltage of the source", source.volts, "V"),
+        Given("Lead and supply, out and back", source.loop_ohm, "ohm"),
+        *(one.running_a for one in design.panels.circuits),
+    )
     formula = "node voltages: source, lead, feeders and neutrals as impedances, loads of constant power"
     return FarEnd(
         panel.tag, Figure(f"Lowest voltage in {panel.name}, {source.name}", low, "V", formula, given, TEXTBOOK, "every circuit at its worst at once"),

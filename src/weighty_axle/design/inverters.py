@@ -198,7 +198,10 @@ def _currents(stated: Inverters, moment: _Moment) -> Currents:
     def figure(name: str, value: float, formula: str) -> Figure:
         return Figure(name, value, "A", formula, inputs, TEXTBOOK, moment.words)
 
-    lines = tuple(figure(f"Current in {line}", abs(one), "conj(S ÷ V) of its own loads and its part of those across lines") for line, one in zip(names, amps, strict=True))
+    lines = tuple(
+        figure(f"Current in {line}", abs(one), "conj(S ÷ V) of its own loads and its part of those across lines")
+        for line, one in zip(names, amps, strict=True)
+    )
     sizes = [abs(one) for one in amps]
     total = sum(sizes)
     split = phase = None
@@ -212,7 +215,13 @@ def _currents(stated: Inverters, moment: _Moment) -> Currents:
         neutral = figure("Current in the neutral", abs(sum(amps)), "−Σ I of all lines")
         between = Figure("Voltage between the legs", abs(volts[0] - volts[1]), "V", "| V1 − V2 |", (leg_v,), TEXTBOOK)
     balance = Figure(
-        "Share of the heaviest leg", max(sizes) / total if total else 1 / len(sizes), "1", "largest line current ÷ sum of all", lines, TEXTBOOK, moment.words
+        "Share of the heaviest leg",
+        max(sizes) / total if total else 1 / len(sizes),
+        "1",
+        "largest line current ÷ sum of all",
+        lines,
+        TEXTBOOK,
+        moment.words,
     )
     return Currents(lines, neutral, split, phase, between, balance)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import cmath
+import math
 from typing import cast
 
 import numpy as np
@@ -10,6 +12,7 @@ from msgspec import Struct
 from weighty_axle.design.ac_wiring import LiveCircuit
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.inverters import line_phasors
 from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg, line_v
 from weighty_axle.job.ac_edits import set_legs
 from weighty_axle.job.edits import Edit
@@ -22,6 +25,8 @@ class Balanced(Struct, frozen=True):
     moves: dict[str, CircuitLeg]
     before_va: Figure
     after_va: Figure
+    neutral_before_va: Figure
+    neutral_after_va: Figure
     bound_va: Figure
     proven: bool
     proof: str
@@ -43,33 +48,70 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
         return None
     powers = _powers(design)
     steps = len(next(iter(powers.values()))) if powers else 1
-    fixed = np.zeros((len(lines), steps), dtype=np.complex128)
+    fixed = _fixed(design, lines, powers)
     single = [circuit for circuit in design.circuits if len(circuit.lines) == 1]
-    for circuit in design.circuits:
-        if len(circuit.lines) > 1 and design.job.inverters.stacking in BETWEEN_LINES:
-            for line in circuit.lines:
-                fixed[lines.index(line)] += powers[circuit.tag] / len(circuit.lines)
     groups = _groups(single)
     items = [_item(group, lines, powers, design) for group in groups]
     now = fixed.copy()
     for circuit in single:
         now[lines.index(circuit.lines[0])] += powers[circuit.tag]
     before = float(np.abs(now).max())
-    found = best_balance(items, fixed, seconds=seconds)
-    if found.worst_va > before - CLOSE_VA:  # as good already: nothing moves for the sake of moving
-        found = Balance(found.chosen, before, min(found.bound_va, before), found.how)
-        moves: dict[str, CircuitLeg] = {}
-    else:
-        moves = _moves(groups, items, found, lines)
+    turns = (
+        None
+        if design.job.inverters.stacking in ("independent", "legs_in_phase")
+        else [math.degrees(cmath.phase(v)) for v in line_phasors(design.job.inverters)]
+    )
+    found = best_balance(items, fixed, angles_deg=turns, seconds=seconds)
+    after = fixed + sum((one.choices[choice] for one, choice in zip(items, found.chosen, strict=True)), np.zeros_like(fixed))
+    neutral_before, neutral_after = _neutral_va(now, turns), _neutral_va(after, turns)
+    gains = found.worst_va < before - CLOSE_VA or (found.worst_va <= before + CLOSE_VA and neutral_after < neutral_before - CLOSE_VA)
+    moves: dict[str, CircuitLeg] = _moves(groups, items, found, lines) if gains else {}
+    if not moves:  # as good already: nothing moves for the sake of moving
+        found, neutral_after = found._replace(worst_va=before, bound_va=min(found.bound_va, before)), neutral_before
     volts = Given("Line voltage", line_v(design.job.inverters), "V")
-    given = (Given("Circuits that may move", sum(len(one.choices) > 1 for one in items), "count"), Given("Steps of the painted days", steps, "count"), volts)
+    given = (
+        Given("Circuits that may move", sum(len(one.choices) > 1 for one in items), "count"),
+        Given("Steps of the painted days", steps, "count"),
+        volts,
+    )
     bound = Figure("No assignment is below", found.bound_va, "VA", "largest over the steps of a floor for that step", given, TEXTBOOK, found.how)
     return Balanced(
         moves,
         Figure("Worst line as it is", before, "VA", "largest | Σ P + jQ | of a line in any step", given, TEXTBOOK),
         Figure("Worst line, best legs", found.worst_va, "VA", "largest | Σ P + jQ | of a line in any step", (*given, bound), TEXTBOOK),
+        Figure("Neutral as it is", neutral_before, "VA", "largest | Σ S of the lines, turned by their angles | in any step", given, TEXTBOOK),
+        Figure("Neutral, best legs", neutral_after, "VA", "largest | Σ S of the lines, turned by their angles | in any step", given, TEXTBOOK),
         bound, found.proven, found.how,
     )  # fmt: skip
+
+
+def _neutral_va(totals: Powers, turns: list[float] | None) -> float:
+    """Largest neutral current in any step times the line voltage [VA]; 0 where legs cannot change it."""
+    if turns is None:
+        return 0.0
+    return float(np.abs(np.tensordot(np.exp(-1j * np.deg2rad(turns)), totals, axes=(0, 0))).max())
+
+
+def best_move(design: Design) -> tuple[str, CircuitLeg, float] | None:
+    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away; None when none does."""
+    lines = design.ac.lines
+    powers = _powers(design)
+    single = [circuit for circuit in design.circuits if len(circuit.lines) == 1]
+    total = _fixed(design, lines, powers)
+    for circuit in single:
+        total[lines.index(circuit.lines[0])] += powers[circuit.tag]
+    before, best = float(np.abs(total).max()), None
+    for circuit in single:
+        if circuit.circuit.pinned or circuit.circuit.shares_neutral or any(other.circuit.shares_neutral == circuit.tag for other in single):
+            continue
+        for line in lines:
+            moved = total.copy()
+            moved[lines.index(circuit.lines[0])] -= powers[circuit.tag]
+            moved[lines.index(line)] += powers[circuit.tag]
+            gain = 1 - float(np.abs(moved).max()) / before if before else 0.0
+            if gain > (best[2] if best else 0.0):
+                best = (circuit.tag, cast(CircuitLeg, line), gain)
+    return best
 
 
 def _powers(design: Design) -> dict[str, Powers]:
@@ -88,6 +130,17 @@ def _powers(design: Design) -> dict[str, Powers]:
                     found[owner[row.tag]][start : start + count][on] += complex(row.full_w, row.full_var) * span.level
         start += count
     return found
+
+
+def _fixed(design: Design, lines: tuple[str, ...], powers: dict[str, Powers]) -> Powers:
+    """What hangs across lines, shared evenly by them, shape (lines, steps) [VA]; nothing where there is no voltage between lines."""
+    steps = len(next(iter(powers.values()))) if powers else 1
+    fixed = np.zeros((len(lines), steps), dtype=np.complex128)
+    for circuit in design.circuits:
+        if len(circuit.lines) > 1 and design.job.inverters.stacking in BETWEEN_LINES:
+            for line in circuit.lines:
+                fixed[lines.index(line)] += powers[circuit.tag] / len(circuit.lines)
+    return fixed
 
 
 def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:

@@ -41,7 +41,17 @@ def circuits_for_loads(design: Design) -> Edit:
             leg = "open" if len(lines) == 1 else "+".join(circuit.lines)
             size = min(rows, key=lambda row: row.amps).size if rows else tables.ac_conductors().rows[-1].size
             poles = len(circuit.lines)
-            made.append(Circuit(tag=next(tags), name=circuit.name, panel=circuit.panel if job.ac.panels else "", leg=cast(CircuitLeg, leg), breaker_a=breaker, poles=poles, size=size))
+            made.append(
+                Circuit(
+                    tag=next(tags),
+                    name=circuit.name,
+                    panel=circuit.panel if job.ac.panels else "",
+                    leg=cast(CircuitLeg, leg),
+                    breaker_a=breaker,
+                    poles=poles,
+                    size=size,
+                )
+            )
             owner[circuit.tag] = made[-1].tag
         loads = tuple(replace(load, circuit=owner.get(load.tag, load.circuit)) for load in job.loads)
         return replace(job, loads=loads, ac=replace(job.ac, circuits=(*job.ac.circuits, *made)))

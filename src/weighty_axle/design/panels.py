@@ -114,7 +114,9 @@ def members_of(wiring: AcWiring, circuits: tuple[LiveCircuit, ...]) -> tuple[tup
     groups = [(circuit.tag, tuple((load, circuit.lines) for load in circuit.loads)) for circuit in circuits]
     for panel in wiring.panels:
         below = _below(wiring, panel.tag)
-        groups.append((f"panel {panel.tag}", tuple((load, circuit.lines) for circuit in circuits if circuit.panel in below for load in circuit.loads)))
+        groups.append(
+            (f"panel {panel.tag}", tuple((load, circuit.lines) for circuit in circuits if circuit.panel in below for load in circuit.loads))
+        )
     behind = {panel.tag for panel in wiring.panels} - set(wiring.before)
     groups.append(("behind", tuple((load, circuit.lines) for circuit in circuits if circuit.panel in behind for load in circuit.loads)))
     return tuple(groups)

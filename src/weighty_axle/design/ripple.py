@@ -48,7 +48,12 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
         "what heats conductors and fuses",
     )  # fmt: skip
     at_bank = Figure(
-        "Ripple at the bank, peak to peak", 2 * swing.value * bank.resistance_ohm.value, "V", "2 × peak × bank resistance", (swing, bank.resistance_ohm), TEXTBOOK
+        "Ripple at the bank, peak to peak",
+        2 * swing.value * bank.resistance_ohm.value,
+        "V",
+        "2 × peak × bank resistance",
+        (swing, bank.resistance_ohm),
+        TEXTBOOK,
     )
     main = wiring.runs[0]
     leads = [run for run in wiring.runs if run.tag[2:] in {unit.tag for unit in inverters.units}]
@@ -60,6 +65,11 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
         (at_bank, swing, Given("Main run, out and back", main_ohm, "ohm"), Given("Lead of a unit, out and back", lead_ohm, "ohm")), TEXTBOOK,
     )  # fmt: skip
     allowed = Figure(
-        "Ripple that needs no question", ALLOWED_SHARE * bank.nominal_v.value, "V", "5 % of the nominal voltage, peak to peak", (bank.nominal_v,), PRACTICE
+        "Ripple that needs no question",
+        ALLOWED_SHARE * bank.nominal_v.value,
+        "V",
+        "5 % of the nominal voltage, peak to peak",
+        (bank.nominal_v,),
+        PRACTICE,
     )
     return RippleResult(mean, swing, effective, at_bank, at_inverter, allowed)

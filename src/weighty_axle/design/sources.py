@@ -75,7 +75,9 @@ def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: t
     on = {line: sum(va for one, _, va in found if one == line) for line in wiring.lines}
     worst = max(on, key=lambda line: on[line])
     given = tuple(Given(load.name, va, "VA") for line, load, va in found if line == worst)
-    return Figure("Drawn before the inverters", on[worst] / line_v(inverters), "A", "Σ running apparent power ÷ line voltage", given, TEXTBOOK, "all at once")
+    return Figure(
+        "Drawn before the inverters", on[worst] / line_v(inverters), "A", "Σ running apparent power ÷ line voltage", given, TEXTBOOK, "all at once"
+    )
 
 
 def generator_w(source: Source, site: Site) -> Figure | None:
@@ -170,7 +172,9 @@ def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site
         f"Charge left at {source.name}", min(charger_a, left_w * spec.peak_efficiency / bank.nominal_v.value), "A", "(power from the source − busiest mean load) × efficiency ÷ bank voltage, at most the chargers' rating",
         (continuous, Given("Busiest mean AC load", max(mean), "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
     )  # fmt: skip
-    net = _net(source, continuous, mean, [powers[DC_CHANNEL] for powers in zip(*profile.mean_w.values, strict=True)], profile.mean_w.hours(), stated, bank)
+    net = _net(
+        source, continuous, mean, [powers[DC_CHANNEL] for powers in zip(*profile.mean_w.values, strict=True)], profile.mean_w.hours(), stated, bank
+    )
     full = Figure(
         f"Empty to full at {source.name}", bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, "h", "usable energy ÷ what a day adds × 24 h",
         (bank.usable_energy_wh, net), TEXTBOOK, "with the design day's loads running; absorption left out",

@@ -141,7 +141,9 @@ def _all_nodes(wiring: AcWiring, inverters: Inverters) -> _Nodes:
     names = [f"{inlet.tag}.{pin}" for inlet in wiring.inlets for pin in ("L1", "L2", "L3")[: inlet.lines]]
     names += [f"{panel.tag}.{line}" for panel in wiring.panels for line in wiring.lines]
     names += [f"{unit.tag}.{side}.{own}" for unit in wiring.units for side in ("in", "out") for own, _ in unit_lines(unit, inverters)]
-    names += [f"{tag}.N" for tag in (*(one.tag for one in wiring.inlets), *(one.tag for one in wiring.panels))] + [f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")]
+    names += [f"{tag}.N" for tag in (*(one.tag for one in wiring.inlets), *(one.tag for one in wiring.panels))] + [
+        f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")
+    ]
     nodes = _Nodes({name: at for at, name in enumerate(names)}, list(range(len(names))))
     for joint in wiring.joints:
         nodes.join(joint.start, joint.end)
@@ -338,7 +340,9 @@ class _State:
                     told.add(names)
                     turn = (other.phase_deg - first.phase_deg) % 360
                     words = f"{first.name} and {other.name} are joined {min(turn, 360 - turn)}° apart: a short circuit between legs"
-                    yield Hazard("legs_joined", self._tags(first, other), words.replace(f"{first.name} and {first.name}", f"both legs of {first.name}"))
+                    yield Hazard(
+                        "legs_joined", self._tags(first, other), words.replace(f"{first.name} and {first.name}", f"both legs of {first.name}")
+                    )
 
     @staticmethod
     def _tags(*energisers: _Energiser) -> tuple[str, ...]:
@@ -362,7 +366,9 @@ class _State:
             if circuit.charges_bank:
                 by = next((one for line in circuit.lines for one in self._at(circuit.panel, line) if one.inverter), None)
                 if by is not None:
-                    yield Hazard("charger_loop", (circuit.tag, *circuit.loads), f"the charger on {circuit.name} is fed by {by.name}: the bank charges itself")
+                    yield Hazard(
+                        "charger_loop", (circuit.tag, *circuit.loads), f"the charger on {circuit.name} is fed by {by.name}: the bank charges itself"
+                    )
 
     def _across(self, circuits: tuple[LiveCircuit, ...]) -> Iterator[Hazard]:
         """Circuits across lines whose lines are alike, or half dead."""

@@ -45,13 +45,18 @@ def storage(
     Source: sums of what was stated; own consumption of packs and controllers: common practice, no source.
     """
     alive = set(stated.alive)
-    found = [Sleeper(pack.tag, "BMS of the pack", stated.pack_w, True, "inside the pack, before every switch") for pack in packs if not pack.out]
+    count = sum(not pack.out for pack in packs)
+    found = [
+        Sleeper(packs[0].tag, f"BMS of {count} pack{'s' if count > 1 else ''}", stated.pack_w * count, True, "inside the packs, before every switch")
+    ]
     spec = inverters.spec
     found += [
         Sleeper(unit.tag, spec.name, spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w, unit.tag in alive or not stated.switch, "switched off" if stated.switch or inverters.remote_switch else "nothing turns it off")
         for unit in inverters.units
     ]  # fmt: skip
-    found += [Sleeper(one.tag, one.spec.name, stated.controller_w, one.tag in alive or not stated.switch, "its own supply at night") for one in controllers]
+    found += [
+        Sleeper(one.tag, one.spec.name, stated.controller_w, one.tag in alive or not stated.switch, "its own supply at night") for one in controllers
+    ]
     for load in loads:
         watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
         if load.supply in DC_VOLTS and watts:
@@ -59,7 +64,12 @@ def storage(
     sleepers = tuple(found)
     left = [one for one in sleepers if one.alive]
     alive_w = Figure(
-        "Taken asleep", sum(one.watts for one in left), "W", "Σ of what stays alive", tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left), PRACTICE
+        "Taken asleep",
+        sum(one.watts for one in left),
+        "W",
+        "Σ of what stays alive",
+        tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
+        PRACTICE,
     )
     usable = bank.usable_energy_wh
     month = Figure("Taken asleep in a month", alive_w.value * MONTH_H, "Wh", "power × 730 h", (alive_w,), TEXTBOOK)

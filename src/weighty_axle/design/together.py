@@ -199,7 +199,12 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
     phases = line_phasors(stated)
     amps = star_currents(phases, [va[line] for line in lines])  # what hangs across lines leaves the neutral alone
     asked = Figure(
-        "Current in the neutral", abs(sum(amps)), "A", "−Σ I of all lines", tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines), TEXTBOOK
+        "Current in the neutral",
+        abs(sum(amps)),
+        "A",
+        "−Σ I of all lines",
+        tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines),
+        TEXTBOOK,
     )
     stands = Figure("Neutral is rated", stated.neutral_a, "A", "as stated", (), "stated in the job")
     hold = Figure("The neutral holds", math.inf if asked.value <= stated.neutral_a else 0.0, "s", "never above its rating", (asked, stands), PRACTICE)

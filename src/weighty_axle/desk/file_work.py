@@ -34,6 +34,7 @@ class FileWork(QObject):
         self._asks: dict[str, Callable[[], None]] = {
             "pack": self._ask_pack, "survey blank": partial(self._ask_survey, True), "survey filled": partial(self._ask_survey, False),
             "loads in": self._ask_loads_in, "loads out": self._ask_loads_out,
+            "inlet card": self._ask_inlet_card, "selector card": self._ask_selector_card,
         }  # fmt: skip
 
     def do(self, wanted: str) -> None:
@@ -66,6 +67,19 @@ class FileWork(QObject):
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Survey sheet"), str(start), "PDF (*.pdf)")
         if name:
             self.write_survey(Path(name).with_suffix(".pdf"), blank=blank)
+
+    def _ask_inlet_card(self) -> None:
+        self._ask_card(tr("Card for the inlet door"), "inlet-card.pdf", self.write_inlet_card)
+
+    def _ask_selector_card(self) -> None:
+        self._ask_card(tr("Card for the selector"), "selector-card.pdf", self.write_selector_card)
+
+    def _ask_card(self, title: str, name: str, write: Callable[[Path], None]) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        chosen, _ = QFileDialog.getSaveFileName(self._window, title, str(self._folder() / name), "PDF (*.pdf)")
+        if chosen:
+            write(Path(chosen).with_suffix(".pdf"))
 
     def _ask_loads_in(self) -> None:
         from PySide6.QtWidgets import QFileDialog
@@ -125,6 +139,16 @@ class FileWork(QObject):
         work = partial(_write_survey, self._shown(), path, blank, date.today(), self._window.preferences.units)
         self._run(tr("Writing the survey sheet"), work, self._tell_path)
 
+    def write_inlet_card(self, path: Path) -> None:
+        """Write the card for the inlet door."""
+        self._run(
+            tr("Writing the card"), partial(_write_inlet_card, self._shown(), path, date.today(), self._window.preferences.units), self._tell_path
+        )
+
+    def write_selector_card(self, path: Path) -> None:
+        """Write a card for every selector."""
+        self._run(tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path)
+
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""
         self._run(tr("Writing the loads"), partial(_write_loads, self._shown().job, path), self._tell_path)
@@ -161,6 +185,20 @@ def _write_survey(shown: Shown, path: Path, blank: bool, today: date, units: Sys
 
     progress(0.2, tr("Pages"))
     return write_survey_sheet(shown.design, path, blank=blank, today=today, system=units)
+
+
+def _write_inlet_card(shown: Shown, path: Path, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.cards import write_inlet_card
+
+    progress(0.2, tr("Pages"))
+    return write_inlet_card(shown.design, path, today=today, system=units)
+
+
+def _write_selector_card(shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.cards import write_selector_cards
+
+    progress(0.2, tr("Pages"))
+    return write_selector_cards(shown.design, path, today=today)
 
 
 def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -> Path:

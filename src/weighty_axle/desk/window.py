@@ -108,6 +108,7 @@ class Window(QWidget):
         if self.session is not None:
             self.bench = Workbench(self.session, self.preferences.units, step)
             self.bench.wants.connect(self.files.do)
+            self.bench.works.connect(self.work_quietly)
             inner.addWidget(self.bench, 1)
             self.bar.show_session(self.session)
         else:
@@ -340,6 +341,12 @@ class Window(QWidget):
         task.progressed.connect(self._on_progress)
         self.notice.show_task(task)
         self._background.start(task)
+
+    def work_quietly(self, task: Task) -> None:
+        """Long work whose end is told where it was asked for: the notice goes away by itself."""
+        task.finished.connect(self.hide_notice)
+        task.failed.connect(self.hide_notice)
+        self.work(task)
 
     def _on_progress(self, share: float, words: str) -> None:
         if self.notice is not None:

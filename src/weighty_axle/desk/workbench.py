@@ -49,6 +49,7 @@ class Workbench(QWidget):
 
     step_changed = Signal(str)
     wants = Signal(str)
+    works = Signal(object)
 
     def __init__(self, session: Session, system: System, step: Step) -> None:
         super().__init__()
@@ -109,6 +110,7 @@ class Workbench(QWidget):
             made = _view_class(step)(self.session, self.system)
             made.opened.connect(self.open_figure)
             made.wants.connect(self.wants)
+            made.works.connect(self.works)
             for part in vars(made).values():
                 if isinstance(part, Canvas):
                     part.opened.connect(self.open_figure)

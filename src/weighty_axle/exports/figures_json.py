@@ -42,6 +42,17 @@ def design_data(design: Design) -> dict[str, Any]:
                 for link in data_chain(design.job.bank.packs)
             ],
         },
+        "ac_states": [
+            {
+                "plugged": list(state.plugged),
+                "inverters": state.mode,
+                "stacking": state.stacking,
+                "selectors": dict(state.positions),
+                "panels": {one.tag: {"lines": list(one.lines), "bonds": list(one.bonds), "rcds_ma": list(one.rcds_ma)} for one in state.panels},
+                "wrong": [{"danger": one.danger, "tags": list(one.tags), "words": one.words} for one in state.hazards],
+            }
+            for state in design.states.states
+        ],
         "feeds_afterwards": [
             {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)} for feed in design.equipment.feeds
         ],

@@ -15,9 +15,10 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.seasons import date_words
 from weighty_axle.design.sharing import TAKE_OFF_WORDS
 from weighty_axle.design.wiring import choice_name
+from weighty_axle.exports.cards import selector_part, sources_part
 from weighty_axle.exports.figures_json import design_data, findings_data
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
-from weighty_axle.exports.tables import items_csv, settings_csv
+from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
 from weighty_axle.units import System, conductor_words, show
@@ -52,6 +53,8 @@ def write_pack(
     texts = {
         "items.csv": items_csv(design),
         "settings.csv": settings_csv(design),
+        "circuits.csv": circuits_csv(design),
+        "states.csv": states_csv(design),
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2).decode(),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2).decode(),
     }
@@ -90,13 +93,14 @@ class _Pages(Pages):
             (0.47, "Brief", self._brief),
             (0.5, "On board", self._on_board),
             (0.53, "Bank", self._bank),
+            (0.54, "AC side", self._ac_side),
             (0.55, "Summary", self._summary),
             (0.7, "Findings", self._findings),
             (0.8, "Cables", self._cables),
             (0.9, "Settings", self._settings),
         ):
             tell(share, words)
-            if words in ("Brief", "Summary", "Findings", "Settings"):
+            if words in ("Brief", "AC side", "Summary", "Findings", "Settings"):
                 flow.append(PageBreak())
             flow += part()
         return flow
@@ -209,6 +213,43 @@ class _Pages(Pages):
             self.text(f"{len(job.bank.packs)} × {job.bank.spec.name}, {TAKE_OFF_WORDS[shared.take_off]}, links and leads of {conductor_words(job.bank.links.size)}."),
             self.table(rows, (0.3, 0.23, 0.23, 0.24)), self.text("Data links", self.head), self.table(ports, (0.12, 0.16, 0.28, 0.28, 0.16)),
         ]  # fmt: skip
+
+    def _ac_side(self) -> list[Any]:
+        """Places to plug in, circuits, panels, states that are wrong, selectors, and what sleep leaves alive."""
+        design = self.design
+        names = {load.tag: load.name for load in design.job.loads}
+        circuits = [["Circuit", "Panel", "Line", "Breaker", "Wire", "RCD", "Draws", "Loads"]]
+        circuits += [
+            [
+                circuit.name, circuit.panel, "+".join(circuit.lines), show(circuit.circuit.breaker_a, "A"), conductor_words(circuit.circuit.size),
+                f"{circuit.circuit.rcd_ma:g} mA" if circuit.circuit.rcd_ma else "–", show(result.running_a.value, "A"),
+                ", ".join(names[tag] for tag in circuit.loads),
+            ]
+            for circuit, result in zip(design.circuits, design.panels.circuits, strict=True) if circuit.stated
+        ]  # fmt: skip
+        boards = [["Panel", "Fed from", "Feeder", "Breaker", "Carries", "Drop"]]
+        boards += [
+            [
+                panel.name, panel.fed_from, f"{conductor_words(panel.size)}, {show(panel.length_m, 'm', self.system)}", show(panel.breaker_a, "A"),
+                f"{show(board.feeder_a.value, 'A')} on {board.line}", show(board.drop_share.value, "1"),
+            ]
+            for panel, board in zip(design.ac.panels, design.panels.panels, strict=True)
+        ]  # fmt: skip
+        asleep = design.storage
+        switch = design.job.ac.storage.switch or "no switch named"
+        sleep = f"Put to sleep with: {switch}. Then {show(asleep.alive_w.value, 'W')} stay; the bank lasts {show(asleep.lasts_days.value, 'days')}."
+        wrong = sum(bool(state.hazards) for state in design.states.states)
+        flow = [*sources_part(self, design, self.system)] if design.sources else []
+        flow += [self.text("Panels", self.head), self.table(boards, (0.24, 0.16, 0.22, 0.12, 0.16, 0.1))]
+        if len(circuits) > 1:
+            flow += [self.text("Circuits", self.head), self.table(circuits, (0.2, 0.09, 0.08, 0.1, 0.1, 0.08, 0.1, 0.25))]
+        for selector in design.job.ac.selectors:
+            flow += selector_part(self, design, selector)
+        return [
+            *flow,
+            self.text(f"{len(design.states.states)} states of the AC side were gone through; something is wrong in {wrong}."),
+            self.text(sleep),
+        ]
 
     def _summary(self) -> list[Any]:
         d = self.design

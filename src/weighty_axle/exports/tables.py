@@ -1,4 +1,4 @@
-"""Items and settings as CSV for other programs."""
+"""Items, settings, circuits and states as CSV for other programs."""
 
 from __future__ import annotations
 
@@ -40,3 +40,28 @@ def settings_csv(design: Design) -> str:
         for point in design.settings.points
     ]
     return csv_text(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)
+
+
+def circuits_csv(design: Design) -> str:
+    """Every circuit: panel, lines, breaker, poles, wire, length, residual-current device, current, loads."""
+    rows: list[tuple[object, ...]] = [
+        (
+            one.tag, one.name, one.panel, "+".join(one.lines), one.circuit.breaker_a, one.circuit.poles, one.circuit.size, one.circuit.length_m,
+            one.circuit.rcd_ma, one.circuit.shares_neutral, result.running_a.value, " ".join(one.loads),
+        )
+        for one, result in zip(design.circuits, design.panels.circuits, strict=True)
+    ]  # fmt: skip
+    header = ("tag", "name", "panel", "lines", "breaker_a", "poles", "wire", "length_m", "rcd_ma", "neutral_of", "draws_a", "loads")
+    return csv_text(header, rows)
+
+
+def states_csv(design: Design) -> str:
+    """Every state of the AC side: what is plugged in, inverters, selectors, each panel's live lines and bonds, and what is wrong."""
+    panels = [panel.tag for panel in design.ac.panels]
+    rows: list[tuple[object, ...]] = []
+    for state in design.states.states:
+        cells = [f"{' '.join(one.lines)}; {' + '.join(one.bonds) or 'no bond'}" if one.lines else "dark" for one in state.panels]
+        wrong = "; ".join(one.words for one in state.hazards)
+        selectors = "; ".join(f"{tag} {position}" for tag, position in state.positions)
+        rows.append((" ".join(state.plugged) or "nothing", state.mode, state.stacking, selectors, *cells, wrong))
+    return csv_text(("plugged", "inverters", "stacking", "selectors", *(f"panel {tag}" for tag in panels), "wrong"), rows)

@@ -43,10 +43,15 @@ def legs_for(stacking: Stacking, units: tuple[Inverter, ...]) -> tuple[Inverter,
 
 
 def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
-    """Move a circuit, or a load that has none, to a leg."""
+    """Move a circuit with its loads, or a load that has none, to a leg."""
     known = {circuit.tag: circuit for circuit in job.ac.circuits}
     if tag in known:
-        return Edit(f"Move {known[tag].name} to {leg}", lambda job: with_value(job, f"ac.circuits[{tag}].leg", leg))
+
+        def apply(job: Job) -> Job:
+            follow = tuple(replace(load, supply=leg) if load.circuit == tag and load.supply in ("L1", "L2", "L3") else load for load in job.loads)
+            return replace(with_value(job, f"ac.circuits[{tag}].leg", leg), loads=follow)
+
+        return Edit(f"Move {known[tag].name} to {leg}", apply)
     name = value_at(job, f"loads[{tag}]").name
     return Edit(f"Move {name} to {leg}", lambda job: with_value(job, f"loads[{tag}].supply", leg))
 

@@ -347,7 +347,9 @@ class Item(Stated, frozen=True, kw_only=True):
     size: Size
 
 
-Tagged = Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source | Inlet | Panel | Circuit | Selector
+Tagged = (
+    Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source | Inlet | Panel | Circuit | Selector
+)
 
 
 def items(job: Job) -> tuple[Item, ...]:

@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 
 CLOSE_VA = 5.0
 """Nothing better is sought for less than this: 0.04 A of 120 V."""
+GIVEN_UP_SHARE = 0.02
+"""So much of the worst line may be given up for a smaller neutral. Source: common practice, no source."""
 _MOST_TRIED_BITS = 14
 _MOST_TRIED_WHOLE = 2**22
 _RESTARTS = 200
@@ -28,17 +30,22 @@ class Item(NamedTuple):
 
 
 class Balance(NamedTuple):
-    """Choice of every item, worst line [VA] (its largest power in any step), and what no assignment can be below [VA]."""
+    """Choice of every item, worst line [VA] (its largest power in any step), and what no assignment can be below [VA].
+
+    `neutral_proven`: of all assignments as good as that (GIVEN_UP_SHARE), this one has the smallest neutral.
+    """
 
     chosen: tuple[int, ...]
     worst_va: float
     bound_va: float
     how: str
+    neutral_proven: bool = False
 
     @property
     def proven(self) -> bool:
-        """Whether nothing better than CLOSE_VA exists."""
-        return self.worst_va <= self.bound_va + CLOSE_VA
+        """Whether nothing better exists: within CLOSE_VA, or what was given up for the neutral."""
+        given_up = GIVEN_UP_SHARE * self.bound_va if self.neutral_proven else 0.0
+        return self.worst_va <= self.bound_va + CLOSE_VA + given_up
 
 
 def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence[int], lines: int, pinned: int | None = None) -> Item:
@@ -58,13 +65,14 @@ def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence
     return Item(tuple(tags), tuple(choices))
 
 
-def best_balance(items: Sequence[Item], fixed: Powers, *, seconds: float = 3.0) -> Balance:
-    """Assignment of least worst line: the largest | sum of powers | on any line in any step; ties go to the more even lines (the smaller neutral).
+def best_balance(items: Sequence[Item], fixed: Powers, *, angles_deg: Sequence[float] | None = None, seconds: float = 3.0) -> Balance:
+    """Assignment of least worst line: the largest | sum of powers | on any line in any step; nearly equal ones by the smallest neutral in any step.
 
     Bound: a line carries at least an even share of a step's total (triangle inequality), and in the step that rules every assignment of what runs then is
     tried where there are few enough. Search: descent from many starts. What a gap leaves is closed by a mixed-integer programme with tangent cuts.
 
-    Parameters: items; fixed - what hangs across lines or may not move, shape (lines, steps) [VA]; seconds - for the integer programme [s]
+    Parameters: items; fixed - what hangs across lines or may not move, shape (lines, steps) [VA]; angles_deg - of the lines' voltages (none: the
+    neutral counts for nothing); seconds - for the integer programme [s]
     Returns: Balance
     Raises: ValueError when an item has no choice
     Source: textbook relations (triangle inequality; branch and bound, here HiGHS through SciPy)
@@ -74,14 +82,16 @@ def best_balance(items: Sequence[Item], fixed: Powers, *, seconds: float = 3.0) 
     base = fixed + sum((one.choices[0] for one in items if len(one.choices) == 1), np.zeros_like(fixed))
     free = [index for index, one in enumerate(items) if len(one.choices) > 1]
     stacks = [np.stack(items[index].choices) for index in free]
+    turns = np.zeros(len(base), dtype=np.complex128) if angles_deg is None else np.exp(-1j * np.deg2rad(np.asarray(angles_deg, dtype=np.float64)))
+    neutrals, neutral = [np.einsum("l,cls->cs", turns, stack) for stack in stacks], turns @ base
     stacks, base, kept = _ruling_steps(stacks, base)
     if stacks and np.prod([float(len(one)) for one in stacks]) * base.size <= _MOST_TRIED_WHOLE:
         chosen = [0] * len(items)
-        best, worst = _every_way(stacks, base)
+        best, worst, least = _every_way(stacks, base, neutrals, neutral)
         for index, choice in zip(free, best, strict=True):
             chosen[index] = choice
         ways = int(np.prod([len(one) for one in stacks]))
-        return Balance(tuple(chosen), worst, worst, f"every one of {ways} ways was tried in each of {kept} ruling steps")
+        return Balance(tuple(chosen), worst, least, f"every one of {ways} ways was tried in each of {kept} ruling steps", True)
     bound, how = _bound(stacks, base)
     # A line never carries more than all lines together: a step whose whole is below the bound cannot rule.
     whole = np.abs(base.sum(axis=0) + sum((stack[0].sum(axis=0) for stack in stacks), np.zeros(base.shape[1])))
@@ -109,22 +119,37 @@ def _ruling_steps(stacks: list[Powers], base: Powers) -> tuple[list[Powers], Pow
     return [stack[:, :, kept] for stack in stacks], base[:, kept], len(kept)
 
 
-def _every_way(stacks: list[Powers], base: Powers) -> tuple[list[int], float]:
-    """The best of all assignments: every way of the first half of the circuits against every way of the second."""
-    halves: list[tuple[Powers, list[tuple[int, ...]]]] = []
-    for half in (stacks[: len(stacks) // 2], stacks[len(stacks) // 2 :]):
-        totals = np.zeros((1, *base.shape), dtype=np.complex128)
-        for stack in half:
-            totals = (totals[:, None] + stack[None]).reshape(-1, *base.shape)
-        halves.append((totals, list(itertools.product(*(range(len(stack)) for stack in half)))))
-    (first, first_ways), (second, second_ways) = halves
-    best, chosen = np.inf, [0] * len(stacks)
-    for total, way in zip(first + base[None], first_ways, strict=True):
-        worst = _worst_of_each(total[None] + second)
-        at = int(worst.argmin())
-        if worst[at] < best - 1e-9:
-            best, chosen = float(worst[at]), [*way, *second_ways[at]]
-    return chosen, best
+def _every_sum(parts: list[Powers], shape: tuple[int, ...]) -> Powers:
+    """Sum of one choice of every part, for all ways of choosing, in the order of itertools.product."""
+    totals = np.zeros((1, *shape), dtype=np.complex128)
+    for part in parts:
+        totals = (totals[:, None] + part[None]).reshape(-1, *shape)
+    return totals
+
+
+def _every_way(stacks: list[Powers], base: Powers, neutrals: list[Powers], neutral: Powers) -> tuple[list[int], float, float]:
+    """The best of all assignments: every way of the first half of the circuits against every way of the second.
+
+    Of those whose worst line is nearly the least, the one with the smallest neutral in any step; `neutrals` is what every choice adds to it. Returns the
+    choices, their worst line, and the least worst line there is [VA].
+    """
+    half = len(stacks) // 2
+    second = _every_sum(stacks[half:], base.shape)
+    worst = np.stack([_worst_of_each(total[None] + second) for total in _every_sum(stacks[:half], base.shape) + base[None]])
+    least = float(worst.min())
+    near = worst <= max(least + CLOSE_VA, least * (1 + GIVEN_UP_SHARE))
+    second_neutral = _every_sum(neutrals[half:], neutral.shape)
+    best, at = np.inf, (0, 0)
+    for one, total in enumerate(_every_sum(neutrals[:half], neutral.shape) + neutral[None]):
+        if near[one].any():
+            sizes = np.where(near[one], np.abs(total[None] + second_neutral).max(axis=1), np.inf) + 1e-6 * worst[one]
+            if sizes.min() < best:
+                best, at = float(sizes.min()), (one, int(sizes.argmin()))
+    ways = (
+        list(itertools.product(*(range(len(stack)) for stack in stacks[:half]))),
+        list(itertools.product(*(range(len(stack)) for stack in stacks[half:]))),
+    )
+    return [*ways[0][at[0]], *ways[1][at[1]]], float(worst[at]), least
 
 
 def _worst(total: Powers) -> float:
@@ -224,7 +249,10 @@ def _programme(
     starts = np.cumsum([0, *(len(stack) for stack in stacks)])
     count = int(starts[-1])
     whole = base.sum(axis=0) + sum((stack[0].sum(axis=0) for stack in stacks), np.zeros(steps))
-    cuts = {(line, step, round(float(np.angle(whole[step])) + turn, 3)) for line, step, turn in itertools.product(range(lines), range(steps), (-0.2, 0.0, 0.2))}
+    cuts = {
+        (line, step, round(float(np.angle(whole[step])) + turn, 3))
+        for line, step, turn in itertools.product(range(lines), range(steps), (-0.2, 0.0, 0.2))
+    }
     once = np.zeros((len(stacks), count + 1))
     for index in range(len(stacks)):
         once[index, starts[index] : starts[index + 1]] = 1

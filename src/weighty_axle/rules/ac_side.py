@@ -14,6 +14,7 @@ from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.states import Danger, State
 from weighty_axle.job.ac import LINES
+from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.job.edits import set_value
 from weighty_axle.reference import tables
 from weighty_axle.rules.registry import Hit, Severity, amps, hit, rule, share
@@ -21,10 +22,7 @@ from weighty_axle.rules.registry import Hit, Severity, amps, hit, rule, share
 BOND_SOURCE = "one bond at a time: NEC 250.6, 250.142 and 551.54, IEC 60364-4-41 411.3 and 60364-7-717, recalled"
 DROP_SHARE = 0.05
 """Drop from the inverters to the end of a circuit. Source: NEC 210.19 informational note 4 and IEC 60364-5-52 annex G, recalled."""
-RCD_SOURCE = {
-    "north_american": "NEC 551.40(C) and 210.8, recalled",
-    "international": "IEC 60364-4-41 411.3.3 and 60364-7-717, recalled",
-}
+RCD_SOURCE = {"north_american": "NEC 551.40(C) and 210.8, recalled", "international": "IEC 60364-4-41 411.3.3 and 60364-7-717, recalled"}
 MOST_RCD_MA = {"north_american": 6.0, "international": 30.0}
 """Residual current at which people are still protected: ground-fault class A, 6 mA (UL 943), and 30 mA (IEC 60364-4-41 411.3.3), both recalled."""
 LONGEST_SLEEP_SHARE = 0.5
@@ -73,13 +71,15 @@ for _danger, (_severity, _source, _advice) in _DANGERS.items():
 @rule("inverters.selector-now", "stop", "{selector} stands at {position}, which asks for inverters {wanted}; they are set otherwise.", PRACTICE)
 def selector_now(design: Design) -> Iterator[Hit]:
     """Position and configuration as stated do not agree."""
-    from weighty_axle.job.ac_edits import STACKING_WORDS
-
     for selector in design.ac.selectors:
         position = next(one for one in selector.positions if one.name == selector.now)
         fits = next((one for one in selector.positions if one.stacking == design.job.inverters.stacking), None)
         if position.stacking is not None and position.stacking != design.job.inverters.stacking:
-            remedy = set_value(f"ac.selectors[{selector.tag}].now", fits.name, change_order(selector, fits.name, design.job.inverters)[-1]) if fits else None
+            remedy = (
+                set_value(f"ac.selectors[{selector.tag}].now", fits.name, change_order(selector, fits.name, design.job.inverters)[-1])
+                if fits
+                else None
+            )
             yield hit(selector.tag, selector=selector.name, position=selector.now, wanted=STACKING_WORDS[position.stacking], remedy=remedy)
 
 
@@ -108,7 +108,9 @@ def selector_over(design: Design) -> Iterator[Hit]:
         for source in design.job.inverters.sources:
             units = len(design.job.inverters.units) if source.legs_in_phase else 1
             if source.limit_a > selector.amps * units:
-                yield hit(selector.tag, source.tag, source=source.name, limit=amps(source.limit_a), selector=selector.name, rating=amps(selector.amps))
+                yield hit(
+                    selector.tag, source.tag, source=source.name, limit=amps(source.limit_a), selector=selector.name, rating=amps(selector.amps)
+                )
 
 
 @rule("inverters.panel-unfed", "stop", "{panel} is live in no state: nothing ever reaches its feeder.", PRACTICE)
@@ -131,7 +133,13 @@ def source_not_taken(design: Design) -> Iterator[Hit]:
             yield hit(source.tag, source=source.name)
 
 
-@rule("inverters.neutral-lost", "note", "With the neutral lost {leg} would see {volts} ({when}).", "Millman's theorem", "Torque and test the neutral first of all.")
+@rule(
+    "inverters.neutral-lost",
+    "note",
+    "With the neutral lost {leg} would see {volts} ({when}).",
+    "Millman's theorem",
+    "Torque and test the neutral first of all.",
+)
 def neutral_lost(design: Design) -> Iterator[Hit]:
     """What an open neutral would do."""
     found = open_neutral(design)
@@ -164,10 +172,17 @@ def circuit_over_breaker(design: Design) -> Iterator[Hit]:
     """A circuit that trips its breaker by what hangs on it."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         if circuit.stated and result.running_a.value > circuit.circuit.breaker_a:
-            yield hit(circuit.tag, circuit=circuit.name, current=result.running_a, when=result.running_a.limit, breaker=amps(circuit.circuit.breaker_a))
+            yield hit(
+                circuit.tag, circuit=circuit.name, current=result.running_a, when=result.running_a.limit, breaker=amps(circuit.circuit.breaker_a)
+            )
 
 
-@rule("inverters.circuit-for-hours", "check", "{circuit} draws {current} for hours; a breaker of {breaker} is good for {good} of that kind.", "NEC 210.20(A), recalled")
+@rule(
+    "inverters.circuit-for-hours",
+    "check",
+    "{circuit} draws {current} for hours; a breaker of {breaker} is good for {good} of that kind.",
+    "NEC 210.20(A), recalled",
+)
 def circuit_for_hours(design: Design) -> Iterator[Hit]:
     """Continuous load above the breaker's share."""
     part = CONTINUOUS_LOAD_SHARE[design.job.practice]
@@ -177,7 +192,9 @@ def circuit_for_hours(design: Design) -> Iterator[Hit]:
             yield hit(circuit.tag, circuit=circuit.name, current=result.running_a, breaker=amps(breaker), good=amps(part * breaker))
 
 
-@rule("inverters.breaker-over-copper", "stop", "{what}: breaker {breaker} on {size}, which may have {limit}.", "reference/ac_conductors.json, recalled")
+@rule(
+    "inverters.breaker-over-copper", "stop", "{what}: breaker {breaker} on {size}, which may have {limit}.", "reference/ac_conductors.json, recalled"
+)
 def breaker_over_copper(design: Design) -> Iterator[Hit]:
     """A breaker the conductor burns under before it trips."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
@@ -188,11 +205,18 @@ def breaker_over_copper(design: Design) -> Iterator[Hit]:
     stated = {panel.tag for panel in design.job.ac.panels}
     for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
         if panel.tag in stated and board.copper_a is not None and panel.breaker_a > board.copper_a.value:
-            remedy = set_value(f"ac.panels[{panel.tag}].breaker_a", board.copper_a.value, f"Feeder of {panel.name}: breaker {board.copper_a.value:g} A")
+            remedy = set_value(
+                f"ac.panels[{panel.tag}].breaker_a", board.copper_a.value, f"Feeder of {panel.name}: breaker {board.copper_a.value:g} A"
+            )
             yield hit(panel.tag, what=f"Feeder of {panel.name}", breaker=amps(panel.breaker_a), size=panel.size, limit=board.copper_a, remedy=remedy)
 
 
-@rule("inverters.copper-unknown", "check", "{what} is of {size}: the table of AC conductors does not have it, so nothing is judged.", "reference/ac_conductors.json, recalled")
+@rule(
+    "inverters.copper-unknown",
+    "check",
+    "{what} is of {size}: the table of AC conductors does not have it, so nothing is judged.",
+    "reference/ac_conductors.json, recalled",
+)
 def copper_unknown(design: Design) -> Iterator[Hit]:
     """A size the table does not list."""
     known = {row.size for row in tables.ac_conductors().rows}
@@ -204,7 +228,12 @@ def copper_unknown(design: Design) -> Iterator[Hit]:
             yield hit(panel.tag, what=f"The feeder of {panel.name}", size=panel.size)
 
 
-@rule("inverters.feeder-over", "stop", "The feeder of {panel} carries {current} on {line} ({when}); {what} is good for {limit}.", "textbook relation: the feeder carries the sum")
+@rule(
+    "inverters.feeder-over",
+    "stop",
+    "The feeder of {panel} carries {current} on {line} ({when}); {what} is good for {limit}.",
+    "textbook relation: the feeder carries the sum",
+)
 def feeder_over(design: Design) -> Iterator[Hit]:
     """The sum of what a panel feeds above its feeder's breaker or its own bus."""
     for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
@@ -216,7 +245,12 @@ def feeder_over(design: Design) -> Iterator[Hit]:
             yield hit(panel.tag, panel=panel.name, current=board.feeder_a, line=board.line, when=when, what=what, limit=amps(limit))
 
 
-@rule("inverters.feeder-small", "check", "{panel}: branch breakers add up to {sum} on {line}; its feeder breaker is {breaker} and no more than {inlet} can give.", PRACTICE)
+@rule(
+    "inverters.feeder-small",
+    "check",
+    "{panel}: branch breakers add up to {sum} on {line}; its feeder breaker is {breaker} and no more than {inlet} can give.",
+    PRACTICE,
+)
 def feeder_small(design: Design) -> Iterator[Hit]:
     """An old inlet feeding a panel that has grown: the feeder's breaker is above the inlet's own rating."""
     inlets = {inlet.tag: inlet for inlet in design.ac.inlets}
@@ -225,7 +259,16 @@ def feeder_small(design: Design) -> Iterator[Hit]:
         if inlet is not None and panel.breaker_a > inlet.amps:
             remedy = set_value(f"ac.panels[{panel.tag}].breaker_a", inlet.amps, f"Feeder of {panel.name}: breaker {inlet.amps:g} A")
             words = f"{inlet.name} ({inlet.amps:g} A)"
-            yield hit(panel.tag, inlet.tag, panel=panel.name, sum=board.breakers_a, line=board.line, breaker=amps(panel.breaker_a), inlet=words, remedy=remedy)
+            yield hit(
+                panel.tag,
+                inlet.tag,
+                panel=panel.name,
+                sum=board.breakers_a,
+                line=board.line,
+                breaker=amps(panel.breaker_a),
+                inlet=words,
+                remedy=remedy,
+            )
 
 
 @rule("inverters.inlet-under-source", "stop", "{source} is set to {limit}; {inlet} is rated {rating}.", PRACTICE)
@@ -249,7 +292,12 @@ def relay_through(design: Design) -> Iterator[Hit]:
             yield hit(*(unit.tag for unit in design.job.inverters.units), line=relay.line, current=relay.passes_a, limit=amps(rating))
 
 
-@rule("inverters.drop", "check", "{circuit} loses {drop} of its voltage to its end, feeders counted; {limit} is usual at most.", "NEC 210.19 informational note, IEC 60364-5-52 annex G, recalled")
+@rule(
+    "inverters.drop",
+    "check",
+    "{circuit} loses {drop} of its voltage to its end, feeders counted; {limit} is usual at most.",
+    "NEC 210.19 informational note, IEC 60364-5-52 annex G, recalled",
+)
 def drop(design: Design) -> Iterator[Hit]:
     """Voltage lost on the way to a circuit's end."""
     boards = {board.tag: board for board in design.panels.panels}
@@ -265,7 +313,12 @@ def drop(design: Design) -> Iterator[Hit]:
             yield hit(circuit.tag, circuit=circuit.name, drop=figure, limit=share(DROP_SHARE))
 
 
-@rule("inverters.no-circuits", "note", "{count} AC loads are on no circuit yet: breakers, wires and residual-current devices are not judged for them.", PRACTICE)
+@rule(
+    "inverters.no-circuits",
+    "note",
+    "{count} AC loads are on no circuit yet: breakers, wires and residual-current devices are not judged for them.",
+    PRACTICE,
+)
 def no_circuits(design: Design) -> Iterator[Hit]:
     """Loads that still want a circuit; the remedy makes one for each."""
     loose = [circuit.tag for circuit in design.circuits if not circuit.stated]
@@ -273,7 +326,12 @@ def no_circuits(design: Design) -> Iterator[Hit]:
         yield hit(*loose, count=str(len(loose)), remedy=circuits_for_loads(design))
 
 
-@rule("inverters.rcd-missing", "stop", "{circuit} ends in sockets and no residual-current device guards it: {state}.", "NEC 551.40(C) and 210.8, IEC 60364-4-41 411.3.3 and 60364-7-717, recalled")
+@rule(
+    "inverters.rcd-missing",
+    "stop",
+    "{circuit} ends in sockets and no residual-current device guards it: {state}.",
+    "NEC 551.40(C) and 210.8, IEC 60364-4-41 411.3.3 and 60364-7-717, recalled",
+)
 def rcd_missing(design: Design) -> Iterator[Hit]:
     """Sockets without a residual-current device in some state in which they are live."""
     for circuit, state, found in _guards(design):
@@ -281,7 +339,12 @@ def rcd_missing(design: Design) -> Iterator[Hit]:
             yield hit(circuit, circuit=_name(design, circuit), state=state.words)
 
 
-@rule("inverters.rcd-slow", "check", "{circuit} ends in sockets; what guards it trips at {guard}, people need {limit} or less: {state}.", "UL 943 class A and NEC 210.8; IEC 60364-4-41 411.3.3, recalled")
+@rule(
+    "inverters.rcd-slow",
+    "check",
+    "{circuit} ends in sockets; what guards it trips at {guard}, people need {limit} or less: {state}.",
+    "UL 943 class A and NEC 210.8; IEC 60364-4-41 411.3.3, recalled",
+)
 def rcd_slow(design: Design) -> Iterator[Hit]:
     """Sockets behind a device too coarse for people."""
     limit = MOST_RCD_MA[design.job.practice]
@@ -332,7 +395,13 @@ def no_storage_switch(design: Design) -> Iterator[Hit]:
         yield hit(month=design.storage.awake_month_wh)
 
 
-@rule("inverters.storage-drain", "check", "Asleep the bank lasts {lasts}; it is to be stored for {stored}.", PRACTICE, "Fill it in between, or leave less alive.")
+@rule(
+    "inverters.storage-drain",
+    "check",
+    "Asleep the bank lasts {lasts}; it is to be stored for {stored}.",
+    PRACTICE,
+    "Fill it in between, or leave less alive.",
+)
 def storage_drain(design: Design) -> Iterator[Hit]:
     """A bank that does not last as long as it is stored."""
     days = design.job.ac.storage.months * 30.4
@@ -340,10 +409,11 @@ def storage_drain(design: Design) -> Iterator[Hit]:
         yield hit(*design.job.ac.storage.alive, lasts=design.storage.lasts_days, stored=Given("", days, "days"))
 
 
-@rule("inverters.must-run-asleep", "check", "{load} must run, and the storage switch turns it off.", PRACTICE)
+@rule("inverters.must-run-asleep", "check", "The storage switch turns off what must run: {loads}.", PRACTICE)
 def must_run_asleep(design: Design) -> Iterator[Hit]:
-    """A load that must run, dark while the vehicle sleeps."""
-    alive = design.job.ac.storage.alive
-    for one in design.storage.sleepers:
-        if one.why == "must run" and not one.alive:
-            yield hit(one.tag, load=one.name, remedy=set_value("ac.storage.alive", (*alive, one.tag), f"Keep {one.name} alive asleep"))
+    """Loads that must run, dark while the vehicle sleeps."""
+    dark = [one for one in design.storage.sleepers if one.why == "must run" and not one.alive]
+    if dark:
+        kept = (*design.job.ac.storage.alive, *(one.tag for one in dark))
+        remedy = set_value("ac.storage.alive", kept, "Keep what must run alive asleep")
+        yield hit(*(one.tag for one in dark), loads=", ".join(one.name for one in dark), remedy=remedy)

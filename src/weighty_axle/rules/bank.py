@@ -374,3 +374,15 @@ def set_points_lfp(design: Design) -> Iterator[Hit]:
     """Cells whose voltages the settings step does not know."""
     if design.job.bank.spec.chemistry != "lfp":
         yield hit(*_packs(design), pack=design.job.bank.spec.name)
+
+
+@rule(
+    "bank.ripple", "check", "At the lowest voltage the inverters draw {mean} with {swing} swinging on it, {effective} effective; the packs allow {limit}.",
+    "textbook relation: single-phase power swings about its mean",
+)  # fmt: skip
+def ripple_over(design: Design) -> Iterator[Hit]:
+    """Effective current, ripple counted, above what the packs allow for good."""
+    swing, limit = design.ripple, design.bank.discharge_limit_a
+    if swing.effective_a.value > limit.value:
+        tags = tuple(pack.tag for pack in design.job.bank.packs)
+        yield hit(*tags, mean=swing.mean_a, swing=swing.swing_a, effective=swing.effective_a, limit=limit)

@@ -4,48 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.brief import FEEDS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE
-from weighty_axle.job.ac import LINES
-from weighty_axle.job.ac_edits import set_stacking
+from weighty_axle.design.leg_balance import best_move
+from weighty_axle.job.ac import LINES, units_on
+from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
 from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Load
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 
 HEAVY_LEG = 0.65
 """Share of the heavier leg from which the legs count as badly balanced. Source: common practice, no source."""
+WORTH_MOVING = 0.03
+"""Part of the worst line a single move must take away to be worth the work. Source: common practice, no source."""
 
 
 @rule("inverters.leg-heavy", "check", "{leg} carries {part} of the line current in the worst minute ({when}).", PRACTICE)
 def leg_heavy(design: Design) -> Iterator[Hit]:
-    """Legs far out of balance; the remedy moves the load that evens them best, if one does."""
+    """Legs far out of balance where one move would lower the worst line; the remedy is that move."""
     currents = design.inverters.currents
     if currents is None or currents.leg_balance.value <= HEAVY_LEG:
         return
+    move = best_move(design)
+    if move is None or move[2] < WORTH_MOVING:
+        return
     lines = LINES[design.job.inverters.stacking]
     heavy = max(zip(lines, currents.lines_a, strict=True), key=lambda pair: pair[1].value)[0]
-    units = tuple(unit.tag for unit in design.job.inverters.units if unit.leg == heavy)
-    yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=_best_move(design, heavy))
-
-
-def _best_move(design: Design, heavy: str) -> Edit | None:
-    """Single load whose move leaves the smallest difference in the worst minute; None when no move helps."""
-    worst = max(design.inverters.legs, key=lambda leg: leg.worst_va.value)
-    profile, light = design.brief.profiles[worst.worst_profile], "L2" if heavy == "L1" else "L1"
-    step = profile.running_w.times_min.index(worst.worst_at_min)
-    on = {leg: profile.running_w.values[FEEDS.index(leg)][step] for leg in ("L1", "L2")}
-    gap = on[heavy] - on[light]
-
-    def drawn_w(load: Load) -> float:
-        spans = load.patterns.get(profile.kind, ())
-        return next((load.running_w * load.count * span.level for span in spans if span.start_min <= worst.worst_at_min < span.end_min), 0.0)
-
-    movable = [load for load in design.job.loads if design.brief.feeds[load.tag] == heavy and 0 < drawn_w(load) < gap]
-    if not movable:
-        return None
-    best = min(movable, key=lambda load: abs(gap - 2 * drawn_w(load)))
-    return set_value(f"loads[{best.tag}].supply", light, f"Move {best.name} to {light}")
+    units = tuple(unit.tag for unit in units_on(design.job.inverters, heavy))
+    yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=set_leg(design.job, move[0], move[1]))
 
 
 @rule(
@@ -94,7 +79,14 @@ def limit_over_continuous(design: Design) -> Iterator[Hit]:
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         safe = row.recommended_limit_a
         if safe.value + 0.05 < source.limit_a <= source.amps:
-            yield hit(source.tag, source=source.name, limit=amps(source.limit_a), what=row.weakest.name, safe=safe, remedy=_set_limit(source.tag, source.name, safe.value))
+            yield hit(
+                source.tag,
+                source=source.name,
+                limit=amps(source.limit_a),
+                what=row.weakest.name,
+                safe=safe,
+                remedy=_set_limit(source.tag, source.name, safe.value),
+            )
 
 
 def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
@@ -117,6 +109,18 @@ def single_with_several(design: Design) -> Iterator[Hit]:
     count = len(design.job.inverters.units)
     if design.job.inverters.stacking == "single" and count > 1:
         yield hit(*(unit.tag for unit in design.job.inverters.units), count=str(count), remedy=set_stacking("parallel"))
+
+
+@rule("inverters.stacking-misfit", "stop", "{inverter} gives {lines}; it cannot be stacked “{stacking}”.", "inverter datasheet")
+def stacking_misfit(design: Design) -> Iterator[Hit]:
+    """A unit of two legs stacked as one of one line, or the other way round."""
+    stated = design.job.inverters
+    if (stated.spec.lines == 2) != (stated.stacking == "one_two_legs"):
+        lines = "two legs" if stated.spec.lines == 2 else "one line"
+        remedy = set_stacking("one_two_legs") if stated.spec.lines == 2 else None
+        yield hit(
+            *(unit.tag for unit in stated.units), inverter=stated.spec.name, lines=lines, stacking=STACKING_WORDS[stated.stacking], remedy=remedy
+        )
 
 
 @rule("inverters.half-power-per-leg", "note", "One inverter out leaves {part} of the power on {leg}.", PRACTICE)

@@ -175,3 +175,13 @@ def parallel_conductors(design: Design) -> Iterator[Hit]:
     for run in design.wiring.runs:
         if run.chosen is not None and run.chosen.count > 1:
             yield hit(run.tag, run=run.tag, size=conductor_words(choice_name(run.chosen)))
+
+
+@rule(
+    "wiring.ripple", "check", "Up to {ripple} of ripple reaches the inverters' terminals; {allowed} needs no question.", PRACTICE,
+    "Shorter, thicker, paired leads, or more packs; measure it with an oscilloscope on commissioning.",
+)  # fmt: skip
+def ripple_over(design: Design) -> Iterator[Hit]:
+    """Voltage that swings at twice the mains frequency at the end of the DC leads."""
+    if design.ripple.inverter_v.value > design.ripple.allowed_v.value:
+        yield hit(*(unit.tag for unit in design.job.inverters.units), ripple=design.ripple.inverter_v, allowed=design.ripple.allowed_v)

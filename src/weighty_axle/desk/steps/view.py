@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from importlib import import_module
+from typing import Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
@@ -21,6 +23,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from weighty_axle.design.figures import Figure
+from weighty_axle.desk.background import Task
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
@@ -32,11 +35,12 @@ from weighty_axle.units import System, show
 class StepView(QWidget):
     """Base of all step views. Only the view on show is refreshed; the others catch up when they come up.
 
-    `opened` carries a figure whose workings are asked for; `wants` names work with files that the window does.
+    `opened` carries a figure whose workings are asked for; `wants` names work with files that the window does, `works` is long work for the background.
     """
 
     opened = Signal(object)
     wants = Signal(str)
+    works = Signal(object)
 
     def __init__(self, session: Session, system: System, title: str, purpose: str) -> None:
         super().__init__()
@@ -113,10 +117,12 @@ class Leaf(QWidget):
 
     opened = Signal(object)
     wants = Signal(str)
+    works = Signal(object)
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__()
         self.session, self.system = session, system
+        self._task: Task | None = None
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(6)
@@ -130,9 +136,29 @@ class Leaf(QWidget):
         for part in parts:
             part.opened.connect(self.opened)
 
+    def work(self, title: str, do: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None], said: Callable[[str], None]) -> None:
+        """Long work in the background; one piece at a time. `said` tells when it failed or was cancelled."""
+        if self._task is not None:
+            return
+
+        def over(then: Callable[[Any], None], result: Any) -> None:
+            self._task = None
+            then(result)
+
+        self._task = Task(title, do, self)
+        self._task.finished.connect(partial(over, ended))
+        self._task.failed.connect(partial(over, lambda why: said(why or tr("Cancelled."))))
+        self.works.emit(self._task)
+
     def commands(self) -> list[Command]:
         """What find-or-do offers while this leaf is on show."""
         return []
+
+
+def late(module: str, name: str, session: Session, system: System) -> Leaf:
+    """A leaf that is imported when it is first turned to; `module` is under desk.steps."""
+    maker: Callable[[Session, System], Leaf] = getattr(import_module(f"weighty_axle.desk.steps.{module}"), name)
+    return maker(session, system)
 
 
 class LeafedView(StepView):
@@ -170,6 +196,7 @@ class LeafedView(StepView):
             made = self.leaves[name] = self._makers[name]()
             made.opened.connect(self.opened)
             made.wants.connect(self.wants)
+            made.works.connect(self.works)
             self._stack.addWidget(made)
         self.leaf_name = name
         self._stack.setCurrentWidget(self.leaf)

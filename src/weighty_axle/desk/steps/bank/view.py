@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
-from importlib import import_module
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
@@ -14,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.bank.linked import LinkedBank, TakeOffs
-from weighty_axle.desk.steps.view import FigureRow, Leaf, LeafedView
+from weighty_axle.desk.steps.view import FigureRow, Leaf, LeafedView, late
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
@@ -190,15 +188,9 @@ class BankLeaf(Leaf):
         self._on_load(self.slider.value())
         self._show_pack(shown)
         self.energy.put((bank.nominal_energy_wh, bank.usable_energy_wh, bank.capacity_ah, bank.equivalent_12v_ah))
-        self.limits.put((bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share))
+        self.limits.put((bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share, shown.design.ripple.effective_a))
         for part in (self.take_offs, self.linked, self.limits_chart):
             part.update()
-
-
-def _late(module: str, name: str, session: Session, system: System) -> Leaf:
-    """A leaf that is imported when it is first turned to."""
-    maker: Callable[[Session, System], Leaf] = getattr(import_module(f"weighty_axle.desk.steps.bank.{module}"), name)
-    return maker(session, system)
 
 
 class BankView(LeafedView):
@@ -209,10 +201,10 @@ class BankView(LeafedView):
             session, system, "Bank", "packs, links and limits",
             {
                 "Links": partial(BankLeaf, session, system),
-                "Why 48 V": partial(_late, "voltage", "VoltageLeaf", session, system),
-                "Joining": partial(_late, "join", "JoinLeaf", session, system),
-                "Cold": partial(_late, "winter", "ColdLeaf", session, system),
-                "Room": partial(_late, "room", "RoomLeaf", session, system),
-                "Datasheet": partial(_late, "datasheet", "DatasheetLeaf", session, system),
+                "Why 48 V": partial(late, "bank.voltage", "VoltageLeaf", session, system),
+                "Joining": partial(late, "bank.join", "JoinLeaf", session, system),
+                "Cold": partial(late, "bank.winter", "ColdLeaf", session, system),
+                "Room": partial(late, "bank.room", "RoomLeaf", session, system),
+                "Datasheet": partial(late, "bank.datasheet", "DatasheetLeaf", session, system),
             },
         )  # fmt: skip

@@ -61,6 +61,6 @@ class WiringView(StepView):
         run = self.tree.chosen()
         self.fields.show_shown(shown, run.tag)
         self.computed.setEnabled(run.own_choice)
-        self.figures.put((run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a))
+        self.figures.put((run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a, shown.design.ripple.inverter_v))
         self.tree.update()
         self.chart.update()

@@ -1,0 +1,136 @@
+"""Size: arrangements of inverters side by side for this job's loads, and the one to use."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from weighty_axle.design.candidates import Candidate, candidates
+from weighty_axle.design.derive import Design
+from weighty_axle.desk.commands import Command
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.job.ac_edits import STACKING_WORDS
+from weighty_axle.units import FRACTION, MASS, System, show
+
+
+def _verdict(one: Candidate) -> str:
+    """What it comes to, worst first."""
+    if one.dead:
+        return tr("does not run {loads}").format(loads=", ".join(one.dead))
+    if one.over:
+        return tr("too small on {lines}").format(lines=" and ".join(one.over))
+    if one.start_share.value > 1:
+        return tr("too weak for the worst start")
+    return tr("runs all, with one out too") if one.runs_all_with_one_out else tr("runs all")
+
+
+def _short(one: Candidate) -> str:
+    """Name of the unit without what all of them share: the kind and the bank's voltage."""
+    return one.spec.name.removeprefix("Inverter-charger ").partition(" V ")[2] or one.spec.name
+
+
+def _one_out(one: Candidate) -> str:
+    if one.left_dark:
+        return tr("{n} loads dark").format(n=len(one.left_dark))
+    return show(one.left_share.value, "1")
+
+
+COLUMNS = (
+    Column("Arrangement", lambda one: f"{one.count} × {_short(one)}" + (f" · {tr('now')}" if one.now else ""), None),
+    Column("Stacking", lambda one: STACKING_WORDS[one.stacking], None),
+    Column("Minute", lambda one: one.worst_share.value, FRACTION),
+    Column("Start", lambda one: one.start_share.value, FRACTION),
+    Column("Lost a day", lambda one: show(one.loss_day_wh.value, "Wh"), None),
+    Column("Mass", lambda one: one.mass_kg.value, MASS),
+    Column("One out leaves", _one_out, None),
+    Column("Verdict", _verdict, None),
+)
+
+
+class SizeLeaf(Leaf):
+    """Sentence, table, what is chosen in words, figures."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        row = QHBoxLayout()
+        self.compare = QPushButton(tr("Compare arrangements"))
+        self.compare.setProperty("firm", True)
+        self.compare.clicked.connect(self.start)
+        self.use = QPushButton(tr("Use this arrangement"))
+        self.use.clicked.connect(self._use)
+        row.addWidget(self.compare)
+        row.addWidget(self.use)
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.sentence = TwoLines()
+        self.column.addWidget(self.sentence)
+        self._said = said_label()
+        self.model = Records(session, system, COLUMNS, self._said.setText, self)
+        self.table = table_view(self.model, tr("Arrangements of inverters"), wide=7)
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())
+        self.column.addWidget(self.table, 1)
+        self.column.addWidget(self._said)
+        self.chosen = TwoLines(bold=True)
+        self.column.addWidget(self.chosen)
+        self.figures = FigureRow(system)
+        self.column.addWidget(self.figures)
+        self.listen(self.figures)
+        self._of: Design | None = None
+
+    def start(self) -> None:
+        """Compare in the background."""
+        design = self.session.shown.design
+        self.work(tr("Comparing arrangements"), partial(_compare, design), partial(self._compared, design), self._said.setText)
+
+    def _compared(self, design: Design, found: tuple[Candidate, ...]) -> None:
+        self._of = design
+        self.model.put(found)
+        self.table.selectRow(0)
+        self.show_shown(self.session.shown)
+
+    def _candidate(self) -> Candidate | None:
+        at = self.table.currentIndex().row()
+        found: Candidate | None = self.model.record(at) if 0 <= at < self.model.rowCount() else None
+        return found
+
+    def _use(self) -> None:
+        one = self._candidate()
+        if one is not None:
+            self._said.setText(self.session.apply(one.edit) or "")
+
+    def _turn(self) -> None:
+        one = self._candidate()
+        self.use.setEnabled(one is not None and not one.now)
+        if one is None:
+            self.chosen.setText("")
+            self.figures.put(())
+            return
+        if one.left_dark:
+            left = tr("With one out these are dark: {loads}.").format(loads=", ".join(one.left_dark))
+        else:
+            left = tr("With one out {part} of the worst minute is still carried.").format(part=show(one.left_share.value, "1"))
+        self.chosen.setText(f"{one.count} × {one.spec.name}, {STACKING_WORDS[one.stacking]}: {_verdict(one)}. {left}")
+        asleep = (one.sleep_day_wh,) if one.sleep_day_wh is not None else ()
+        self.figures.put((one.worst_share, one.start_share, one.loss_day_wh, one.idle_day_wh, *asleep, one.left_share))
+
+    def show_shown(self, shown: Shown) -> None:
+        if self._of is None:
+            text = tr("Every arrangement of the inverters in the table that fits this bank and voltage, for these loads on these days.")
+        elif self._of is shown.design:
+            text = tr("For the job as it is. Worst minute and start are shares of what the inverters give in the hottest bay.")
+        else:
+            text = tr("The job has changed since: compare again.")
+        self.sentence.setText(text)
+        self._turn()
+
+    def commands(self) -> list[Command]:
+        return [Command(tr("Compare arrangements of inverters"), "", self.start)]
+
+
+def _compare(design: Design, progress: Any) -> tuple[Candidate, ...]:
+    return candidates(design, progress)
