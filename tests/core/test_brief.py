@@ -20,9 +20,9 @@ from weighty_axle.design.brief import DC_VOLTS, running_at
 from weighty_axle.design.coincidence import coincidence
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.design.together import overload_points, run_together
+from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.brief_edits import add_stay, copy_day, free_stretch, mirrored, paint, place_stay, remove_day_kind, take_loads
 from weighty_axle.job.checks import problems
-from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Seasons, Span, Stay
 from weighty_axle.job.parts import OverloadPoint

@@ -49,7 +49,9 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     for point in design.settings.points:
         assert _plain(point.name) in text and _plain(show(point.value, point.computed.unit)) in text
     assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
-    assert {path.name for path in paths} == {"pack.pdf", "items.csv", "settings.csv", "design.json", "findings.json"}
+    assert {path.name for path in paths} == {
+        "pack.pdf", "items.csv", "settings.csv", "circuits.csv", "states.csv", "design.json", "findings.json",
+    }  # fmt: skip
 
 
 def _pack_text(job, folder):

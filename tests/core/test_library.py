@@ -11,9 +11,9 @@ import pytest
 from weighty_axle.design import derive as derive_module
 from weighty_axle.design.derive import derive
 from weighty_axle.job import model, parts, stated
-from weighty_axle.job.checks import problems
 from weighty_axle.job.ac import LINES
 from weighty_axle.job.ac_edits import STACKING_WORDS, set_stacking
+from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_pack, set_value
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
@@ -109,7 +109,7 @@ def test_every_stacking_practice_and_school_derives_and_reads(clinic, puppet, st
         for system in ("metric", "us"):
             assert all(one.sentence(system).endswith((".", "?")) for one in judge(design))
         assert (design.inverters.currents is not None) == (len(LINES[stacking]) > 1)
-        assert {unit.leg for unit in job.inverters.units} <= ({"L1", "L2"} if design.inverters.currents else {"AC"})
+        assert {unit.leg for unit in job.inverters.units} <= ({"L1+L2"} if stacking == "one_two_legs" else set(LINES[stacking]))
 
 
 @pytest.mark.parametrize("count", [1, 2, 8])

@@ -72,9 +72,9 @@ def test_highest_loads_and_starts_against_a_scan_of_every_minute(request, name):
         assert design.brief.days[kind.tag].peak_ac_w.value == pytest.approx(total.max() if kind.inverters_on else 0.0, abs=1e-9)
 
 
-def test_loads_without_a_leg_go_where_there_is_less(clinic):
-    job = clinic
-    for load in clinic.loads:
+def test_loads_without_a_leg_go_where_there_is_less(library_bus):
+    job = library_bus
+    for load in library_bus.loads:
         if load.supply in ("L1", "L2"):
             job = changed(job, **{f"loads[{load.tag}]__supply": "leg_open"})
     feeds = derive(job).brief.feeds

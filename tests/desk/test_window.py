@@ -217,18 +217,6 @@ def test_bank_by_presses_and_choice(window):
     assert window.session.undo_label == "Bank of Wall cabinet 48 V 280 Ah"
 
 
-def test_circuits_move_between_legs(window):
-    window.go("inverters")
-    beam = window.bench.view("inverters").beam
-    start = area(beam, "LD11")
-    drag(beam, start, QPointF(40, start.y()))
-    assert next(load.supply for load in window.session.shown.job.loads if load.tag == "LD11") == "L1"
-    beam.setFocus()
-    window.session.select("LD11")
-    QTest.keyClick(beam, KEY.Key_Right)
-    assert next(load.supply for load in window.session.shown.job.loads if load.tag == "LD11") == "L2"
-
-
 def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
     window.go("wiring")
     view = window.bench.view("wiring")
@@ -253,18 +241,6 @@ def test_an_own_conductor_is_typed_as_people_write_it(window):
     line.clear()
     QTest.keyClick(line, KEY.Key_Return)
     assert window.session.shown.job.wiring.conductors == {}
-
-
-def test_sources_are_added_from_the_usual_ones_and_removed(window):
-    window.go("inverters")
-    view = window.bench.view("inverters")
-    assert view.sources.count() == 1, "the clinic has them all"
-    view.table.selectRow(1)
-    press(view, "Remove source")
-    assert [one.tag for one in window.session.shown.job.inverters.sources] == ["P50", "P15"]
-    assert view.sources.itemText(1) == "30 A pedestal by adapter"
-    view.sources.activated.emit(1)
-    assert window.session.shown.job.inverters.sources[-1].limit_a == 24
 
 
 def test_workings_are_copied_as_plain_lines(window):
@@ -299,7 +275,7 @@ def test_fields_take_units_and_keep_what_is_wrong(window):
 
 
 def test_tables_edit_by_rows_and_refuse_in_a_sentence(window):
-    for step in ("vehicle", "inverters", "settings"):
+    for step in ("vehicle", "settings"):
         window.go(step)
         view = window.bench.view(step)
         QAbstractItemModelTester(getattr(view, "leaf", view).model, QAbstractItemModelTester.FailureReportingMode.Fatal)

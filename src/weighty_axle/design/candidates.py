@@ -162,7 +162,7 @@ def _one_out(design: Design) -> tuple[Figure, tuple[str, ...]]:
         units = len(units_on(stated, leg.tag))
         left_va = leg.continuous_va.value * (units - 1) / units if units else 0.0
         shares.append((left_va / leg.worst_va.value if leg.worst_va.value else 1.0, leg, left_va))
-        if units <= 1 and not dark:
+        if units <= 1 and (not dark or stated.stacking == "one_two_legs"):  # both legs of one unit go together
             dark |= {tag for tag, feed in feeds.items() if part_on(leg.tag, feed)}
     if any(len(units_on(stated, line)) <= 1 for line in LINES[stated.stacking]) and stated.stacking in BETWEEN_LINES:
         dark |= {tag for tag, feed in feeds.items() if "+" in feed}

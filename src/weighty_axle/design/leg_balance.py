@@ -13,7 +13,8 @@ from weighty_axle.design.ac_wiring import LiveCircuit
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import line_phasors
-from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg, line_v
+from weighty_axle.design.leg_loads import across_powers, circuit_powers, movable
+from weighty_axle.job.ac import CircuitLeg, line_v
 from weighty_axle.job.ac_edits import set_legs
 from weighty_axle.job.edits import Edit
 from weighty_axle.physics.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
@@ -46,10 +47,11 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
     lines = design.ac.lines
     if len(lines) < 2:
         return None
-    powers = _powers(design)
+    drawn = circuit_powers(design)
+    powers = {tag: np.array(one) for tag, one in drawn.items()}
     steps = len(next(iter(powers.values()))) if powers else 1
-    fixed = _fixed(design, lines, powers)
-    single = [circuit for circuit in design.circuits if len(circuit.lines) == 1]
+    fixed = np.array(across_powers(design, drawn))
+    single = movable(design)
     groups = _groups(single)
     items = [_item(group, lines, powers, design) for group in groups]
     now = fixed.copy()
@@ -92,57 +94,6 @@ def _neutral_va(totals: Powers, turns: list[float] | None) -> float:
     return float(np.abs(np.tensordot(np.exp(-1j * np.deg2rad(turns)), totals, axes=(0, 0))).max())
 
 
-def best_move(design: Design) -> tuple[str, CircuitLeg, float] | None:
-    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away; None when none does."""
-    lines = design.ac.lines
-    powers = _powers(design)
-    single = [circuit for circuit in design.circuits if len(circuit.lines) == 1]
-    total = _fixed(design, lines, powers)
-    for circuit in single:
-        total[lines.index(circuit.lines[0])] += powers[circuit.tag]
-    before, best = float(np.abs(total).max()), None
-    for circuit in single:
-        if circuit.circuit.pinned or circuit.circuit.shares_neutral or any(other.circuit.shares_neutral == circuit.tag for other in single):
-            continue
-        for line in lines:
-            moved = total.copy()
-            moved[lines.index(circuit.lines[0])] -= powers[circuit.tag]
-            moved[lines.index(line)] += powers[circuit.tag]
-            gain = 1 - float(np.abs(moved).max()) / before if before else 0.0
-            if gain > (best[2] if best else 0.0):
-                best = (circuit.tag, cast(CircuitLeg, line), gain)
-    return best
-
-
-def _powers(design: Design) -> dict[str, Powers]:
-    """Complex power of every circuit in every step of every kind of day [VA]."""
-    profiles = design.brief.profiles.values()
-    counts = [len(one.running_w.values[0]) for one in profiles]
-    found = {circuit.tag: np.zeros(sum(counts), dtype=np.complex128) for circuit in design.circuits}
-    owner = {load: circuit.tag for circuit in design.circuits for load in circuit.loads}
-    start = 0
-    for one, count in zip(profiles, counts, strict=True):
-        times = np.asarray(one.running_w.times_min[:count])
-        for row in one.rows:
-            if row.tag in owner:
-                for span in row.spans:
-                    on = (times >= span.start_min) & (times < span.end_min)
-                    found[owner[row.tag]][start : start + count][on] += complex(row.full_w, row.full_var) * span.level
-        start += count
-    return found
-
-
-def _fixed(design: Design, lines: tuple[str, ...], powers: dict[str, Powers]) -> Powers:
-    """What hangs across lines, shared evenly by them, shape (lines, steps) [VA]; nothing where there is no voltage between lines."""
-    steps = len(next(iter(powers.values()))) if powers else 1
-    fixed = np.zeros((len(lines), steps), dtype=np.complex128)
-    for circuit in design.circuits:
-        if len(circuit.lines) > 1 and design.job.inverters.stacking in BETWEEN_LINES:
-            for line in circuit.lines:
-                fixed[lines.index(line)] += powers[circuit.tag] / len(circuit.lines)
-    return fixed
-
-
 def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:
     """Circuits that must move together: those that share a neutral, the owner of the neutral first."""
     by_tag = {circuit.tag: circuit for circuit in circuits}
@@ -161,7 +112,7 @@ def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Po
     offsets = [index % len(lines) for index in range(len(group))]
     pinned = None
     for circuit, offset in zip(group, offsets, strict=True):
-        own = panels[circuit.panel].line
+        own = panels[circuit.panel].line if panels[circuit.panel].line in lines else ""
         if circuit.circuit.pinned or own:
             pinned = (lines.index(own or circuit.lines[0]) - offset) % len(lines)
             break

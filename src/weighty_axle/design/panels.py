@@ -13,7 +13,7 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import when
 from weighty_axle.job.ac import LINES, Inverter, Inverters, Panel, line_v, units_on
 from weighty_axle.job.model import Practice
-from weighty_axle.physics.daytime import summed
+from weighty_axle.physics.daytime import DAY_MIN, summed
 from weighty_axle.reference import tables
 
 CONTINUOUS_MIN = 180
@@ -90,12 +90,13 @@ def group_sums(profile: Profile, members: tuple[tuple[str, tuple[tuple[str, tupl
             row = rows.get(tag)
             if row is None:
                 continue
-            spans = [(span.start_min, span.end_min, span.level) for span in row.spans]
             for line in on:
-                for start, end, level in spans:
-                    stretches.append((place[line], start, end, row.full_w * level / len(on)))
+                # Standby all day, and while it runs what it draws more than that.
+                stretches.append((place[line], 0, DAY_MIN, row.standby_w / len(on)))
+                for span in row.spans:
+                    stretches.append((place[line], span.start_min, span.end_min, (row.full_w * span.level - row.standby_w) / len(on)))
                     if row.full_var:
-                        stretches.append((place[line] + len(lines), start, end, row.full_var * level / len(on)))
+                        stretches.append((place[line] + len(lines), span.start_min, span.end_min, row.full_var * span.level / len(on)))
         if not stretches:
             found[group] = LineSums({})
             continue
@@ -224,7 +225,7 @@ def _panel(
 ) -> PanelResult:  # fmt: skip
     feeds_inverters = wiring.fed_from in _below(wiring, panel.tag)
     best: tuple[float, str, Figure] | None = None
-    for line in wiring.lines if not panel.line else (panel.line,):
+    for line in (panel.line,) if panel.line in wiring.lines else wiring.lines:
         own = worst.of(f"Circuits of {panel.name}, {line}", f"panel {panel.tag}", line)
         relay = next(one.passes_a for one in relays if one.line == line)
         units = len(_units(inverters, line))

@@ -10,7 +10,7 @@ from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inlet, Inverters, Source, line_v
+from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inlet, Inverters, Source, line_v, voltage_fits
 from weighty_axle.job.model import Load, Practice
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.phasors import complex_power
@@ -117,7 +117,7 @@ def _rungs(source: Source, ac: AcSide, practice: Practice, generator: Figure | N
 
 def accepts(source: Source, stated: Inverters) -> bool:
     """Whether inverters set as they are let a source through: voltage near theirs, angles as they are set, or all alike where they take that."""
-    if abs(source.volts / line_v(stated) - 1) > 0.15:
+    if not voltage_fits(source.volts, stated):
         return False
     if stated.stacking == "three_phase":
         return source.legs == 3 and not source.legs_in_phase

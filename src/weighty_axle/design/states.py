@@ -13,7 +13,7 @@ from typing import Literal
 from msgspec import Struct
 
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, neutral_of, terminal, unit_lines
-from weighty_axle.job.ac import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking
+from weighty_axle.job.ac import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_fits
 from weighty_axle.reference import tables
 
 Mode = Literal["off", "charger_only", "on"]
@@ -78,11 +78,12 @@ class StatesResult(Struct, frozen=True):
 
 
 class _Energiser(Struct, frozen=True):
-    """What makes a node live: its name, the supply it is in step with, its angle [deg]."""
+    """What makes a node live: its name, the supply it is in step with, its angle [deg] and voltage [V]."""
 
     name: str
     supply: str
     phase_deg: int
+    volts: float
     inverter: bool
 
 
@@ -225,7 +226,7 @@ class _State:
             pins = inlet.lines if source.legs_in_phase else min(source.legs, inlet.lines)
             angles = (0,) * 3 if source.legs_in_phase or source.legs == 1 else (0, 180) if source.legs == 2 else (0, 240, 120)
             for pin in range(pins):
-                self._energise(live, f"{inlet.tag}.L{pin + 1}", _Energiser(source.name, source.tag, angles[pin], False))
+                self._energise(live, f"{inlet.tag}.L{pin + 1}", _Energiser(source.name, source.tag, angles[pin], source.volts, False))
         return live
 
     def _energise(self, live: dict[int, list[_Energiser]], name: str, energiser: _Energiser) -> None:
@@ -239,7 +240,8 @@ class _State:
         while waiting:
             live = self._from_sources()
             ready = [unit for unit in waiting if self._accepts(unit, live)]
-            if not ready:
+            # A stack lets its source through together or not at all; units of their own do as each finds it.
+            if not ready or (self.stacking != "independent" and len(ready) < len(waiting)):
                 return
             for unit in ready:
                 for own, _ in unit_lines(unit, self.inverters):
@@ -253,7 +255,7 @@ class _State:
         wanted = PHASES[self.stacking]
         for own, line in unit_lines(unit, self.inverters):
             fed = live.get(self.nodes.of(f"{unit.tag}.in.{own}"))
-            if not fed:
+            if not fed or not voltage_fits(fed[0].volts, self.inverters):
                 return False
             angle = wanted.get(line, 0)
             if fed[0].phase_deg != angle and not (fed[0].phase_deg == 0 and self.stacking == "split_phase" and self.inverters.spec.takes_in_phase):
@@ -269,7 +271,7 @@ class _State:
             supply = f"unit {unit.tag}" if alone else self.supply_of_stack or "inverters"
             for own, line in unit_lines(unit, self.inverters):
                 angle = PHASES[self.stacking].get(line, 0)
-                self._energise(live, f"{unit.tag}.out.{own}", _Energiser(unit.tag, supply, angle, True))
+                self._energise(live, f"{unit.tag}.out.{own}", _Energiser(unit.tag, supply, angle, line_v(self.inverters), True))
         return live
 
     def _bonds(self) -> dict[int, list[str]]:

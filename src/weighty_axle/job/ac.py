@@ -217,3 +217,8 @@ def voltage_words(inverters: Inverters) -> str:
 def line_v(inverters: Inverters) -> float:
     """Voltage of a line against its neutral [V]; a unit of two legs is named by the voltage across both."""
     return inverters.spec.ac_v / inverters.spec.lines
+
+
+def voltage_fits(volts: float, inverters: Inverters) -> bool:
+    """Whether a line voltage is near enough to the inverters' for them to let it through. Source: common practice, no source (15 %)."""
+    return abs(volts / line_v(inverters) - 1) <= 0.15

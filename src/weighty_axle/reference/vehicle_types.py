@@ -59,7 +59,7 @@ def take_type(kind: VehicleType) -> Edit:
     return Edit(f"Start from a {kind.title}", apply)
 
 
-_FIRST_SOURCES = ("P50", "P30", "P15", "P16", "P10", "GEN1")
+_FIRST_SOURCES = ("P50", "P30", "P15", "P16", "P10")
 
 
 def source_from(row: tables.UsualSource) -> Source:

@@ -13,9 +13,9 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.states import Danger, State
-from weighty_axle.job.ac import LINES
+from weighty_axle.job.ac import IMPLIED_INLET, IMPLIED_PANEL, LINES
 from weighty_axle.job.ac_edits import STACKING_WORDS
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.reference import tables
 from weighty_axle.rules.registry import Hit, Severity, amps, hit, rule, share
 
@@ -61,7 +61,19 @@ def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
         remedy = None
         if danger == "disagree" and selector is not None:
             remedy = set_value(f"ac.selectors[{selector.tag}].interlocked", True, f"Interlock {selector.name}")
-        yield hit(*tags, what=words[0].upper() + words[1:], state=state.words, more=more, remedy=remedy)
+        if danger == "no_bond":
+            remedy = _bond(design, state)
+        implied = {IMPLIED_INLET, IMPLIED_PANEL} - {panel.tag for panel in design.job.ac.panels}
+        yield hit(*(tag for tag in tags if tag not in implied), what=words[0].upper() + words[1:], state=state.words, more=more, remedy=remedy)
+
+
+def _bond(design: Design, state: State) -> Edit | None:
+    """A bond where a state has none: in the first inverter, or at the source that floats."""
+    if state.inverting:
+        tag = state.inverting[0]
+        return set_value(f"inverters.units[{tag}].bonds", True, f"Let the relay of {tag} bond the neutral")
+    floating = next((one for one in design.job.inverters.sources if one.tag in state.plugged and not one.bonded), None)
+    return set_value(f"inverters.sources[{floating.tag}].bonded", True, f"Bond the neutral at {floating.name} (bonding plug)") if floating else None
 
 
 for _danger, (_severity, _source, _advice) in _DANGERS.items():

@@ -118,6 +118,22 @@ def painted_while_off(design: Design) -> Iterator[Hit]:
                 yield hit(load.tag, load=load.name, day=kind.name, remedy=remedy)
 
 
+@rule(
+    "brief.before-unplugged",
+    "check",
+    "{load} is in a panel before the inverters and painted on {day}, when nothing is plugged in: it will not run.",
+    PRACTICE,
+)
+def before_unplugged(design: Design) -> Iterator[Hit]:
+    """Loads before the inverters on a day without hook-up."""
+    before = {load for circuit in design.circuits if circuit.panel in design.ac.before for load in circuit.loads}
+    for kind in design.job.day_kinds:
+        for load in design.job.loads:
+            if load.tag in before and load.patterns.get(kind.tag) and kind.use != "hooked_up":
+                remedy = set_value(f"loads[{load.tag}].patterns[{kind.tag}]", (), f"Wipe {load.name} on {kind.name}")
+                yield hit(load.tag, load=load.name, day=kind.name, remedy=remedy)
+
+
 @rule("brief.start-outlasts-surge", "check", "{load} takes {start} to start; the inverters surge for {surge}.", "inverter datasheet")
 def start_outlasts_surge(design: Design) -> Iterator[Hit]:
     """A start that lasts longer than the surge and needs it."""

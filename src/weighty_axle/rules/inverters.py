@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE
-from weighty_axle.design.leg_balance import best_move
+from weighty_axle.design.leg_loads import best_move
 from weighty_axle.job.ac import LINES, units_on
 from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
 from weighty_axle.job.edits import Edit, set_value

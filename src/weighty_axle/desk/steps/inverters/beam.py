@@ -21,7 +21,7 @@ from weighty_axle.job.ac_edits import set_leg
 from weighty_axle.job.edits import set_value
 from weighty_axle.units import show
 
-_ROW, _LEAST_ROW = 18.0, 12.0
+_ROW, _LEAST_ROW, _LEAST_COLUMN = 18.0, 12.0, 78.0
 _MOST_TIP_DEG = 4.0
 
 
@@ -151,9 +151,11 @@ class LegBeam(Canvas):
         words(painter, box, start, size=8, colour=now.stop if leg.start_va.value > leg.surge_va.value else now.muted)
 
     def _circuits(self, painter: QPainter, circuits: Sequence[LiveCircuit], rect: QRectF, columns: int = 1) -> None:
-        """Circuits in rows; many make the rows lower, too many are counted."""
+        """Circuits in rows; many make the rows lower and the columns narrower, too many are counted."""
         if not circuits:
             return
+        while rect.height() / math.ceil(len(circuits) / columns) < _LEAST_ROW and rect.width() / (columns + 1) > _LEAST_COLUMN:
+            columns += 1
         now, width = look(), rect.width() / columns
         row = max(_LEAST_ROW, min(_ROW, rect.height() / math.ceil(len(circuits) / columns)))
         per_column = max(1, int(rect.height() // row))
@@ -169,8 +171,10 @@ class LegBeam(Canvas):
             painter.drawRoundedRect(box, 2, 2)
             self._marks(painter, circuit, box)
             size = 8.5 if row > 14 else 7
-            words(painter, box.adjusted(16, 0, -70, 0), circuit.name, size=size)
-            words(painter, box.adjusted(60, 0, -6, 0), show(self._watts(circuit), "W"), size=size, align=RIGHT)
+            figure = 64 if width > 150 else 0
+            words(painter, box.adjusted(16, 0, -6 - figure, 0), circuit.name, size=size)
+            if figure:
+                words(painter, box.adjusted(60, 0, -6, 0), show(self._watts(circuit), "W"), size=size, align=RIGHT)
             self.areas.append((box, circuit.tag))
         if len(circuits) > room:
             left = tr("and {n} more").format(n=len(circuits) - room + 1)

@@ -198,6 +198,8 @@ class SourcesLeaf(Leaf):
         self.usual = QComboBox()
         self.usual.setAccessibleName(tr("Add a usual source"))
         self.usual.activated.connect(self._add)
+        self.usual.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.usual.setMinimumContentsLength(16)
         row.addWidget(self.usual)
         for text, do in ((tr("Remove source"), self._remove), (tr("Print the inlet card"), lambda: self.wants.emit("inlet card"))):
             press = QPushButton(text)
