@@ -188,9 +188,9 @@ def test_states_are_told_row_by_row(open_window):
 def test_a_selector_is_designed_contact_by_contact(open_window, qtbot, tmp_path):
     window = open_window("demo:puppet-theatre")
     part = leaf(window, "inverters", "Selectors")
-    press(part, "Add a stacking selector")
+    choose(part, "Add a selector", "a stacking selector")
     assert "two or more inverters" in part._said.text() and not job(window).ac.selectors
-    press(part, "Add a bypass selector")
+    choose(part, "Add a selector", "a bypass selector")
     made = job(window).ac.selectors[0]
     assert [one.name for one in made.positions] == ["Inverters", "Off", "Shore straight"] and job(window).ac.panels[0].fed_from == "SEL1"
     chart = part.chart
@@ -222,7 +222,7 @@ def test_a_selector_is_designed_contact_by_contact(open_window, qtbot, tmp_path)
     assert "Bypass selector" in text and "closed" in text and "To Shore straight" in text
     press(part, "Remove selector")
     assert not job(window).ac.selectors and job(window).ac.panels[0].fed_from == "INVERTERS"
-    press(part, "Add one of my own")
+    choose(part, "Add a selector", "one of my own")
     assert job(window).ac.selectors[0].now == "Off"
     choose(part, "Where it stands asks for", "where it stands asks for single")
     assert job(window).ac.selectors[0].positions[1].stacking == "single"
@@ -253,7 +253,7 @@ def test_comparing_can_be_cancelled(window, qtbot):
 
 
 def test_what_stays_alive_asleep(window):
-    part = leaf(window, "inverters", "Asleep")
+    part = leaf(window, "inverters", "Sleep")
     rows = {part.model.record(row).tag: row for row in range(part.model.rowCount())}
     assert "Main isolator, bay 2 off" in part.sentence.text()
     lasts = window.session.shown.design.storage.lasts_days.value
@@ -280,7 +280,7 @@ def test_every_leaf_stands_every_stacking(window, stacking):
     window.session.apply(set_value("loads", (*job(window).loads, *many), ""))
     window.session.apply(circuits_for_loads(derive(job(window))))
     assert window.session.apply(set_stacking(stacking)) is None
-    for name in ("Legs", "Sources", "Panels", "States", "Selectors", "Size", "Asleep"):
+    for name in ("Legs", "Sources", "Panels", "States", "Selectors", "Size", "Sleep"):
         part = leaf(window, "inverters", name)
         assert not part.grab().toImage().isNull()
     legs = leaf(window, "inverters", "Legs").beam

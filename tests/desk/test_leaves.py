@@ -29,7 +29,7 @@ LEAVES = [
     *(("brief", name) for name in ("Day", "Energy", "Run together", "Stays", "On board")),
     *(("vehicle", name) for name in ("Measured", "Roof", "Bays and ways", "Photos and sheet")),
     *(("bank", name) for name in ("Links", "Why 48 V", "Joining", "Cold", "Room", "Datasheet")),
-    *(("inverters", name) for name in ("Legs", "Sources", "Panels", "States", "Selectors", "Size", "Asleep")),
+    *(("inverters", name) for name in ("Legs", "Sources", "Panels", "States", "Selectors", "Size", "Sleep")),
 ]
 
 

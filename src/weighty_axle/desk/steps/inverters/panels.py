@@ -238,8 +238,6 @@ class PanelsLeaf(Leaf):
             row.addWidget(press)
             self.presses[text] = press
         row.addStretch(1)
-        self.input = Fields(session, system, INPUT_FIELDS, 1)
-        row.addWidget(self.input)
         self.column.addLayout(row)
         self.way = WayIn(session)
         self.column.addWidget(self.way)
@@ -255,10 +253,13 @@ class PanelsLeaf(Leaf):
         for fields in (self.panel_fields, self.inlet_fields, self.circuit_fields):
             self.column.addWidget(fields)
         put = QHBoxLayout()
+        self.input = Fields(session, system, INPUT_FIELDS, 1)
+        put.addWidget(self.input, 1)
         self.loads = QComboBox()
         self.loads.setAccessibleName(tr("Put a load on this circuit"))
         self.loads.activated.connect(self._put_load)
-        put.addWidget(self.loads, 1)
+        self.loads.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        put.addWidget(self.loads, 2)
         self.figures = FigureRow(system)
         put.addWidget(self.figures, 3)
         self.column.addLayout(put)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from msgspec.structs import replace
@@ -152,11 +153,16 @@ class SelectorsLeaf(Leaf):
         self.which.setAccessibleName(tr("Selector"))
         self.which.activated.connect(lambda _index: self._turn())
         row.addWidget(self.which)
+        self.add = QComboBox()
+        self.add.setAccessibleName(tr("Add a selector"))
+        self.add.addItems([tr("add a selector…"), *(tr(text) for text in self._usual())])
+        self.add.activated.connect(self._add)
+        row.addWidget(self.add)
+        for box in (self.which, self.add):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(10)
         self.presses: dict[str, QPushButton] = {}
-        for text, do in (
-            ("Add a stacking selector", self._add_stacking), ("Add a bypass selector", self._add_bypass), ("Add one of my own", self._add_own),
-            ("Remove selector", self._remove), ("Print its card", lambda: self.wants.emit("selector card")),
-        ):  # fmt: skip
+        for text, do in (("Remove selector", self._remove), ("Print its card", lambda: self.wants.emit("selector card"))):
             press = QPushButton(tr(text))
             press.clicked.connect(do)
             row.addWidget(press)
@@ -185,7 +191,8 @@ class SelectorsLeaf(Leaf):
         for stacking, word in STACKING_WORDS.items():
             self.asks.addItem(tr("where it stands asks for {word}").format(word=word), stacking)
         self.asks.activated.connect(self._ask)
-        add.addWidget(self.asks)
+        self.asks.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.asks.setMinimumContentsLength(12)
         add.addStretch(1)
         self.column.addLayout(add)
         order = QHBoxLayout()
@@ -194,7 +201,7 @@ class SelectorsLeaf(Leaf):
         self.to.activated.connect(lambda _index: self._tell())
         order.addWidget(QLabel(tr("Safe order of change to")))
         order.addWidget(self.to)
-        order.addStretch(1)
+        order.addWidget(self.asks, 1)
         self.column.addLayout(order)
         self.order = QLabel()
         self.order.setWordWrap(True)
@@ -202,6 +209,15 @@ class SelectorsLeaf(Leaf):
         self.column.addWidget(self.order, 1)
 
     # ---- doing ----
+
+    def _usual(self) -> dict[str, Callable[[], None]]:
+        """What can be added, and how."""
+        return {"a stacking selector": self._add_stacking, "a bypass selector": self._add_bypass, "one of my own": self._add_own}
+
+    def _add(self, index: int) -> None:
+        if index > 0:
+            list(self._usual().values())[index - 1]()
+            self.add.setCurrentIndex(0)
 
     def _apply(self, edit: Edit | None, refusal: str = "") -> None:
         self._said.setText((self.session.apply(edit) or "") if edit is not None else refusal)

@@ -19,14 +19,14 @@ from weighty_axle.units import FRACTION, MASS, System, show
 
 
 def _verdict(one: Candidate) -> str:
-    """What it comes to, worst first."""
+    """What it runs, worst first."""
     if one.dead:
-        return tr("does not run {loads}").format(loads=", ".join(one.dead))
+        return tr("not {loads}").format(loads=", ".join(one.dead))
     if one.over:
         return tr("too small on {lines}").format(lines=" and ".join(one.over))
     if one.start_share.value > 1:
         return tr("too weak for the worst start")
-    return tr("runs all, with one out too") if one.runs_all_with_one_out else tr("runs all")
+    return tr("all, one out too") if one.runs_all_with_one_out else tr("all")
 
 
 def _short(one: Candidate) -> str:
@@ -48,7 +48,7 @@ COLUMNS = (
     Column("Lost a day", lambda one: show(one.loss_day_wh.value, "Wh"), None),
     Column("Mass", lambda one: one.mass_kg.value, MASS),
     Column("One out leaves", _one_out, None),
-    Column("Verdict", _verdict, None),
+    Column("Runs", _verdict, None),
 )
 
 
@@ -114,7 +114,8 @@ class SizeLeaf(Leaf):
             left = tr("With one out these are dark: {loads}.").format(loads=", ".join(one.left_dark))
         else:
             left = tr("With one out {part} of the worst minute is still carried.").format(part=show(one.left_share.value, "1"))
-        self.chosen.setText(f"{one.count} × {one.spec.name}, {STACKING_WORDS[one.stacking]}: {_verdict(one)}. {left}")
+        runs = tr("runs everything") if one.runs_all else _verdict(one)
+        self.chosen.setText(f"{one.count} × {one.spec.name}, {STACKING_WORDS[one.stacking]}: {runs}. {left}")
         asleep = (one.sleep_day_wh,) if one.sleep_day_wh is not None else ()
         self.figures.put((one.worst_share, one.start_share, one.loss_day_wh, one.idle_day_wh, *asleep, one.left_share))
 

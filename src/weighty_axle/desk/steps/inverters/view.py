@@ -23,6 +23,6 @@ class InvertersView(LeafedView):
                 "States": partial(late, "inverters.states", "StatesLeaf", session, system),
                 "Selectors": partial(late, "inverters.selectors", "SelectorsLeaf", session, system),
                 "Size": partial(late, "inverters.size", "SizeLeaf", session, system),
-                "Asleep": partial(late, "inverters.asleep", "AsleepLeaf", session, system),
+                "Sleep": partial(late, "inverters.asleep", "AsleepLeaf", session, system),
             },
         )  # fmt: skip
