@@ -191,6 +191,52 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     assert ratio < 16.7
 
 
+def test_legs_of_sixty_circuits_balanced_with_proof():
+    """Goal: sixty circuits over six ruling steps balanced with proof within 200 ms; median of five draws, on two lines."""
+    import numpy as np
+
+    from weighty_axle.physics.balance import best_balance, item
+
+    seconds = []
+    for seed in range(5):
+        dice = np.random.default_rng(seed)
+        items = [item([f"C{n}"], [list(dice.uniform(50, 1500, 6) * np.exp(0.3j * dice.random()))], [0], 2) for n in range(60)]
+        start = time.perf_counter()
+        found = best_balance(items, np.zeros((2, 6), dtype=np.complex128), angles_deg=[0, 180])
+        seconds.append(time.perf_counter() - start)
+        assert found.proven
+    print(f"\nlegs of 60 circuits: median {statistics.median(seconds) * 1000:.0f} ms, worst {max(seconds) * 1000:.0f} ms")
+    assert statistics.median(seconds) < 0.2
+
+
+def test_a_phasor_solution_behind_impedances(benchmark):
+    """Goal: lines, feeder, neutral and six steady loads within 1 ms."""
+    from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network
+
+    branches = [Branch("earth", "L1", 0.1, 120), Branch("earth", "L2", 0.1, -120), Branch("N", "earth", 0.1)]
+    branches += [Branch(one, f"{one}'", 0.05) for one in ("L1", "L2", "N")]
+    drawn = [Drawn(a, b, complex_power(700 + 90 * n, 0.9), 120) for n, (a, b) in enumerate([("L1", "N"), ("L2", "N"), ("L1'", "N'"), ("L2'", "N'")])]
+    drawn += [Drawn("L1", "L2", complex_power(1800, 1.0), 240), Drawn("L1'", "L2'", complex_power(900, 0.8), 240)]
+    benchmark(network, branches, drawn, ground="earth")
+    assert statistics.median(benchmark.stats.stats.data) < 0.001
+
+
+def test_states_of_five_sources_four_settings_three_positions(benchmark):
+    """Goal: every state of 5 sources and nothing, 4 ways the inverters are, and 3 selector positions within 20 ms."""
+    from msgspec.structs import replace
+
+    from weighty_axle import demos
+    from weighty_axle.design.derive import derive
+    from weighty_axle.design.states import states
+
+    job = demos.demo("library-bus")
+    more = tuple(replace(job.inverters.sources[0], tag=f"PX{n}", name=f"Pedestal {n}") for n in range(5 - len(job.inverters.sources)))
+    design = derive(replace(job, inverters=replace(job.inverters, sources=(*job.inverters.sources, *more))))
+    found = benchmark(states, design.ac, design.circuits, design.job.inverters)
+    assert len(found.states) + found.shut_out == 6 * 4 * 3
+    assert statistics.median(benchmark.stats.stats.data) < 0.02
+
+
 def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
     """16 packs under 1 ms in any way of linking; all six ways under 10 ms (where plain Python sums 20,000 squares in 1 ms)."""
     from weighty_axle import demos

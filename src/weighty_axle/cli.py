@@ -84,17 +84,22 @@ def _command(arguments: list[str]) -> int:
 
 def read_job(name: str) -> Job:
     """Job from a file name or `demo:NAME`. Raises JobError."""
-    from weighty_axle.job.checks import Problem
+    from weighty_axle import demos
     from weighty_axle.job.store import load
 
     if not name.startswith("demo:"):
         return load(Path(name))
-    from weighty_axle import demos
+    return demos.demo(_known_demo(name.removeprefix("demo:")))
 
-    try:
-        return demos.demo(name.removeprefix("demo:"))
-    except KeyError:
-        raise JobError([Problem("", f"There is no demo job {name.removeprefix('demo:')!r}; there are {', '.join(demos.names())}.")]) from None
+
+def _known_demo(name: str) -> str:
+    """The name of a demo. Raises JobError when there is none of that name."""
+    from weighty_axle import demos
+    from weighty_axle.job.checks import Problem
+
+    if name not in demos.names():
+        raise JobError([Problem("", f"There is no demo job {name!r}; there are {', '.join(demos.names())}.")])
+    return name
 
 
 def _judged(name: str) -> tuple[Design, tuple[Finding, ...]]:
@@ -204,8 +209,7 @@ def _window(arguments: list[str]) -> int:
 
 
 def _demo(options: argparse.Namespace) -> int:
-    read_job(f"demo:{options.name}")
-    return _window([f"demo:{options.name}"])
+    return _window([f"demo:{_known_demo(options.name)}"])
 
 
 _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {

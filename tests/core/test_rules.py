@@ -148,7 +148,6 @@ FIRES = {
     "inverters.selector-over": ("library", [v("ac.selectors[SEL1].amps", 32.0)]),
     "inverters.panel-unfed": ("sound_clinic", [v("ac.panels[LAB].line", "L3")]),
     "inverters.source-not-taken": ("sound_clinic", [v("inverters.sources[P30].volts", 230.0)]),
-    "inverters.neutral-lost": ("puppet", [set_stacking("split_phase")]),
     "inverters.leg-named-twice": ("sound_clinic", [v("loads[LD4].supply", "L2")]),
     "inverters.circuit-over-breaker": ("puppet", [v("ac.circuits[CK5].breaker_a", 4.0)]),
     "inverters.circuit-for-hours": ("sound_clinic", [v("ac.circuits[CK1].breaker_a", 12.0)]),

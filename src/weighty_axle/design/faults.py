@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from operator import mul
+
 from msgspec import Struct
 
 from weighty_axle.design.ac_wiring import AcWiring
@@ -38,33 +40,34 @@ def open_neutral(design: Design) -> OpenNeutral | None:
     if len(lines) < 2 or stated.stacking == "independent":
         return None
     phasors, volts = line_phasors(stated), line_v(stated)
-    best: dict[str, tuple[float, str, tuple[complex, ...]]] = dict.fromkeys(lines, (0.0, "nothing painted", ()))
+    best: dict[str, tuple[float, Profile | None, int, tuple[complex, ...]]] = dict.fromkeys(lines, (0.0, None, 0, ()))
     for profile in design.brief.profiles.values():
-        for step, own in enumerate(_own_va(profile, lines)):
-            if not any(own):
-                continue
-            admittances = [va.conjugate() / volts**2 for va in own]
-            point = sum(v * y for v, y in zip(phasors, admittances, strict=True)) / sum(admittances)
-            for line, phasor in zip(lines, phasors, strict=True):
-                size = abs(phasor - point)
-                if size > best[line][0] + 1e-9:
-                    best[line] = (size, when(design.brief, profile, profile.running_w.times_min[step]), own)
+        # Admittances go as the conjugates of the powers; the line voltage cancels.
+        for step, own in enumerate(zip(*_own_va(profile, lines), strict=True)):
+            total = sum(own)
+            if total:
+                point = sum(map(mul, phasors, own)) / total
+                for line, phasor in zip(lines, phasors, strict=True):
+                    size = abs(phasor - point)
+                    if size > best[line][0] + 1e-9:
+                        best[line] = (size, profile, step, own)
+
+    def words(profile: Profile | None, step: int) -> str:
+        return when(design.brief, profile, profile.running_w.times_min[step]) if profile is not None else "nothing painted"
+
     return OpenNeutral(tuple(
         Figure(
             f"{line} with the neutral lost", size, "V", "| V of the line − Σ V Y ÷ Σ Y |, Y = conj(S) ÷ V²",
-            (Given("Line voltage", volts, "V"), *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False))), TEXTBOOK, words,
+            (Given("Line voltage", volts, "V"), *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False))), TEXTBOOK, words(profile, step),
         )
-        for line, (size, words, own) in best.items()
+        for line, (size, profile, step, own) in best.items()
     ))  # fmt: skip
 
 
-def _own_va(profile: Profile, lines: tuple[str, ...]) -> list[tuple[complex, ...]]:
-    """Power of each line's own loads in every step [VA]."""
+def _own_va(profile: Profile, lines: tuple[str, ...]) -> list[list[complex]]:
+    """Conjugate power of each line's own loads in every step [VA]."""
     channels = [FEEDS.index(line) for line in lines]
-    return [
-        tuple(complex(profile.running_w.values[at][step], profile.running_var.values[at][step]) for at in channels)
-        for step in range(len(profile.running_w.values[0]))
-    ]
+    return [[complex(w, -var) for w, var in zip(profile.running_w.values[at], profile.running_var.values[at], strict=True)] for at in channels]
 
 
 class FarEnd(Struct, frozen=True):

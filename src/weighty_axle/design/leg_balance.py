@@ -47,7 +47,7 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
     lines = design.ac.lines
     if len(lines) < 2:
         return None
-    drawn = circuit_powers(design)
+    drawn = circuit_powers(design, design.circuits)
     powers = {tag: np.array(one) for tag, one in drawn.items()}
     steps = len(next(iter(powers.values()))) if powers else 1
     fixed = np.array(across_powers(design, drawn))

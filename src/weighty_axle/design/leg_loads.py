@@ -3,29 +3,32 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from typing import cast
 
 from weighty_axle.design.ac_wiring import LiveCircuit
+from weighty_axle.design.brief import leg_power
 from weighty_axle.design.derive import Design
 from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg
 
 
-def circuit_powers(design: Design) -> dict[str, list[complex]]:
-    """Complex power of every circuit in every step of every kind of day, one after another [VA]; standby where it does not run."""
-    found: dict[str, list[complex]] = {circuit.tag: [] for circuit in design.circuits}
-    owner = {load: circuit.tag for circuit in design.circuits for load in circuit.loads}
+def circuit_powers(design: Design, circuits: Sequence[LiveCircuit]) -> dict[str, list[complex]]:
+    """Complex power of circuits in every step of every kind of day, one after another [VA]; standby where nothing runs."""
+    found: dict[str, list[complex]] = {circuit.tag: [] for circuit in circuits}
+    owner = {load: circuit.tag for circuit in circuits for load in circuit.loads}
     for one in design.brief.profiles.values():
         count, times = len(one.running_w.values[0]), one.running_w.times_min
         day = {tag: [0j] * count for tag in found}
         for row in one.rows:
             if row.tag not in owner:
                 continue
-            drawn = [complex(row.standby_w)] * count
+            own = day[owner[row.tag]]
+            if row.standby_w:
+                own[:] = [so_far + row.standby_w for so_far in own]
             for span in row.spans:
                 first, last = bisect_left(times, span.start_min), bisect_left(times, span.end_min)
-                drawn[first:last] = [complex(row.full_w, row.full_var) * span.level] * (last - first)
-            own = day[owner[row.tag]]
-            day[owner[row.tag]] = [a + b for a, b in zip(own, drawn, strict=True)]
+                more = complex(row.full_w * span.level - row.standby_w, row.full_var * span.level)
+                own[first:last] = [so_far + more for so_far in own[first:last]]
         for tag, powers in day.items():
             found[tag] += powers
     return found
@@ -49,27 +52,65 @@ def across_powers(design: Design, powers: dict[str, list[complex]]) -> list[list
     return fixed
 
 
-def best_move(design: Design) -> tuple[str, CircuitLeg, float] | None:
-    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away; None when none does."""
-    lines, powers, single = design.ac.lines, circuit_powers(design), movable(design)
-    total = across_powers(design, powers)
-    for circuit in single:
-        at = lines.index(circuit.lines[0])
-        total[at] = [own + more for own, more in zip(total[at], powers[circuit.tag], strict=True)]
-    worst = [max(map(abs, one)) for one in total]
-    before, best = max(worst), None
+def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float] | None:
+    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away; None when none takes `least_gain`."""
+    lines, single, stacking = design.ac.lines, movable(design), design.job.inverters.stacking
+    profiles = design.brief.profiles.values()
+    total = [[va for one in profiles for va in leg_power(one.running_w, one.running_var, stacking, line)] for line in lines]
+    sizes = [[abs(one) for one in line] for line in total]
+    worst = [max(one) for one in sizes]
+    before, start = max(worst), worst.index(max(worst))
+    step = sizes[start].index(before)
+    orders = [sorted(range(len(line)), key=line.__getitem__, reverse=True) for line in sizes]
     shared = {circuit.circuit.shares_neutral for circuit in single}
-    for circuit in single:
-        if circuit.circuit.pinned or circuit.circuit.shares_neutral or circuit.tag in shared:
-            continue
-        start = lines.index(circuit.lines[0])
-        lighter = max(abs(own - less) for own, less in zip(total[start], powers[circuit.tag], strict=True))
+    best = None
+    allowed = before * (1 - least_gain)
+    # It must come off the worst line, be free to move, and be large enough in the worst step to matter.
+    free = [
+        one for one in single if one.lines == (lines[start],) and not one.circuit.pinned and not one.circuit.shares_neutral and one.tag not in shared
+    ]
+    drawn = _drawn_then(design, step)
+    heavy = [one for one in free if sum(drawn.get(tag, 0.0) for tag in one.loads) >= least_gain * before]
+    powers = circuit_powers(design, heavy)
+    for circuit in heavy:
+        own = powers[circuit.tag]
+        lighter = _largest(total[start], sizes[start], own, -1, orders[start], allowed)
         for end, line in enumerate(lines):
-            if end == start:
+            if end == start or lighter is None:
                 continue
-            heavier = max(abs(own + more) for own, more in zip(total[end], powers[circuit.tag], strict=True))
-            after = max(lighter, heavier, *(size for at, size in enumerate(worst) if at not in (start, end)))
-            gain = 1 - after / before if before else 0.0
-            if gain > (best[2] if best else 0.0):
-                best = (circuit.tag, cast(CircuitLeg, line), gain)
+            heavier = _largest(total[end], sizes[end], own, 1, orders[end], allowed)
+            rest = max((size for at, size in enumerate(worst) if at not in (start, end)), default=0.0)
+            if heavier is not None and rest <= allowed:
+                allowed = max(lighter, heavier, rest)
+                best = (circuit.tag, cast(CircuitLeg, line), 1 - allowed / before if before else 0.0)
     return best
+
+
+def _drawn_then(design: Design, step: int) -> dict[str, float]:
+    """Apparent power of every load that is painted in a step, counted through all kinds of day [VA]."""
+    for one in design.brief.profiles.values():
+        count = len(one.running_w.values[0])
+        if step < count:
+            minute = one.running_w.times_min[step]
+            return {
+                row.tag: abs(complex(row.full_w, row.full_var)) * span.level
+                for row in one.rows for span in row.spans if span.start_min <= minute < span.end_min
+            }  # fmt: skip
+        step -= count
+    raise IndexError(step)
+
+
+def _largest(total: list[complex], sizes: list[float], change: list[complex], sign: int, order: list[int], allowed: float) -> float | None:
+    """Largest | total ± change | over the steps, the busiest first; None as soon as it is over what is allowed.
+
+    No step can be larger than its size now and, where something is added, the most that is; powers lie in one quadrant, so taking off never adds.
+    """
+    largest, most = 0.0, max(map(abs, change)) if sign > 0 else 0.0
+    for step in order:
+        if sizes[step] + most <= largest:
+            break
+        size = abs(total[step] + sign * change[step])
+        if size > allowed:
+            return None
+        largest = max(largest, size)
+    return largest

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
-from weighty_axle.design.brief import BriefResult, Profile
+from weighty_axle.design.brief import BriefResult, Profile, Row
 from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import when
@@ -83,6 +83,9 @@ def group_sums(profile: Profile, members: tuple[tuple[str, tuple[tuple[str, tupl
     rows = {row.tag: row for row in profile.rows}
     found = {}
     for group, loads in members:
+        if len(loads) == 1:
+            found[group] = _one_load(rows.get(loads[0][0]), loads[0][1])
+            continue
         lines = tuple(dict.fromkeys(line for _, on in loads for line in on))
         place = {line: at for at, line in enumerate(lines)}
         stretches = []
@@ -108,6 +111,15 @@ def group_sums(profile: Profile, members: tuple[tuple[str, tuple[tuple[str, tupl
             worst[line] = (sizes[best], steps.times_min[best])
         found[group] = LineSums(worst)
     return found
+
+
+def _one_load(row: Row | None, on: tuple[str, ...]) -> LineSums:
+    """Worst step of a group of a single load: its highest level, no sum needed."""
+    if row is None:
+        return LineSums({})
+    level, minute = max(((span.level, span.start_min) for span in row.spans), key=lambda pair: pair[0], default=(0.0, 0))
+    size = max(abs(complex(row.full_w, row.full_var)) * level, row.standby_w) / len(on)
+    return LineSums({line: (size, minute) for line in on})
 
 
 def members_of(wiring: AcWiring, circuits: tuple[LiveCircuit, ...]) -> tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]:
@@ -145,7 +157,10 @@ def panels(
     volts = line_v(inverters)
     worst = _Worst(sums, brief, volts)
     relays = tuple(_relay(line, worst, inverters) for line in wiring.lines)
-    made = tuple(_circuit(circuit, worst, volts, practice, brief) for circuit in circuits)
+    for_hours = {
+        row.tag for profile in brief.profiles.values() for row in profile.rows if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
+    }  # fmt: skip
+    made = tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits)
     return PanelsResult(made, tuple(_panel(panel, wiring, circuits, worst, relays, inverters, practice) for panel in wiring.panels), relays)
 
 
@@ -166,15 +181,14 @@ class _Worst:
         return Figure(name, best / self._volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage", given, TEXTBOOK, words)
 
 
-def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, brief: BriefResult) -> CircuitResult:
+def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str]) -> CircuitResult:
     running = max((worst.of(f"Current of {circuit.name}", circuit.tag, line) for line in circuit.lines), key=lambda one: one.value)
-    spans = [span for profile in brief.profiles.values() for row in profile.rows if row.tag in circuit.loads for span in row.spans]
     stands = copper_a(circuit.circuit.size, practice)
     return CircuitResult(
         circuit.tag, circuit.name, circuit.panel, circuit.lines, circuit.loads, circuit.stated, running,
         None if stands is None else Figure(f"{circuit.circuit.size} may have", stands, "A", "largest breaker on AC copper", (), tables.ac_conductors().cited),
         _drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
-        any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in spans),
+        any(tag in for_hours for tag in circuit.loads),
     )  # fmt: skip
 
 

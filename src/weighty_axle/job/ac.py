@@ -4,8 +4,6 @@ Conductors are named by their line: L1, L2, L3 where there are several, AC where
 (`IN1.L1`, `MAIN.L2`); an inverter of one line has `INV1.in` and `INV1.out`, one of two lines `INV1.in.L1` and so on.
 """
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

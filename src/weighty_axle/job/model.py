@@ -1,7 +1,5 @@
 """The job: immutable, typed statements about one vehicle's system, and the items that follow from them."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta, field

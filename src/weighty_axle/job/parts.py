@@ -1,7 +1,5 @@
 """Parts as their datasheets state them. A job holds its own copy, so that it stays true when a library changes."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

@@ -6,8 +6,6 @@ the body to the rear, across it `y_m` counts from the centre line to the right (
 right), up it `z_m` counts from the ground. A place is the centre of an item in x and y and its underside in z.
 """
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from msgspec import Meta, Struct

@@ -1,7 +1,5 @@
 """What the survey finds: the vehicle with its axles, bays and wire ways, where it lives, photos, and equipment already on board."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

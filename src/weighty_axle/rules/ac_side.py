@@ -8,7 +8,6 @@ from functools import partial
 from weighty_axle.design.ac_wiring import terminals
 from weighty_axle.design.change_over import change_order
 from weighty_axle.design.derive import Design
-from weighty_axle.design.faults import open_neutral
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
@@ -143,21 +142,6 @@ def source_not_taken(design: Design) -> Iterator[Hit]:
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         if not row.accepted and source.tag not in taken:
             yield hit(source.tag, source=source.name)
-
-
-@rule(
-    "inverters.neutral-lost",
-    "note",
-    "With the neutral lost {leg} would see {volts} ({when}).",
-    "Millman's theorem",
-    "Torque and test the neutral first of all.",
-)
-def neutral_lost(design: Design) -> Iterator[Hit]:
-    """What an open neutral would do."""
-    found = open_neutral(design)
-    nominal = design.job.inverters.spec.ac_v / design.job.inverters.spec.lines
-    if found is not None and found.worst.value > 1.1 * nominal:
-        yield hit(leg=found.worst.name.split()[0], volts=found.worst, when=found.worst.limit)
 
 
 # ---- circuits and feeders ------------------------------------------------------------------------------------

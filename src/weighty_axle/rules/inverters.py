@@ -24,8 +24,8 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
     currents = design.inverters.currents
     if currents is None or currents.leg_balance.value <= HEAVY_LEG:
         return
-    move = best_move(design)
-    if move is None or move[2] < WORTH_MOVING:
+    move = best_move(design, WORTH_MOVING)
+    if move is None:
         return
     lines = LINES[design.job.inverters.stacking]
     heavy = max(zip(lines, currents.lines_a, strict=True), key=lambda pair: pair[1].value)[0]
