@@ -119,7 +119,7 @@ def _one_load(row: Row | None, on: tuple[str, ...]) -> LineSums:
         return LineSums({})
     level, minute = max(((span.level, span.start_min) for span in row.spans), key=lambda pair: pair[0], default=(0.0, 0))
     size = max(abs(complex(row.full_w, row.full_var)) * level, row.standby_w) / len(on)
-    return LineSums({line: (size, minute) for line in on})
+    return LineSums(dict.fromkeys(on, (size, minute)))
 
 
 def members_of(wiring: AcWiring, circuits: tuple[LiveCircuit, ...]) -> tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]:
