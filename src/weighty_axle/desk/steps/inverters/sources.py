@@ -100,7 +100,7 @@ class Ladder(Canvas):
         super().__init__()
         self._session = session
         self.tag = ""
-        self.setFixedHeight(178)
+        self.setFixedHeight(164)
         self.setAccessibleName(tr("The rungs of one source, and what it gives"))
 
     def draw(self, painter: QPainter) -> None:
@@ -113,6 +113,17 @@ class Ladder(Canvas):
         half = self.width() * 0.47
         self._rungs(painter, QRectF(8, 4, half, self.height() - 8), source, row)
         self._power(painter, QRectF(half + 40, 4, self.width() - half - 52, self.height() - 8), row)
+
+    @staticmethod
+    def _shares(painter: QPainter, box: QRectF, first: float, last: float, pattern: QBrush | None) -> None:
+        """The track, what runs from the source, and behind it what the bank adds (hatched) or the source has to spare (pale)."""
+        now = look()
+        painter.fillRect(box, QColor(now.track))
+        painter.fillRect(QRectF(box.x(), box.y(), box.width() * first, box.height()), QColor(now.steel))
+        rest = QRectF(box.x() + box.width() * first, box.y(), box.width() * (last - first), box.height())
+        painter.fillRect(rest, QColor(now.live_soft))
+        if pattern is not None:
+            painter.fillRect(rest, pattern)
 
     def _rungs(self, painter: QPainter, area: QRectF, source: Source, row: SourceRow) -> None:
         now = look()
@@ -148,17 +159,21 @@ class Ladder(Canvas):
         words(painter, QRectF(area.x(), area.y(), area.width(), 16), title, size=9, bold=True)
         self.figures.append((QRectF(area.x(), area.y(), area.width(), 16), peak))
         box = QRectF(area.x(), area.y() + 26, area.width(), 22)
-        bar(painter, box, gives.value / most, now.steel, limit_share=peak.value / most)
-        if adds.value > 0:
-            start = box.x() + box.width() * min(gives.value, peak.value) / most
-            rest = QRectF(start, box.y(), box.width() * adds.value / most, box.height())
-            painter.fillRect(rest, QColor(now.live_soft))
-            painter.fillRect(rest, QBrush(QColor(now.live), Qt.BrushStyle.FDiagPattern))
+        self._shares(
+            painter,
+            box,
+            min(gives.value, peak.value) / most,
+            max(gives.value, peak.value) / most,
+            QBrush(QColor(now.live), Qt.BrushStyle.FDiagPattern) if adds.value > 0 else None,
+        )
+        x = box.x() + box.width() * peak.value / most
+        painter.setPen(QPen(QColor(now.ink), 2))
+        painter.drawLine(QPointF(x, box.y() - 4), QPointF(x, box.bottom() + 4))
         lines = (
             (tr("the source gives {w}").format(w=show(gives.value, "W")), gives),
             (tr("the bank adds {w}, for {h}").format(w=show(adds.value, "W"), h=_hours(row.assist_lasts_h.value)), row.assist_lasts_h) if adds.value > 0 else (tr("the bank adds nothing"), adds),
             (tr("left to charge with beside the busiest load {a}").format(a=show(row.charge_left_a.value, "A")), row.charge_left_a),
-            (tr("a whole day there puts {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")), row.net_day_wh),
+            (tr("a whole day there could put {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")), row.net_day_wh),
         )  # fmt: skip
         for index, (text, figure) in enumerate(lines):
             line = QRectF(area.x(), area.y() + 56 + 18 * index, area.width(), 17)
@@ -172,7 +187,7 @@ class Ladder(Canvas):
             last = tr("does not run there: {loads}").format(loads=dark) if dark else tr("everything runs there")
         words(
             painter,
-            QRectF(area.x(), area.y() + 130, area.width(), 34),
+            QRectF(area.x(), area.y() + 127, area.width() - 10, 18),
             last,
             size=9,
             bold=bool(dark),
@@ -182,7 +197,7 @@ class Ladder(Canvas):
         words(
             painter,
             QRectF(area.x(), area.bottom() - 14, area.width(), 14),
-            tr("tick: the peak · hatched: from the bank"),
+            tr("tick: the peak · hatched: from the bank · pale: to spare"),
             size=7.5,
             colour=now.muted,
             align=RIGHT,
