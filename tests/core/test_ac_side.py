@@ -482,6 +482,17 @@ def test_candidates_by_hand(clinic):
         assert one.idle_day_wh.value == pytest.approx(24 * one.count * one.spec.no_load_w)
         assert one.mass_kg.value == one.count * one.spec.mass_kg
         day = derive(made).brief.days[derive(made).brief.design_day]
+        assert one.loss_w(2000.0) == pytest.approx(one.count * derive(made).brief.curve.loss_w(2000 / one.count))
+        if one.sleep_day_wh is not None:
+            free = next(given.value for given in one.sleep_day_wh.inputs if given.name.startswith("Hours"))
+            assert one.sleep_day_wh.value == pytest.approx(one.count * (one.spec.sleep_w * free + one.spec.no_load_w * (24 - free)))
+            drawn = np.zeros(1440)  # hours without any AC load, by the minute
+            for load in made.loads:
+                if not load.supply.startswith("DC"):
+                    drawn += load.standby_w
+                    for span in load.patterns.get(day.tag, ()):
+                        drawn[span.start_min : span.end_min] += load.running_w
+            assert free == pytest.approx((drawn == 0).sum() / 60)
         assert one.loss_day_wh.value == pytest.approx(day.no_load_energy_wh.value + day.inverter_loss_energy_wh.value)
 
 

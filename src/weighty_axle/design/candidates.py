@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 from msgspec import Struct
 
-from weighty_axle.design.brief import voltage_class
+from weighty_axle.design.brief import DC_CHANNEL, voltage_class
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import part_on
@@ -15,6 +15,7 @@ from weighty_axle.job.ac_edits import set_arrangement
 from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import InverterSpec
+from weighty_axle.physics.converters import LossCurve
 from weighty_axle.reference import tables
 
 MOST_UNITS = 6
@@ -42,6 +43,11 @@ class Candidate(Struct, frozen=True):
     dead: tuple[str, ...]
     over: tuple[str, ...]
     now: bool
+    curve: LossCurve
+
+    def loss_w(self, power_w: float) -> float:
+        """Loss of all its inverters at an AC power that they share [W]."""
+        return self.count * self.curve.loss_w(power_w / self.count)
 
     @property
     def runs_all(self) -> bool:
@@ -137,20 +143,35 @@ def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stack
         tuple(leg.continuous_va for leg in legs),
         TEXTBOOK,
     )
-    sleep_w = spec.sleep_w
-    left, dark = _one_out(design)
     units = Given("Units", count, "count")
+    asleep = None if spec.sleep_w is None else _asleep(design, units, Given("Asleep, one", spec.sleep_w, "W"))
+    left, dark = _one_out(design)
     return Candidate(
         spec, count, stacking, total,
         Figure("Worst minute", worst.worst_va.value / max(worst.continuous_va.value, 1e-9), "1", "highest load of a line ÷ its continuous rating at bay heat", (worst.worst_va, worst.continuous_va), TEXTBOOK, worst.worst_va.limit),
         Figure("Worst start", start.start_va.value / max(start.surge_va.value, 1e-9), "1", "worst start of a line ÷ its surge", (start.start_va, start.surge_va), TEXTBOOK, f"for {spec.surge_s:g} s"),
         Figure("Lost in the inverters a day", day.no_load_energy_wh.value + day.inverter_loss_energy_wh.value, "Wh", "idling + conversion", (day.no_load_energy_wh, day.inverter_loss_energy_wh), TEXTBOOK, day.name),
         day.no_load_energy_wh,
-        None if sleep_w is None else Figure("Asleep instead of idling, a day", sleep_w * count * 24, "Wh", "units × power asleep × 24 h", (units, Given("Asleep, one", sleep_w, "W")), TEXTBOOK),
+        asleep,
         Figure("Mass", spec.mass_kg * count, "kg", "units × mass", (units, Given("One", spec.mass_kg, "kg")), TEXTBOOK),
         left, tuple(names[tag] for tag in dark), tuple(load.name for load in made.loads if "+" in load.supply and stacking not in BETWEEN_LINES),
         tuple(leg.tag for leg in legs if leg.worst_va.value > leg.continuous_va.value),
         (spec, count, stacking) == (job.inverters.spec, len(job.inverters.units), job.inverters.stacking),
+        design.brief.curve,
+    )  # fmt: skip
+
+
+def _asleep(design: Design, units: Given, sleep_w: Given) -> Figure:
+    """A day's idling when the inverters sleep while no AC load draws anything."""
+    day = design.brief.days[design.brief.design_day]
+    mean = design.brief.profiles[day.profile].mean_w
+    drawn = [sum(powers) for powers in zip(*mean.values[:DC_CHANNEL], strict=True)]
+    free = sum(hours for power, hours in zip(drawn, mean.hours(), strict=True) if power == 0)
+    awake = design.job.inverters.spec.no_load_w
+    return Figure(
+        "Idling a day, asleep between loads", units.value * (sleep_w.value * free + awake * (24 - free)), "Wh",
+        "units × (power asleep × hours without any AC load + no-load power × the others)",
+        (units, sleep_w, Given("No-load, one", awake, "W"), Given("Hours without any AC load", free, "h")), TEXTBOOK, day.name,
     )  # fmt: skip
 
 

@@ -142,6 +142,8 @@ class LegBeam(Canvas):
         over = worst > limit
         bar(painter, QRectF(rect.x(), rect.y() + 17, rect.width(), 12), worst / most, now.stop if over else now.steel, limit_share=limit / most)
         text = tr("{leg}: {worst} of {limit}").format(leg=leg.tag, worst=show(worst, "VA"), limit=show(limit, "VA"))
+        if leg.units > 1:
+            text += tr(", {n} × {va}").format(n=leg.units, va=show(worst / leg.units, "VA"))
         words(painter, QRectF(rect.x(), rect.y(), rect.width(), 16), text, size=9.5, bold=True, colour=now.stop if over else now.ink)
         self.figures.append((QRectF(rect.x(), rect.y(), rect.width() / 2, 31), leg.worst_va))
         self.figures.append((QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 31), leg.continuous_va))

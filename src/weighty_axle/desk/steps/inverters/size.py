@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from weighty_axle.design.candidates import Candidate, candidates
@@ -13,6 +15,8 @@ from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import FRACTION, MASS, System, show
@@ -52,6 +56,55 @@ COLUMNS = (
 )
 
 
+class LossChart(Canvas):
+    """Loss over AC power of the chosen arrangement and of the present one, with the day's mean and peak."""
+
+    smooth = True
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.pair: tuple[Candidate, ...] = ()
+        self.setFixedHeight(118)
+        self.setAccessibleName(tr("Loss of the arrangements over the power drawn"))
+
+    def draw(self, painter: QPainter) -> None:
+        if not self.pair:
+            return
+        now, design = look(), self._session.shown.design
+        area = QRectF(66, 18, self.width() - 240, self.height() - 38)
+        top_w = max(one.continuous_va.value for one in self.pair)
+        most = max(one.loss_w(one.continuous_va.value) for one in self.pair)
+        words(painter, QRectF(4, 0, area.width(), 15), tr("Loss over the power drawn"), size=8.5, bold=True)
+        for share in (0.0, 0.5, 1.0):
+            y = area.bottom() - area.height() * share
+            painter.setPen(QPen(QColor(now.line), 0.7))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            words(painter, QRectF(0, y - 8, 60, 16), show(most * share, "W"), size=7.5, colour=now.muted, align=RIGHT)
+            words(
+                painter,
+                QRectF(area.left() + area.width() * share - 40, area.bottom() + 3, 80, 14),
+                show(top_w * share, "W"),
+                size=7.5,
+                colour=now.muted,
+                align=CENTRE,
+            )
+        for index, one in enumerate(self.pair):
+            steps = [one.continuous_va.value * step / 40 for step in range(41)]
+            line = [QPointF(area.left() + area.width() * w / top_w, area.bottom() - area.height() * one.loss_w(w) / most) for w in steps]
+            painter.setPen(QPen(QColor(now.steel if index else now.live), 2, Qt.PenStyle.DashLine if index else Qt.PenStyle.SolidLine))
+            painter.drawPolyline(QPolygonF(line))
+            key = QRectF(area.right() + 14, area.top() + 18 * index, 160, 16)
+            painter.drawLine(QPointF(key.x(), key.center().y()), QPointF(key.x() + 18, key.center().y()))
+            words(painter, key.adjusted(24, 0, 0, 0), f"{one.count} × {_short(one)}" + (f" · {tr('now')}" if one.now else ""), size=8)
+        day = design.brief.days[design.brief.design_day]
+        for value, text in ((day.ac_energy_wh.value / 24, tr("mean")), (day.peak_ac_w.value, tr("peak"))):
+            x = area.left() + area.width() * min(1.0, value / top_w)
+            painter.setPen(QPen(QColor(now.ink), 1, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+            words(painter, QRectF(x + 3, area.top() - 3, 60, 12), text, size=7.5, colour=now.muted)
+
+
 class SizeLeaf(Leaf):
     """Sentence, table, what is chosen in words, figures."""
 
@@ -77,6 +130,8 @@ class SizeLeaf(Leaf):
         self.column.addWidget(self._said)
         self.chosen = TwoLines(bold=True)
         self.column.addWidget(self.chosen)
+        self.chart = LossChart(session)
+        self.column.addWidget(self.chart)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.figures)
@@ -106,6 +161,9 @@ class SizeLeaf(Leaf):
     def _turn(self) -> None:
         one = self._candidate()
         self.use.setEnabled(one is not None and not one.now)
+        current = tuple(row for row in (self.model.record(at) for at in range(self.model.rowCount())) if row.now)
+        self.chart.pair = () if one is None else (one, *(row for row in current[:1] if row is not one))
+        self.chart.update()
         if one is None:
             self.chosen.setText("")
             self.figures.put(())

@@ -146,6 +146,11 @@ class Ladder(Canvas):
         box = QRectF(area.x(), bottom + 4, area.width(), 16)
         words(painter, box, set_to, size=9, bold=over, colour=now.stop if over else now.ink)
         self.figures.append((box, row.recommended_limit_a))
+        lines = " ".join(self._session.shown.design.ac.lines[: row.lines_fed])
+        live = (
+            tr("live: {lines}, all from one line").format(lines=lines) if row.lines_fed > row.lines_own else tr("live: {lines}").format(lines=lines)
+        )
+        words(painter, QRectF(area.x(), bottom + 44, area.width(), 16), live if row.accepted else tr("live: nothing"), size=9, colour=now.muted)
         box = QRectF(area.x(), bottom + 24, area.width(), 16)
         words(painter, box, tr("voltage at the inlet at that limit: {v}").format(v=show(row.inlet_v.value, "V")), size=9, colour=now.muted)
         self.figures.append((box, row.inlet_v))
