@@ -271,7 +271,8 @@ def window(tmp_path):
 
 def _edits(step, job):
     from weighty_axle.job.brief_edits import paint
-    from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_value
+    from weighty_axle.job.edits import move, set_pack_count, set_value
+from weighty_axle.job.roof_edits import move_on_roof
 
     lens_edger = job.loads[5]
     return {

@@ -20,8 +20,9 @@ from weighty_axle.job import journal, store
 from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.brief_edits import add_load, paint, painted
 from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import Edit, move, next_tag, set_pack, set_pack_count, set_value, turn_module
+from weighty_axle.job.edits import Edit, move, next_tag, set_pack, set_pack_count, set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Span
+from weighty_axle.job.roof_edits import turn_module
 from weighty_axle.reference import tables
 
 

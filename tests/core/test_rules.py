@@ -11,8 +11,9 @@ from weighty_axle.job.ac import Contact, Inlet, Position, Selector
 from weighty_axle.job.ac_edits import add_panel, add_selector, set_stacking
 from weighty_axle.job.brief_edits import add_load, add_stay
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import Edit, move, move_on_roof, set_pack_count, set_value, take_module_out
+from weighty_axle.job.edits import Edit, move, set_pack_count, set_value
 from weighty_axle.job.model import Load, Span, Stay, items
+from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.job.survey import Axle
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge

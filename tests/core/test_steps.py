@@ -10,10 +10,12 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
-from weighty_axle.design.roof import boxes_meet, module_box, obstacle_box
+from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box
 from weighty_axle.job.ac_edits import set_stacking
-from weighty_axle.job.edits import move, move_on_roof, set_pack_count, set_value, take_module_out
-from weighty_axle.job.model import Item, Module
+from weighty_axle.job.edits import move, set_pack_count, set_value
+from weighty_axle.job.model import Item
+from weighty_axle.job.roof import Module
+from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
@@ -139,7 +141,7 @@ def test_clashes_and_strays_against_a_fine_grid(puppet, seed):
     def inside(box):
         return {(x, y) for x, y in points if box[0] < x < box[1] and box[2] < y < box[3]}
 
-    cover = {one.tag: inside(module_box(one, roof.module)) for one in modules} | {one.tag: inside(obstacle_box(one)) for one in roof.obstacles}
+    cover = {one.tag: inside(module_box(one, roof.module)) for one in modules} | {one.tag: inside(flat_box(one)) for one in roof.obstacles}
     found = {frozenset(pair) for pair in design.clashes}
     for one in modules:
         for other in [*modules, *roof.obstacles]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Item, Roof
+from weighty_axle.job.model import Item
+from weighty_axle.job.roof import Roof, spec_of
 from weighty_axle.job.survey import Vehicle
 from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
 
@@ -40,8 +41,8 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
 
     Source: physics.axles.
     """
-    weights = [(item.mass_kg, item.place.x_m) for item in items] + [(roof.module.mass_kg, one.x_m) for one in roof.modules]
-    across = [(item.mass_kg, item.place.y_m) for item in items] + [(roof.module.mass_kg, one.y_m) for one in roof.modules]
+    weights = [(item.mass_kg, item.place.x_m) for item in items] + [(spec_of(roof, one).mass_kg, one.x_m) for one in roof.modules]
+    across = [(item.mass_kg, item.place.y_m) for item in items] + [(spec_of(roof, one).mass_kg, one.y_m) for one in roof.modules]
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
     axles = tuple(

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
+from collections.abc import Callable
 
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Controller, Module, Obstacle, Roof
+from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.roof import Controller, Module, Roof, String, spec_of
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v
 from weighty_axle.reference.tables import voc_factor
@@ -45,7 +48,7 @@ class ControllerResult(Struct, frozen=True):
 
 
 class RoofResult(Struct, frozen=True):
-    """The roof as a whole. Clashes are pairs of tags; strays are modules over the margin."""
+    """The roof as a whole. Clashes and taken (module in a lane or service room) are pairs of tags; strays are modules over what is allowed."""
 
     strings: tuple[StringResult, ...]
     controllers: tuple[ControllerResult, ...]
@@ -53,7 +56,9 @@ class RoofResult(Struct, frozen=True):
     noon_low_w: Figure
     noon_high_w: Figure
     mass_kg: Figure
+    stand_off_m: Figure
     clashes: tuple[tuple[str, str], ...]
+    taken: tuple[tuple[str, str], ...]
     strays: tuple[str, ...]
     unassigned: tuple[str, ...]
 
@@ -63,17 +68,14 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
 
     Source: physics.photovoltaics; NEC 690.7(A) table, recalled.
     """
-    strings = tuple(_string(string.tag, string.controller, stated, site) for string in stated.strings)
+    strings = tuple(_string(string, stated, site) for string in stated.strings)
     controllers = tuple(_controller(one, strings, stated, site, bank, charge_cell_v) for one in stated.controllers)
-    wired = sum(one.string != "" for one in stated.modules)
+    wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
+    every = Counter(spec_of(stated, one) for one in stated.modules)
     rated = Figure(
-        "Modules, rated",
-        wired * stated.module.pmp_w,
-        "W",
-        "modules on strings × rated power",
-        (Given("Modules on strings", wired, "count"), Given("Rated power of one", stated.module.pmp_w, "W")),
-        "module datasheet",
-    )
+        "Modules, rated", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
+        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), "module datasheet",
+    )  # fmt: skip
     low, high = (
         Figure(
             f"Roof near noon, {word}",
@@ -86,37 +88,55 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         for word, share in zip(("low", "high"), NOON_SHARE, strict=True)
     )
     mass = Figure(
-        "Modules, mass",
-        len(stated.modules) * stated.module.mass_kg,
-        "kg",
-        "modules × mass of one",
-        (Given("Modules", len(stated.modules), "count"), Given("Mass of one", stated.module.mass_kg, "kg")),
-        TEXTBOOK,
-    )
+        "Modules, mass", sum(spec.mass_kg * count for spec, count in every.items()), "kg", "Σ modules × mass of one",
+        tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), TEXTBOOK,
+    )  # fmt: skip
+    boxes = module_boxes(stated)
+    gap = max((stand_off_m(stated, box) for box in boxes.values()), default=0.0)
+    stand_off = Figure(
+        "Largest gap under a module", gap, "m", "crown × (far edge² − near edge²) ÷ half width²", (Given("Crown", stated.crown_m, "m"), Given("Width", stated.width_m, "m")),
+        TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
+    )  # fmt: skip
     return RoofResult(
-        strings, controllers, rated, low, high, mass, _clashes(stated), _strays(stated),
-        tuple(one.tag for one in stated.modules if not one.string),
+        strings, controllers, rated, low, high, mass, stand_off, _clashes(stated), _taken(stated),
+        tuple(tag for tag, box in boxes.items() if strays(stated, box)), tuple(one.tag for one in stated.modules if not one.string),
     )  # fmt: skip
 
 
-def _string(tag: str, controller_tag: str, stated: Roof, site: Site) -> StringResult:
-    module = stated.module
-    modules = tuple(one.tag for one in sorted(stated.modules, key=lambda one: one.x_m) if one.string == tag)
-    count = Given("Modules in series", len(modules), "count")
-    cold, voc = Given("Record low", site.record_low_c, "degC"), Given("Voc of one", module.voc_v, "V")
-    linear = Figure(
-        f"{tag} cold Voc, linear", len(modules) * open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=site.record_low_c), "V",
-        "modules × Voc × (1 + β (record low − 25 °C))", (count, voc, Given("β", module.voc_per_c, "per °C"), cold), "IEC 60891 linear correction",
-    )  # fmt: skip
-    factor = _code_factor(site.record_low_c)
-    code = Figure(
-        f"{tag} cold Voc, code table",
-        len(modules) * module.voc_v * factor,
-        "V",
-        "modules × Voc × table factor",
-        (count, voc, Given("Factor at the record low", factor, "ratio"), cold),
-        "NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
+def rope(stated: Roof, string: String) -> tuple[Module, ...]:
+    """Modules of a string in the order of its rope: as clicked, others from front to rear behind them."""
+    place = {tag: at for at, tag in enumerate(string.order)}
+    own = [one for one in stated.modules if one.string == string.tag]
+    return tuple(sorted(own, key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m)))
+
+
+def _string(string: String, stated: Roof, site: Site) -> StringResult:
+    tag = string.tag
+    own = rope(stated, string)
+    specs = Counter(spec_of(stated, one) for one in own) or Counter({stated.module: 0})
+    cold = Given("Record low", site.record_low_c, "degC")
+
+    def summed(of: Callable[[ModuleSpec], float]) -> float:
+        return sum(count * of(spec) for spec, count in specs.items())
+
+    each = tuple(
+        given
+        for spec, count in specs.items()
+        for given in (
+            Given(f"{spec.name}, in series", count, "count"),
+            Given(f"{spec.name}, Voc", spec.voc_v, "V"),
+            Given(f"{spec.name}, β", spec.voc_per_c, "per °C"),
+        )
     )
+    linear = Figure(
+        f"{tag} cold Voc, linear", summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)), "V",
+        "Σ modules × Voc × (1 + β (record low − 25 °C))", (*each, cold), "IEC 60891 linear correction",
+    )  # fmt: skip
+    factor = code_factor(site.record_low_c)
+    code = Figure(
+        f"{tag} cold Voc, code table", summed(lambda spec: spec.voc_v * factor), "V", "Σ modules × Voc × table factor",
+        (*each, Given("Factor at the record low", factor, "ratio"), cold), "NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
+    )  # fmt: skip
     worse = max(linear, code, key=lambda one: one.value)
     voc_cold = Figure(
         f"{tag} cold Voc",
@@ -129,13 +149,11 @@ def _string(tag: str, controller_tag: str, stated: Roof, site: Site) -> StringRe
     )
     hot_c = site.design_high_c + stated.rise_c
     hot = Figure(
-        f"{tag} hot Vmp",
-        len(modules) * peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=hot_c), "V",
-        "modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
-        (count, Given("Vmp of one", module.vmp_v, "V"), Given("Cell temperature", hot_c, "degC"), Given("β", module.voc_per_c, "per °C"), Given("γ", module.pmp_per_c, "per °C")),
+        f"{tag} hot Vmp", summed(lambda spec: hot_vmp_v(spec, hot_c)), "V", "Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
+        (*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
         TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
     )  # fmt: skip
-    limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == controller_tag), module.system_limit_v)
+    limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller), *(spec.system_limit_v for spec in specs))
     margin = Figure(
         f"{tag} cold margin",
         limit_v - voc_cold.value,
@@ -144,10 +162,10 @@ def _string(tag: str, controller_tag: str, stated: Roof, site: Site) -> StringRe
         (Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
         TEXTBOOK,
     )
-    return StringResult(tag, controller_tag, modules, voc_cold, linear, code, hot, margin)
+    return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, margin)
 
 
-def _code_factor(record_low_c: float) -> float:
+def code_factor(record_low_c: float) -> float:
     """Factor of the code's table; below the table's end the linear coefficient alone decides."""
     try:
         return voc_factor(record_low_c)
@@ -160,23 +178,18 @@ def _controller(
 ) -> ControllerResult:
     module, spec = stated.module, one.spec
     own = [string for string in strings if string.controller == one.tag and string.modules]
-    count = sum(len(string.modules) for string in own)
+    by_tag = {module.tag: spec_of(stated, module) for module in stated.modules}
+    specs = Counter(by_tag[tag] for string in own for tag in string.modules)
     rated = Figure(
-        f"{one.tag} modules, rated",
-        count * module.pmp_w,
-        "W",
-        "modules × rated power",
-        (Given("Modules", count, "count"), Given("Rated power of one", module.pmp_w, "W")),
-        "module datasheet",
-    )
+        f"{one.tag} modules, rated", sum(kind.pmp_w * count for kind, count in specs.items()), "W", "Σ modules × rated power",
+        tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), "module datasheet",
+    )  # fmt: skip
+    currents = [max(by_tag[tag].isc_a for tag in string.modules) for string in own]
     isc = Figure(
-        f"{one.tag} input design current",
-        design_current_a(isc_a=module.isc_a, strings=len(own)),
-        "A",
-        "1.25 × Isc × strings",
-        (Given("Isc", module.isc_a, "A"), Given("Strings", len(own), "count")),
+        f"{one.tag} input design current", sum(design_current_a(isc_a=amps, strings=1) for amps in currents), "A", "1.25 × Σ Isc of the strings",
+        tuple(Given(f"Isc of {string.tag}", amps, "A") for string, amps in zip(own, currents, strict=True)),
         "NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
-    )
+    )  # fmt: skip
     output = Figure(
         f"{one.tag} output",
         min(spec.output_a, rated.value / bank.lowest_working_v.value),
@@ -194,55 +207,31 @@ def _controller(
         (Given("Full-charge voltage", charge_v, "V"), Given("Start margin", spec.start_margin_v, "V")),
         "controller datasheet",
     )
-    cold_each = module.voc_v * max(_code_factor(site.record_low_c), 1 + module.voc_per_c * (site.record_low_c - 25))
-    hot_each = _hot_each(module, site.design_high_c + stated.rise_c)
+    cold_each = module.voc_v * max(code_factor(site.record_low_c), 1 + module.voc_per_c * (site.record_low_c - 25))
+    hot_each = hot_vmp_v(module, site.design_high_c + stated.rise_c)
     most = math.floor(min(spec.max_pv_v, module.system_limit_v) / cold_each + 1e-9)
     fewest = math.ceil(start.value / hot_each - 1e-9) if hot_each > 0 else 0
     return ControllerResult(one.tag, tuple(string.tag for string in own), rated, isc, output, start, fewest, most)
 
 
-def _hot_each(module: ModuleSpec, cell_c: float) -> float:
+def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
+    """Voltage at the peak of a module on hot cells [V]."""
     return peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c)
 
 
-Box = tuple[float, float, float, float]
-"""Rectangle on the roof: rear-most and front-most along, left and right across [m]: x0, x1, y0, y1."""
-
-
-def module_box(module: Module, spec: ModuleSpec) -> Box:
-    """Footprint of a module on the roof [m]."""
-    along, across = (spec.width_m, spec.length_m) if module.turned else (spec.length_m, spec.width_m)
-    return module.x_m - along / 2, module.x_m + along / 2, module.y_m - across / 2, module.y_m + across / 2
-
-
-def obstacle_box(obstacle: Obstacle) -> Box:
-    """Footprint of an obstacle on the roof [m]."""
-    return (
-        obstacle.x_m - obstacle.length_m / 2, obstacle.x_m + obstacle.length_m / 2,
-        obstacle.y_m - obstacle.width_m / 2, obstacle.y_m + obstacle.width_m / 2,
-    )  # fmt: skip
-
-
-def boxes_meet(one: Box, other: Box) -> bool:
-    """Whether two rectangles overlap by more than a millimetre."""
-    slack = 0.001
-    return one[0] < other[1] - slack and other[0] < one[1] - slack and one[2] < other[3] - slack and other[2] < one[3] - slack
-
-
 def _clashes(stated: Roof) -> tuple[tuple[str, str], ...]:
-    boxes = [(one.tag, module_box(one, stated.module)) for one in stated.modules]
-    others = [(one.tag, obstacle_box(one)) for one in stated.obstacles]
+    boxes = list(module_boxes(stated).items())
+    others = [(one.tag, flat_box(one)) for one in stated.obstacles]
     return tuple(
         (tag, other_tag) for index, (tag, box) in enumerate(boxes) for other_tag, other in boxes[index + 1 :] + others if boxes_meet(box, other)
     )
 
 
-def _strays(stated: Roof) -> tuple[str, ...]:
-    half = stated.width_m / 2 - stated.margin_m + 0.001
-    front, rear = stated.start_m + stated.margin_m - 0.001, stated.end_m - stated.margin_m + 0.001
+def _taken(stated: Roof) -> tuple[tuple[str, str], ...]:
+    """Modules in room that is kept: (module, obstacle whose service room, or lane)."""
+    rooms = [(one.tag, box) for one in stated.obstacles if (box := service_box(one)) is not None]
+    rooms += [(lane.tag, flat_box(lane)) for lane in stated.lanes]
     found = []
-    for one in stated.modules:
-        x0, x1, y0, y1 = module_box(one, stated.module)
-        if x0 < front or x1 > rear or y0 < -half or y1 > half:
-            found.append(one.tag)
+    for tag, box in module_boxes(stated).items():
+        found += [(tag, room) for room, kept in rooms if boxes_meet(box, kept)]
     return tuple(found)

@@ -10,7 +10,8 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import Inverters, Storage
-from weighty_axle.job.model import Controller, Load, Pack
+from weighty_axle.job.model import Load, Pack
+from weighty_axle.job.roof import Controller
 
 MONTH_H = 730.0
 """Hours of a month: a twelfth of 8760."""

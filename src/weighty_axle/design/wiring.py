@@ -10,7 +10,8 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import Inverters
-from weighty_axle.job.model import Charging, Controller, Pack, Practice, Wiring
+from weighty_axle.job.model import Charging, Pack, Practice, Wiring
+from weighty_axle.job.roof import Controller
 from weighty_axle.job.stated import Place
 from weighty_axle.physics import conductors
 from weighty_axle.physics.batteries import prospective_current_a

@@ -7,8 +7,9 @@ from typing import Literal
 from msgspec import Struct
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.roof import module_box, obstacle_box
+from weighty_axle.design.roof_geometry import flat_box, module_box
 from weighty_axle.job.model import Item
+from weighty_axle.job.roof import spec_of
 from weighty_axle.job.survey import Vehicle
 
 Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"]
@@ -58,9 +59,9 @@ def long_section(design: Design) -> Section:
     shapes = [Shape("body", _outline(vehicle), True), Shape("floor", ((0.0, vehicle.floor_m), (vehicle.length_m, vehicle.floor_m)), False)]
     shapes += [Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name) for bay in vehicle.bays]
     roof_z = vehicle.roof_m
-    shapes += [Shape("obstacle", _rect(*obstacle_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles]
+    shapes += [Shape("obstacle", _rect(*flat_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles]
     shapes += [
-        Shape("module", _rect(*module_box(one, job.roof.module)[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M), True, one.tag)
+        Shape("module", _rect(*module_box(one, spec_of(job.roof, one))[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M), True, one.tag)
         for one in job.roof.modules
     ]
     shapes += _routes(design)

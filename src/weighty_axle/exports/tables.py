@@ -6,6 +6,7 @@ import csv
 import io
 
 from weighty_axle.design.derive import Design
+from weighty_axle.job.roof import spec_of
 
 
 def safe_text(text: str) -> str:
@@ -28,8 +29,8 @@ def items_csv(design: Design) -> str:
     rows: list[tuple[object, ...]] = [
         (item.tag, item.kind, item.name, item.mass_kg, item.place.x_m, item.place.y_m, item.place.z_m) for item in design.items
     ]
-    module, roof_z = design.job.roof.module, design.job.vehicle.roof_m
-    rows += [(one.tag, "module", module.name, module.mass_kg, one.x_m, one.y_m, roof_z) for one in design.job.roof.modules]
+    roof, roof_z = design.job.roof, design.job.vehicle.roof_m
+    rows += [(one.tag, "module", spec_of(roof, one).name, spec_of(roof, one).mass_kg, one.x_m, one.y_m, roof_z) for one in roof.modules]
     return csv_text(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
 
 

@@ -5,14 +5,14 @@ from typing import Annotated, Literal
 from msgspec import Meta, field
 
 from weighty_axle.job.ac import AcSide, Circuit, Inlet, Inverter, Inverters, Panel, Selector, Source
-from weighty_axle.job.parts import AlternatorChargerSpec, ControllerSpec, InverterSpec, ModuleSpec, PackSpec
+from weighty_axle.job.parts import AlternatorChargerSpec, ControllerSpec, InverterSpec, PackSpec
+from weighty_axle.job.roof import Controller, Module, Obstacle, Roof, String
 from weighty_axle.job.stated import (
     Amperes,
     Celsius,
     Efficiency,
     Extent,
     Kilograms,
-    Metres,
     Minute,
     Name,
     Ohms,
@@ -173,62 +173,6 @@ class Bank(Stated, frozen=True, kw_only=True):
     links: Links = Links()
     box: Box = Box()
     join_a: Annotated[float, Meta(gt=0, le=5000)] | None = None
-
-
-# ---- roof ----------------------------------------------------------------------------------------------------
-
-
-class Module(Stated, frozen=True, kw_only=True):
-    """One module on the roof; `turned` lays its long side across the vehicle. `string` is empty while unassigned."""
-
-    tag: Tag
-    x_m: Metres
-    y_m: Metres
-    turned: bool = False
-    string: str = ""
-
-
-class Obstacle(Stated, frozen=True, kw_only=True):
-    """Something on the roof that modules must keep clear of."""
-
-    tag: Tag
-    name: Name
-    x_m: Metres
-    y_m: Metres
-    length_m: Extent
-    width_m: Extent
-    height_m: Extent
-
-
-class String(Stated, frozen=True, kw_only=True):
-    """Modules in series, on one controller."""
-
-    tag: Tag
-    controller: Tag
-
-
-class Controller(Stated, frozen=True, kw_only=True):
-    """One charge controller in its place."""
-
-    tag: Tag
-    spec: ControllerSpec
-    place: Place
-    lead_m: Extent | None = None
-
-
-class Roof(Stated, frozen=True, kw_only=True):
-    """The roof: what is on it and how the modules are strung. `rise_c` is cell over air temperature in full sun."""
-
-    start_m: Metres
-    end_m: Metres
-    width_m: Extent
-    margin_m: Annotated[float, Meta(ge=0, le=2)]
-    rise_c: Annotated[float, Meta(ge=0, le=70)]
-    module: ModuleSpec
-    modules: Annotated[tuple[Module, ...], Meta(max_length=200)] = ()
-    obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=200)] = ()
-    strings: Annotated[tuple[String, ...], Meta(max_length=60)] = ()
-    controllers: Annotated[tuple[Controller, ...], Meta(max_length=24)] = ()
 
 
 # ---- charging, wiring, settings ------------------------------------------------------------------------------

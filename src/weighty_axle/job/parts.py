@@ -75,7 +75,10 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
 
 
 class ModuleSpec(Stated, frozen=True, kw_only=True):
-    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value."""
+    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value.
+
+    `reverse_a` is the largest series fuse. `sections` have a bypass diode each, side by side across the short side; `half_cut` modules carry each twice.
+    """
 
     name: Name
     length_m: Extent
@@ -87,7 +90,11 @@ class ModuleSpec(Stated, frozen=True, kw_only=True):
     imp_a: Annotated[float, Meta(gt=0, le=100)]
     voc_per_c: Coefficient
     pmp_per_c: Coefficient
+    isc_per_c: Annotated[float, Meta(ge=-0.002, le=0.002)] = 0.0005
     system_limit_v: Volts
+    reverse_a: Annotated[float, Meta(gt=0, le=200)] = 25.0
+    sections: Annotated[int, Meta(ge=1, le=12)] = 3
+    half_cut: bool = False
     mass_kg: Kilograms
 
 

@@ -9,7 +9,8 @@ import msgspec
 
 from weighty_axle.job.ac import Inverter, Inverters, Source
 from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Bank, Board, Charging, DayKind, Job, Links, Obstacle, Pack, Practice, Roof, Settings, Wiring
+from weighty_axle.job.model import Bank, Board, Charging, DayKind, Job, Links, Pack, Practice, Settings, Wiring
+from weighty_axle.job.roof import Obstacle, Roof
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.job.survey import Photo, Site, Survey, Vehicle
 from weighty_axle.reference import tables

@@ -7,8 +7,9 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.roof import ControllerResult
-from weighty_axle.job.edits import move_on_roof, take_module_out
-from weighty_axle.job.model import Controller
+from weighty_axle.design.roof_geometry import allowed_half_m
+from weighty_axle.job.roof import Controller, spec_of
+from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
 
@@ -56,8 +57,10 @@ def cold_margin_small(design: Design) -> Iterator[Hit]:
 @rule("roof.cold-over-module", "stop", "{string} reaches {voc}; the modules' insulation is good for {limit}.", "module datasheet")
 def cold_over_module(design: Design) -> Iterator[Hit]:
     """Cold voltage above the modules' system voltage."""
-    limit = design.job.roof.module.system_limit_v
+    roof = design.job.roof
+    limits = {one.tag: spec_of(roof, one).system_limit_v for one in roof.modules}
     for string in design.roof.strings:
+        limit = min((limits[tag] for tag in string.modules), default=roof.module.system_limit_v)
         if string.cold_voc_v.value > limit:
             yield hit(string.tag, string=string.tag, voc=string.cold_voc_v, limit=volts(limit), remedy=take_module_out(string.tag))
 
@@ -150,8 +153,9 @@ def over_margin(design: Design) -> Iterator[Hit]:
     roof = design.job.roof
     for module in roof.modules:
         if module.tag in design.roof.strays:
-            across = roof.module.length_m if module.turned else roof.module.width_m
-            room = roof.width_m / 2 - roof.margin_m - across / 2
+            spec = spec_of(roof, module)
+            along, across = (spec.width_m, spec.length_m) if module.turned else (spec.length_m, spec.width_m)
+            room = min(allowed_half_m(roof, x) for x in (module.x_m - along / 2, module.x_m + along / 2)) - across / 2
             inside = abs(module.y_m) > room >= 0
             remedy = move_on_roof(module.tag, module.x_m, max(-room, min(room, module.y_m))) if inside else None
             yield hit(module.tag, module=module.tag, remedy=remedy)

@@ -8,13 +8,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.roof import Box, module_box, obstacle_box
+from weighty_axle.design.roof_geometry import Box, flat_box, module_box
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.job.edits import move_on_roof, turn_module
-from weighty_axle.job.model import Module, Obstacle
+from weighty_axle.job.roof import Module, Obstacle, spec_of
+from weighty_axle.job.roof_edits import move_on_roof, turn_module
 from weighty_axle.units import System, show
 
 PATTERNS = (
@@ -72,7 +72,7 @@ class RoofPlan(Canvas):
         painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DashLine))
         painter.drawRect(self._rect((roof.start_m + margin, roof.end_m - margin, -half + margin, half - margin)))
         for one in roof.obstacles:
-            rect = self._rect(obstacle_box(one))
+            rect = self._rect(flat_box(one))
             lit = one.tag in self._session.selection
             painter.setPen(QPen(QColor(now.check if lit else now.steel), 3 if lit else 1.4))
             painter.setBrush(QColor(now.track))
@@ -90,7 +90,7 @@ class RoofPlan(Canvas):
             self._distances(painter)
 
     def _module(self, painter: QPainter, module: Module, wrong: bool, string: int | None) -> None:
-        now, rect = look(), self._rect(module_box(module, self._session.shown.job.roof.module))
+        now, rect = look(), self._rect(module_box(module, spec_of(self._session.shown.job.roof, module)))
         lit = module.tag in self._session.selection or module.string in self._session.selection
         painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else now.live), 3 if wrong or lit else 1.2))
         painter.setBrush(QColor(now.live_soft if string is not None else now.panel))
@@ -124,10 +124,10 @@ class RoofPlan(Canvas):
         if module is None and obstacle is None:
             return
         tag = module.tag if module else obstacle.tag if obstacle else ""
-        x0, x1, y0, y1 = module_box(module, roof.module) if module else obstacle_box(obstacle) if obstacle else (0.0, 0.0, 0.0, 0.0)
+        x0, x1, y0, y1 = module_box(module, spec_of(roof, module)) if module else flat_box(obstacle) if obstacle else (0.0, 0.0, 0.0, 0.0)
         rect = self._rect((x0, x1, y0, y1))
-        boxes = [module_box(one, roof.module) for one in roof.modules if one.tag != tag] + [
-            obstacle_box(one) for one in roof.obstacles if one.tag != tag
+        boxes = [module_box(one, spec_of(roof, one)) for one in roof.modules if one.tag != tag] + [
+            flat_box(one) for one in roof.obstacles if one.tag != tag
         ]
         beside = [box for box in boxes if box[2] < y1 and y0 < box[3]]
         ahead = x0 - max((box[1] for box in beside if box[1] <= x0 + 0.001), default=roof.start_m)

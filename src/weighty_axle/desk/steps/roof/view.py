@@ -12,8 +12,9 @@ from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.edits import Edit, add_module, add_obstacle, new_string, remove, set_value, turn_module
+from weighty_axle.job.edits import Edit, remove, set_value
 from weighty_axle.job.model import Job
+from weighty_axle.job.roof_edits import add_module, add_obstacle, new_string, turn_module
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, POWER, VOLTAGE, System
 

@@ -1,0 +1,68 @@
+"""Boxes on the roof, its outline, and the gap a curved roof leaves under a flat module."""
+
+from __future__ import annotations
+
+from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.roof import Lane, Module, Obstacle, Roof, spec_of
+
+Box = tuple[float, float, float, float]
+"""Rectangle on the roof: rear-most and front-most along, left and right across [m]: x0, x1, y0, y1."""
+
+
+def module_box(module: Module, spec: ModuleSpec) -> Box:
+    """Footprint of a module on the roof [m]."""
+    along, across = (spec.width_m, spec.length_m) if module.turned else (spec.length_m, spec.width_m)
+    return module.x_m - along / 2, module.x_m + along / 2, module.y_m - across / 2, module.y_m + across / 2
+
+
+def module_boxes(roof: Roof) -> dict[str, Box]:
+    """Footprint of every module by tag [m]."""
+    return {one.tag: module_box(one, spec_of(roof, one)) for one in roof.modules}
+
+
+def flat_box(one: Obstacle | Lane, around_m: float = 0.0) -> Box:
+    """Footprint of an obstacle or a lane on the roof, with room around it [m]."""
+    along, across = one.length_m / 2 + around_m, one.width_m / 2 + around_m
+    return one.x_m - along, one.x_m + along, one.y_m - across, one.y_m + across
+
+
+def service_box(obstacle: Obstacle) -> Box | None:
+    """Room to work around an obstacle [m]; None where none is kept or it was given up."""
+    kept = obstacle.service_m > 0 and not obstacle.service_given_up
+    return flat_box(obstacle, obstacle.service_m) if kept else None
+
+
+def boxes_meet(one: Box, other: Box) -> bool:
+    """Whether two rectangles overlap by more than a millimetre."""
+    slack = 0.001
+    return one[0] < other[1] - slack and other[0] < one[1] - slack and one[2] < other[3] - slack and other[2] < one[3] - slack
+
+
+def half_width_m(roof: Roof, x_m: float) -> float:
+    """Half the roof's width at a place along it; it tapers evenly from front to rear [m]."""
+    if roof.front_width_m is None:
+        return roof.width_m / 2
+    share = min(1.0, max(0.0, (x_m - roof.start_m) / (roof.end_m - roof.start_m)))
+    return (roof.front_width_m + (roof.width_m - roof.front_width_m) * share) / 2
+
+
+def allowed_half_m(roof: Roof, x_m: float) -> float:
+    """How far from the middle modules may reach: to the margin, or where overhang is allowed, beyond the edge [m]."""
+    return half_width_m(roof, x_m) + (roof.overhang_m if roof.overhang_m > 0 else -roof.margin_m)
+
+
+def strays(roof: Roof, box: Box) -> bool:
+    """Whether a box reaches over what is allowed."""
+    front, rear = roof.start_m + roof.margin_m - 0.001, roof.end_m - roof.margin_m + 0.001
+    reach = max(abs(box[2]), abs(box[3])) - 0.001
+    return box[0] < front or box[1] > rear or any(reach > allowed_half_m(roof, x) for x in box[:2])
+
+
+def stand_off_m(roof: Roof, box: Box) -> float:
+    """Gap between a flat module that touches a curved roof and the roof at its lowest edge [m]; the roof's section is a parabola."""
+    if not roof.crown_m:
+        return 0.0
+    half = roof.width_m / 2
+    far = max(abs(box[2]), abs(box[3])) / half
+    near = 0.0 if box[2] <= 0 <= box[3] else min(abs(box[2]), abs(box[3])) / half
+    return roof.crown_m * (far**2 - near**2)

@@ -1,0 +1,170 @@
+"""The roof as stated: its outline, what stands on it, modules, strings, controllers, arrays elsewhere, the sky over it."""
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from weighty_axle.job.parts import ControllerSpec, ModuleSpec
+from weighty_axle.job.stated import Celsius, Extent, Metres, Name, Place, PositiveShare, Share, Stated, Tag, Text
+
+ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]
+Months = tuple[float, float, float, float, float, float, float, float, float, float, float, float]
+USUAL_CLEARNESS: Months = (0.40, 0.45, 0.48, 0.50, 0.51, 0.53, 0.54, 0.53, 0.50, 0.45, 0.39, 0.36)
+"""Monthly clearness of a northern middle latitude, recalled as typical; common practice, no source."""
+_Clearness = Annotated[float, Meta(ge=0.05, le=0.85)]
+_Length = Annotated[float, Meta(ge=0, le=10)]
+
+
+class Module(Stated, frozen=True, kw_only=True):
+    """One module on the roof; `turned` lays its long side across the vehicle. `string` is empty while unassigned, `kind` for the roof's main type."""
+
+    tag: Tag
+    x_m: Metres
+    y_m: Metres
+    turned: bool = False
+    string: str = ""
+    kind: Text = ""
+
+
+class Obstacle(Stated, frozen=True, kw_only=True):
+    """Something on the roof that modules must keep clear of; `service_m` is the room kept around it to work, given up only for a stated reason."""
+
+    tag: Tag
+    name: Name
+    x_m: Metres
+    y_m: Metres
+    length_m: Extent
+    width_m: Extent
+    height_m: Extent
+    kind: ObstacleKind = "other"
+    service_m: _Length = 0.0
+    service_given_up: Text = ""
+
+
+class Lane(Stated, frozen=True, kw_only=True):
+    """A strip kept free to walk or kneel on."""
+
+    tag: Tag
+    name: Name
+    x_m: Metres
+    y_m: Metres
+    length_m: Extent
+    width_m: Extent
+
+
+class String(Stated, frozen=True, kw_only=True):
+    """Modules in series, on one controller; `order` is the way the rope goes (empty: from front to rear)."""
+
+    tag: Tag
+    controller: Tag
+    order: Annotated[tuple[Tag, ...], Meta(max_length=200)] = ()
+
+
+class Controller(Stated, frozen=True, kw_only=True):
+    """One charge controller in its place. `entry_m` is where its roof cable comes through the roof, along the vehicle (empty: above it)."""
+
+    tag: Tag
+    spec: ControllerSpec
+    place: Place
+    lead_m: Extent | None = None
+    entry_m: Metres | None = None
+    plug: Text = ""
+
+
+class RemoteArray(Stated, frozen=True, kw_only=True):
+    """Modules that are not on the roof: on a trailer, on the ground, on a building. They plug into one controller.
+
+    `plug` is the key of its plug and the controller's socket. `stays` names the stays it is there (empty: all). A flat trailer roof has tilt 0.
+    """
+
+    tag: Tag
+    name: Name
+    where: Literal["trailer", "ground", "building"] = "ground"
+    controller: Tag
+    module: ModuleSpec
+    series: Annotated[int, Meta(ge=1, le=40)] = 2
+    parallel: Annotated[int, Meta(ge=1, le=20)] = 1
+    tilt_deg: Annotated[float, Meta(ge=0, le=90)] = 30.0
+    towards_deg: Annotated[float, Meta(ge=0, le=360)] | None = None
+    cable_m: Annotated[float, Meta(gt=0, le=200)] = 15.0
+    size: Name = "10 AWG"
+    plug: Text = ""
+    stays: Annotated[tuple[Tag, ...], Meta(max_length=120)] = ()
+
+
+class Sky(Stated, frozen=True, kw_only=True):
+    """The sky over the vehicle's home: share of the light beyond the air that reaches the ground by month, mean daytime air, haze, ground.
+
+    `air_c` is empty until measured: then it follows from the site's record low and design high. `source` says where the numbers are from.
+    """
+
+    clearness: tuple[
+        _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness
+    ] = USUAL_CLEARNESS
+    air_c: Annotated[tuple[Celsius, ...], Meta(max_length=12)] = ()
+    turbidity: Annotated[float, Meta(ge=1, le=10)] = 3.0
+    albedo: Share = 0.2
+    source: Text = "typical of a northern middle latitude, recalled"
+
+
+class Fixing(Stated, frozen=True, kw_only=True):
+    """How modules are held: fixings each, what one may be pulled with, the speed and lift to hold against, and the roof's members.
+
+    `lift_coefficient` is an assumption. `member_pitch_m` is 0 while the members are not found.
+    """
+
+    each: Annotated[int, Meta(ge=1, le=40)] = 6
+    allowed_n: Annotated[float, Meta(gt=0, le=100_000)] = 400.0
+    speed_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 110.0
+    headwind_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 40.0
+    lift_coefficient: Annotated[float, Meta(gt=0, le=5)] = 1.0
+    safety: Annotated[float, Meta(ge=1, le=10)] = 2.0
+    members_from_m: Metres = 0.5
+    member_pitch_m: _Length = 0.0
+    allowed_roof_kg_per_m2: Annotated[float, Meta(gt=0, le=2000)] = 100.0
+
+
+class Losses(Stated, frozen=True, kw_only=True):
+    """What keeps sun from the bank: shares that get through."""
+
+    soiling: PositiveShare = 0.95
+    wiring: PositiveShare = 0.98
+    mismatch: PositiveShare = 0.98
+    controller: PositiveShare = 0.97
+
+
+class Roof(Stated, frozen=True, kw_only=True):
+    """The roof: what is on it and how the modules are strung. `rise_c` is cell over air temperature in full sun.
+
+    `front_width_m` is the width at the front where the roof tapers to `width_m` at the rear; `crown_m` how much the middle stands over the edges;
+    `overhang_m` how far modules may stand out over the edge. `more_modules` are other types beside `module`. `heading_deg` is where the front points
+    when parked (empty: any way, and the year is the mean of several).
+    """
+
+    start_m: Metres
+    end_m: Metres
+    width_m: Extent
+    front_width_m: Extent | None = None
+    crown_m: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    overhang_m: Annotated[float, Meta(ge=0, le=0.5)] = 0.0
+    margin_m: Annotated[float, Meta(ge=0, le=2)]
+    gap_m: Annotated[float, Meta(ge=0, le=0.5)] = 0.02
+    rise_c: Annotated[float, Meta(ge=0, le=70)]
+    heading_deg: Annotated[float, Meta(ge=0, le=360)] | None = None
+    module: ModuleSpec
+    more_modules: Annotated[tuple[ModuleSpec, ...], Meta(max_length=6)] = ()
+    modules: Annotated[tuple[Module, ...], Meta(max_length=200)] = ()
+    obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=200)] = ()
+    lanes: Annotated[tuple[Lane, ...], Meta(max_length=40)] = ()
+    strings: Annotated[tuple[String, ...], Meta(max_length=60)] = ()
+    controllers: Annotated[tuple[Controller, ...], Meta(max_length=24)] = ()
+    remote: Annotated[tuple[RemoteArray, ...], Meta(max_length=12)] = ()
+    cable: Name = "10 AWG"
+    sky: Sky = Sky()
+    fixing: Fixing = Fixing()
+    losses: Losses = Losses()
+
+
+def spec_of(roof: Roof, module: Module) -> ModuleSpec:
+    """Type of a module: the one its kind names, or the roof's main type."""
+    return next((spec for spec in roof.more_modules if spec.name == module.kind), roof.module)
