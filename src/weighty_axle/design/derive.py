@@ -14,10 +14,13 @@ from weighty_axle.design.charging import ChargingResult, charging
 from weighty_axle.design.cold import ColdResult, cold
 from weighty_axle.design.equipment import EquipmentResult, equipment
 from weighty_axle.design.figures import Figure, figures_in
+from weighty_axle.design.fixings import FixingResult, fixings
 from weighty_axle.design.inverters import InvertersResult, inverters
 from weighty_axle.design.itinerary import ItineraryResult, itinerary
 from weighty_axle.design.panels import PanelsResult, group_sums, members_of, panels
 from weighty_axle.design.place import PlaceResult, place
+from weighty_axle.design.pv_protection import InputProtection, pv_protection
+from weighty_axle.design.remote import RemoteResult, remote
 from weighty_axle.design.ripple import RippleResult, ripple
 from weighty_axle.design.roof import RoofResult, roof
 from weighty_axle.design.seasons import seasons_lived
@@ -53,6 +56,9 @@ class Design(Struct, frozen=True):
     ripple: RippleResult
     storage: StorageResult
     roof: RoofResult
+    remote: tuple[RemoteResult, ...]
+    protection: tuple[InputProtection, ...]
+    fixings: FixingResult
     charging: ChargingResult
     place: PlaceResult
     wiring: WiringResult
@@ -112,6 +118,9 @@ class Deriver:
         table = do(states, wired, circuits, stated.inverters)
         asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
+        away = do(remote, stated.roof, stated.site)
+        guards = do(pv_protection, stated.roof, array)
+        held = do(fixings, stated.roof)
         charge = do(charging, stated.charging, stated.inverters, ratings, array)
         axles = do(place, stated.vehicle, all_items, stated.roof)
         busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
@@ -132,7 +141,7 @@ class Deriver:
         swing = do(ripple, legs, stated.inverters, ratings, runs)
         winter = do(cold, stated.bank, stated.site, ratings)
         return Design(
-            job, all_items, day, year, audit, battery, choice, winter, legs, ladder, wired, circuits, boards, table, swing, asleep, array, charge, axles,
+            job, all_items, day, year, audit, battery, choice, winter, legs, ladder, wired, circuits, boards, table, swing, asleep, array, away, guards, held, charge, axles,
             runs, points,
         )  # fmt: skip
 

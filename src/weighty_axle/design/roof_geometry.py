@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+import math
+
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Lane, Module, Obstacle, Roof, spec_of
 
@@ -66,3 +69,12 @@ def stand_off_m(roof: Roof, box: Box) -> float:
     far = max(abs(box[2]), abs(box[3])) / half
     near = 0.0 if box[2] <= 0 <= box[3] else min(abs(box[2]), abs(box[3])) / half
     return roof.crown_m * (far**2 - near**2)
+
+
+def rope_m(roof: Roof, controller: str, tags: tuple[str, ...]) -> float:
+    """Cable of one string on the roof: from the controller's entry to the first module, module to module, and back [m]."""
+    boxes = module_boxes(roof)
+    one = next(each for each in roof.controllers if each.tag == controller)
+    entry = (one.entry_m if one.entry_m is not None else one.place.x_m, one.place.y_m)
+    way = [entry, *(((boxes[tag][0] + boxes[tag][1]) / 2, (boxes[tag][2] + boxes[tag][3]) / 2) for tag in tags), entry]
+    return sum(math.dist(a, b) for a, b in itertools.pairwise(way))

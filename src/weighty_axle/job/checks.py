@@ -94,7 +94,7 @@ def _tags(job: Job) -> Iterator[Problem]:
     named += [(f"stay {stay.tag}", stay.tag) for stay in job.stays]
     roof, ac = job.roof, job.ac
     others: tuple[tuple[Tagged, ...], ...] = (
-        roof.modules, roof.obstacles, roof.strings, job.existing, job.vehicle.ways, job.survey.photos, ac.inlets, ac.panels, ac.circuits, ac.selectors,
+        roof.modules, roof.obstacles, roof.strings, job.existing, job.vehicle.ways, job.survey.photos, ac.inlets, ac.panels, ac.circuits, ac.selectors, roof.lanes, roof.remote,
     )  # fmt: skip
     named += [(one.tag, one.tag) for group in others for one in group]
     for place, tag in named:
@@ -231,18 +231,35 @@ def _in_a_ring(panel: Panel, panels: dict[str, Panel]) -> bool:
 
 
 def _roof(job: Job) -> Iterator[Problem]:
-    roof, module = job.roof, job.roof.module
+    roof = job.roof
     if roof.start_m >= roof.end_m:
         yield Problem("roof.start_m", "The roof ends before it starts.")
-    if module.vmp_v >= module.voc_v:
-        yield Problem("roof.module.vmp_v", "Vmp must be below Voc.")
-    if module.imp_a >= module.isc_a:
-        yield Problem("roof.module.imp_a", "Imp must be below Isc.")
+    specs = {"roof.module": roof.module, **{f"roof.more_modules[{at}]": spec for at, spec in enumerate(roof.more_modules)}}
+    specs |= {f"roof.remote[{one.tag}].module": one.module for one in roof.remote}
+    for place, module in specs.items():
+        if module.vmp_v >= module.voc_v:
+            yield Problem(f"{place}.vmp_v", "Vmp must be below Voc.")
+        if module.imp_a >= module.isc_a:
+            yield Problem(f"{place}.imp_a", "Imp must be below Isc.")
+    names = [roof.module.name, *(spec.name for spec in roof.more_modules)]
+    if len(set(names)) < len(names):
+        yield Problem("roof.more_modules", "Two module types have one name.")
     strings = {string.tag for string in roof.strings}
     controllers = {controller.tag for controller in roof.controllers}
     for one in roof.modules:
         if one.string and one.string not in strings:
             yield Problem(f"roof.modules[{one.tag}].string", f"There is no string {one.string}.")
+        if one.kind and one.kind not in names:
+            yield Problem(f"roof.modules[{one.tag}].kind", f"There is no module type {one.kind}.")
+    stays = {stay.tag for stay in job.stays}
+    for array in roof.remote:
+        if array.controller not in controllers:
+            yield Problem(f"roof.remote[{array.tag}].controller", f"There is no controller {array.controller}.")
+        for stay in array.stays:
+            if stay not in stays:
+                yield Problem(f"roof.remote[{array.tag}].stays", f"There is no stay {stay}.")
+    if roof.sky.air_c and len(roof.sky.air_c) != 12:
+        yield Problem("roof.sky.air_c", "Air by month needs twelve values.")
     for string in roof.strings:
         if string.controller not in controllers:
             yield Problem(f"roof.strings[{string.tag}].controller", f"There is no controller {string.controller}.")

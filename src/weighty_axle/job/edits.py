@@ -91,7 +91,7 @@ def free_tags(job: Job, stem: str) -> Iterator[str]:
     roof, vehicle = job.roof, job.vehicle
     groups: tuple[tuple[Tagged, ...], ...] = (
         items(job), job.loads, roof.modules, roof.obstacles, roof.strings, job.day_kinds, job.stays, job.existing, job.survey.photos,
-        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources, job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors,
+        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources, job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors, roof.lanes, roof.remote,
     )  # fmt: skip
     used = {one.tag for group in groups for one in group}
     return (f"{stem}{number}" for number in itertools.count(1) if f"{stem}{number}" not in used)

@@ -290,7 +290,25 @@ class Item(Stated, frozen=True, kw_only=True):
 
 
 Tagged = (
-    Item | Load | Module | Obstacle | String | Stay | Existing | WireWay | Photo | DayKind | Bay | Axle | Source | Inlet | Panel | Circuit | Selector
+    Item
+    | Load
+    | Module
+    | Obstacle
+    | Lane
+    | RemoteArray
+    | String
+    | Stay
+    | Existing
+    | WireWay
+    | Photo
+    | DayKind
+    | Bay
+    | Axle
+    | Source
+    | Inlet
+    | Panel
+    | Circuit
+    | Selector
 )
 
 

@@ -113,8 +113,8 @@ class Fixing(Stated, frozen=True, kw_only=True):
     `lift_coefficient` is an assumption. `member_pitch_m` is 0 while the members are not found.
     """
 
-    each: Annotated[int, Meta(ge=1, le=40)] = 6
-    allowed_n: Annotated[float, Meta(gt=0, le=100_000)] = 400.0
+    each: Annotated[int, Meta(ge=1, le=40)] = 8
+    allowed_n: Annotated[float, Meta(gt=0, le=100_000)] = 600.0
     speed_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 110.0
     headwind_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 40.0
     lift_coefficient: Annotated[float, Meta(gt=0, le=5)] = 1.0

@@ -6,14 +6,14 @@ from msgspec.structs import replace
 
 from weighty_axle.job.edits import GAP_M, Edit, next_tag, value_at, with_value
 from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Module, Obstacle, String
+from weighty_axle.job.roof import Lane, Module, Obstacle, RemoteArray, String
 
 
 def move_on_roof(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
     """Put the centre of a module or an obstacle at a point of the roof."""
 
     def apply(job: Job) -> Job:
-        group = "modules" if any(one.tag == tag for one in job.roof.modules) else "obstacles"
+        group = next(name for name in ("modules", "obstacles", "lanes") if any(one.tag == tag for one in getattr(job.roof, name)))
         path = f"roof.{group}[{tag}]"
         return with_value(job, path, replace(value_at(job, path), x_m=round(x_m, 3), y_m=round(y_m, 3)))
 
@@ -75,3 +75,74 @@ def take_module_out(string: str) -> Edit:
         return with_value(job, f"roof.modules[{rear.tag}].string", "")
 
     return Edit(f"Take one module out of {string}", apply)
+
+
+def move_all_on_roof(tags: tuple[str, ...], dx_m: float, dy_m: float, merge: str = "") -> Edit:
+    """Shift several modules, obstacles or lanes together."""
+
+    def apply(job: Job) -> Job:
+        for tag in tags:
+            one = next(one for group in (job.roof.modules, job.roof.obstacles, job.roof.lanes) for one in group if one.tag == tag)
+            job = move_on_roof(tag, one.x_m + dx_m, one.y_m + dy_m).apply(job)
+        return job
+
+    return Edit(f"Move {tags[0]}" + (f" and {len(tags) - 1} more" if len(tags) > 1 else ""), apply, merge)
+
+
+def align_on_roof(tags: tuple[str, ...], across: bool) -> Edit:
+    """Put modules on one line: the first one's place across the roof (a row), or along it (a column)."""
+
+    def apply(job: Job) -> Job:
+        first = next(one for one in job.roof.modules if one.tag == tags[0])
+        for tag in tags[1:]:
+            one = next(each for each in job.roof.modules if each.tag == tag)
+            job = move_on_roof(tag, one.x_m if across else first.x_m, first.y_m if across else one.y_m).apply(job)
+        return job
+
+    return Edit(f"Align {len(tags)} modules", apply)
+
+
+def add_lane() -> Edit:
+    """A lane half a metre wide along the middle of the roof."""
+
+    def apply(job: Job) -> Job:
+        roof = job.roof
+        made = Lane(tag=next_tag(job, "LN"), name="Walk lane", x_m=round((roof.start_m + roof.end_m) / 2, 2), y_m=0.0, length_m=1.5, width_m=0.4)
+        return replace(job, roof=replace(roof, lanes=(*roof.lanes, made)))
+
+    return Edit("Add a lane", apply)
+
+
+def click_into_string(tag: str, string: str) -> Edit:
+    """Put a module at the end of a string's rope, or take it out when it is on it already."""
+
+    def apply(job: Job) -> Job:
+        module = next(one for one in job.roof.modules if one.tag == tag)
+        out = module.string == string
+        strings = tuple(
+            replace(one, order=tuple(each for each in _rope(job, one) if each != tag) + ((tag,) if one.tag == string and not out else ()))
+            for one in job.roof.strings
+        )
+        modules = tuple(replace(one, string="" if out else string) if one.tag == tag else one for one in job.roof.modules)
+        return replace(job, roof=replace(job.roof, strings=strings, modules=modules))
+
+    return Edit(f"{tag} on {string}", apply)
+
+
+def _rope(job: Job, string: String) -> tuple[str, ...]:
+    """Tags of a string in the order of its rope."""
+    place = {tag: at for at, tag in enumerate(string.order)}
+    own = sorted((one for one in job.roof.modules if one.string == string.tag), key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m))
+    return tuple(one.tag for one in own)
+
+
+def add_remote(controller: str) -> Edit:
+    """An array of two modules on the ground, on a controller."""
+
+    def apply(job: Job) -> Job:
+        made = RemoteArray(
+            tag=next_tag(job, "RA"), name="Ground array", controller=controller, module=job.roof.module, plug=f"key {len(job.roof.remote) + 1}"
+        )
+        return replace(job, roof=replace(job.roof, remote=(*job.roof.remote, made)))
+
+    return Edit("Add an array elsewhere", apply)

@@ -16,12 +16,13 @@ _SLACK_M = 1e-6
 
 
 class Kind(NamedTuple):
-    """A rectangle that may be placed: its two sides [m], its worth (watts), and whether it may lie either way."""
+    """A rectangle that may be placed: its two sides [m], its worth (watts), and which ways it may lie (turned: long side across)."""
 
     name: str
     length_m: float
     width_m: float
     worth: float
+    ways: tuple[bool, ...] = (False, True)
 
 
 class Placed(NamedTuple):
@@ -113,7 +114,7 @@ def in_strips(area: Area, kinds: Sequence[Kind], *, along: bool, step_m: float =
     count = math.floor((x1 - x0) / step_m + _SLACK_M)
     strips = []
     for index, kind in enumerate(kinds):
-        for turned in (False, True):
+        for turned in kind.ways:
             wide, high = sides(kind, turned) if along else sides(kind, turned)[::-1]
             strips.append((index, turned, wide, high, math.ceil((wide + area.gap_m) / step_m - _SLACK_M)))
     best = [0.0] * (count + 2)
@@ -172,7 +173,7 @@ def _bar_bound(area: Area, kinds: Sequence[Kind], *, along: bool) -> float:
     # Bars across: (height on the line, worth per metre of the line's travel). A gap may be counted as part of each rectangle once the area grows by one.
     bars = []
     for kind in kinds:
-        for turned in (False, True):
+        for turned in kind.ways:
             wide, high = sides(kind, turned) if along else sides(kind, turned)[::-1]
             bars.append((high + area.gap_m, kind.worth / (wide + area.gap_m)))
     edges = sorted({x0, x1 + area.gap_m, *(min(max(b[0], x0), x1) for b in blocked), *(min(max(b[1], x0), x1) for b in blocked)})
@@ -303,7 +304,7 @@ def _patterns(area: Area, kinds: Sequence[Kind], step: float) -> list[Placed]:
     ys = _reached([y0, *(b[3] + area.gap_m for b in area.blocked)], lengths, y1, step)
     found = []
     for index, kind in enumerate(kinds):
-        for turned in (False, True):
+        for turned in kind.ways:
             along, across = sides(kind, turned)
             for x in xs:
                 if x + along > x1 + _SLACK_M:

@@ -7,10 +7,14 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.roof import ControllerResult
-from weighty_axle.design.roof_geometry import allowed_half_m
-from weighty_axle.job.roof import Controller, spec_of
+from weighty_axle.design.roof_geometry import allowed_half_m, module_boxes
+from weighty_axle.job.edits import set_value
+from weighty_axle.job.roof import Controller, RemoteArray, spec_of
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
-from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
+from weighty_axle.rules.registry import Hit, amps, hit, rule, share, volts
+
+ROOF_DROP_SHARE, REMOTE_DROP_SHARE = 0.02, 0.03
+"""Shares of the voltage that cables on the roof, and to arrays elsewhere, may lose. Source: common practice, no source."""
 
 
 def _controllers(design: Design) -> Iterator[tuple[Controller, ControllerResult]]:
@@ -114,14 +118,60 @@ def unequal_strings(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.string-fuses",
     "check",
-    "{controller} has {count} strings in parallel: from three on each needs its own fuse.",
+    "{string} may get {back} back from its neighbours on {controller}; its modules stand {limit}: a fuse of {fuse} in each string.",
     "NEC (NFPA 70) 2023 690.9(A), recalled",
 )
 def string_fuses(design: Design) -> Iterator[Hit]:
-    """Three or more strings in parallel."""
-    for result in design.roof.controllers:
-        if len(result.strings) >= 3:
-            yield hit(result.tag, *result.strings, controller=result.tag, count=str(len(result.strings)))
+    """Strings side by side that can drive more back into one than its modules stand."""
+    roof = design.job.roof
+    for one in design.protection:
+        if one.fuse_a is not None:
+            own = [string for string in design.roof.strings if string.controller == one.controller]
+            limit = min(spec_of(roof, module).reverse_a for module in roof.modules if module.string in {string.tag for string in own})
+            yield hit(
+                one.controller,
+                *(string.tag for string in own),
+                string=own[0].tag,
+                back=one.back_a,
+                controller=one.controller,
+                limit=amps(limit),
+                fuse=one.fuse_a,
+            )
+
+
+@rule(
+    "roof.string-fuse-too-large",
+    "stop",
+    "{controller}: strings need fuses of {fuse}, above the {limit} their modules stand; put fewer strings side by side.",
+    "NEC (NFPA 70) 2023 690.9(B), recalled",
+)
+def string_fuse_too_large(design: Design) -> Iterator[Hit]:
+    """No fuse protects the modules and carries their current."""
+    roof = design.job.roof
+    for one in design.protection:
+        own = {string.tag for string in design.roof.strings if string.controller == one.controller}
+        limit = min((spec_of(roof, module).reverse_a for module in roof.modules if module.string in own), default=1e9)
+        if one.fuse_a is not None and one.fuse_a.value > limit:
+            yield hit(one.controller, controller=one.controller, fuse=one.fuse_a, limit=amps(limit))
+
+
+@rule("roof.mixed-string", "check", "{string} mixes {types}: the weakest current rules all of them.", PRACTICE)
+def mixed_string(design: Design) -> Iterator[Hit]:
+    """Types of different current in one string."""
+    roof = design.job.roof
+    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
+    for string in design.roof.strings:
+        specs = {by_tag[tag] for tag in string.modules}
+        if len(specs) > 1 and max(one.imp_a for one in specs) > 1.05 * min(one.imp_a for one in specs):
+            yield hit(string.tag, string=string.tag, types=" and ".join(sorted(one.name for one in specs)))
+
+
+@rule("roof.drop", "check", "The cable of {controller} on the roof loses {drop}; {limit} is usual at most.", PRACTICE)
+def roof_drop(design: Design) -> Iterator[Hit]:
+    """Cable on the roof that loses too much."""
+    for one in design.protection:
+        if one.drop_share.value > ROOF_DROP_SHARE:
+            yield hit(one.controller, controller=one.controller, drop=one.drop_share, limit=share(ROOF_DROP_SHARE))
 
 
 @rule("roof.over-60-v", "note", "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.", PRACTICE)
@@ -175,3 +225,142 @@ def empty_string(design: Design) -> Iterator[Hit]:
     for string in design.roof.strings:
         if not string.modules:
             yield hit(string.tag, string=string.tag)
+
+
+@rule(
+    "roof.over-width",
+    "stop",
+    "{module} stands out over the vehicle's width by {over}: it would count as part of the vehicle.",
+    "vehicle construction rules limit the width; ask locally",
+)
+def over_width(design: Design) -> Iterator[Hit]:
+    """Modules wider than the vehicle."""
+    half = design.job.vehicle.width_m / 2
+    for tag, box in module_boxes(design.job.roof).items():
+        over = max(abs(box[2]), abs(box[3])) - half
+        if over > 0.001:
+            yield hit(tag, module=tag, over=Given("", over, "m"))
+
+
+@rule(
+    "roof.room-taken",
+    "check",
+    "{module} lies in the room kept for {what}.",
+    PRACTICE,
+    "Move it, or agree with the customer to give the room up and say why.",
+)
+def room_taken(design: Design) -> Iterator[Hit]:
+    """Modules in a lane or in the room to service something."""
+    roof = design.job.roof
+    names = {one.tag: f"work on {one.name}" for one in roof.obstacles} | {lane.tag: lane.name for lane in roof.lanes}
+    for module, room in design.roof.taken:
+        yield hit(module, room, module=module, what=names[room])
+
+
+@rule("roof.module-too-large", "stop", "{module} does not fit on this roof either way round.", "geometry")
+def module_too_large(design: Design) -> Iterator[Hit]:
+    """A type larger than the roof."""
+    roof = design.job.roof
+    long, wide = roof.end_m - roof.start_m - 2 * roof.margin_m, 2 * max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m))
+    for spec in {spec_of(roof, one) for one in roof.modules} | {roof.module}:
+        fits = any(a <= long + 1e-9 and b <= wide + 1e-9 for a, b in ((spec.length_m, spec.width_m), (spec.width_m, spec.length_m)))
+        if not fits:
+            yield hit(*(one.tag for one in roof.modules if spec_of(roof, one) == spec), module=spec.name)
+
+
+@rule("roof.fixing-pull", "stop", "At road speed one fixing is pulled with {pull}; it may take {limit}: {needed} fixings each.", PRACTICE)
+def fixing_pull(design: Design) -> Iterator[Hit]:
+    """Wind lift above what the fixings hold."""
+    stated, held = design.job.roof.fixing, design.fixings
+    if design.job.roof.modules and held.pull_n.value > stated.allowed_n:
+        remedy = set_value("roof.fixing.each", int(held.needed.value), f"{held.needed.value:.0f} fixings each") if held.needed.value <= 40 else None
+        yield hit(pull=held.pull_n, limit=Given("", stated.allowed_n, "N"), needed=f"{held.needed.value:.0f}", remedy=remedy)
+
+
+@rule("roof.roof-load", "check", "The modules weigh {load} on the roof; it is stated for {limit}.", PRACTICE)
+def roof_load(design: Design) -> Iterator[Hit]:
+    """More weight on the roof's skin than it is stated for."""
+    stated, held = design.job.roof.fixing, design.fixings
+    if design.job.roof.modules and held.roof_load_kg_per_m2.value > stated.allowed_roof_kg_per_m2:
+        yield hit(load=held.roof_load_kg_per_m2, limit=Given("", stated.allowed_roof_kg_per_m2, "kg_per_m2"))
+
+
+@rule(
+    "roof.off-members",
+    "check",
+    "{count} modules lie over fewer than two roof members: {modules}.",
+    PRACTICE,
+    "Shift them, or lay rails from member to member.",
+)
+def off_members(design: Design) -> Iterator[Hit]:
+    """Modules whose fixings find nothing to hold in."""
+    tags = design.fixings.off_members
+    if tags:
+        yield hit(*tags, count=str(len(tags)), modules=", ".join(tags))
+
+
+@rule(
+    "roof.remote-over",
+    "stop",
+    "{array} reaches {voc} in the cold; {controller} stands {limit}.",
+    "NEC (NFPA 70) 2023 690.7(A), recalled; controller datasheet",
+)
+def remote_over(design: Design) -> Iterator[Hit]:
+    """An array elsewhere above its controller's voltage."""
+    for one in design.remote:
+        limit = _spec(design, one.controller).spec.max_pv_v
+        if one.cold_voc_v.value > limit:
+            yield hit(one.tag, one.controller, array=_array(design, one.tag).name, voc=one.cold_voc_v, controller=one.controller, limit=volts(limit))
+
+
+@rule("roof.remote-under-start", "stop", "{array} sinks to {vmp} on hot cells; {controller} needs {start}.", "controller datasheet")
+def remote_under_start(design: Design) -> Iterator[Hit]:
+    """An array elsewhere too low to charge."""
+    start = {one.tag: one.start_v for one in design.roof.controllers}
+    for one in design.remote:
+        if one.hot_vmp_v.value < start[one.controller].value:
+            yield hit(
+                one.tag, one.controller, array=_array(design, one.tag).name, vmp=one.hot_vmp_v, controller=one.controller, start=start[one.controller]
+            )
+
+
+@rule(
+    "roof.remote-beside-roof",
+    "stop",
+    "{array} plugs into {controller}, where strings of the roof are: their voltages do not match.",
+    PRACTICE,
+    "Give it a controller of its own, with a plug that fits nothing else.",
+)
+def remote_beside_roof(design: Design) -> Iterator[Hit]:
+    """An array side by side with roof strings of another voltage."""
+    for one in design.remote:
+        others = [string.hot_vmp_v.value for string in design.roof.strings if string.controller == one.controller and string.modules]
+        if any(abs(volts_hot / one.hot_vmp_v.value - 1) > 0.05 for volts_hot in others):
+            yield hit(one.tag, one.controller, array=_array(design, one.tag).name, controller=one.controller)
+
+
+@rule(
+    "roof.plug-shared",
+    "stop",
+    "{array} and {other} have plugs of one key but belong to {first} and {second}: they can be plugged in wrongly.",
+    PRACTICE,
+)
+def plug_shared(design: Design) -> Iterator[Hit]:
+    """Plugs alike on arrays of different controllers."""
+    arrays = design.job.roof.remote
+    for index, one in enumerate(arrays):
+        for other in arrays[index + 1 :]:
+            if one.plug == other.plug and one.controller != other.controller:
+                yield hit(one.tag, other.tag, array=one.name, other=other.name, first=one.controller, second=other.controller)
+
+
+@rule("roof.remote-drop", "check", "The cable to {array} loses {drop} at full sun.", PRACTICE)
+def remote_drop(design: Design) -> Iterator[Hit]:
+    """A long thin cable to an array."""
+    for one in design.remote:
+        if one.drop_share.value > REMOTE_DROP_SHARE:
+            yield hit(one.tag, array=_array(design, one.tag).name, drop=one.drop_share)
+
+
+def _array(design: Design, tag: str) -> RemoteArray:
+    return next(one for one in design.job.roof.remote if one.tag == tag)

@@ -1,0 +1,67 @@
+"""What holds the modules down: lift of the wind at speed against the fixings, weight on the roof, members under the feet."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct
+
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.roof_geometry import module_boxes
+from weighty_axle.job.roof import Roof, spec_of
+from weighty_axle.physics.wind import dynamic_pressure_pa
+
+KMH_PER_M_S = 3.6
+
+
+class FixingResult(Struct, frozen=True):
+    """Of the largest module: lift, pull on one fixing against what it may take, and how many are needed; load on the roof; modules over too few members."""
+
+    lift_n: Figure
+    pull_n: Figure
+    needed: Figure
+    roof_load_kg_per_m2: Figure
+    off_members: tuple[str, ...]
+    members_m: tuple[float, ...]
+
+
+def fixings(roof: Roof) -> FixingResult:
+    """Lift and load of the modules on the roof.
+
+    Source: dynamic pressure (textbook relation); the lift coefficient is an assumption of the job.
+    """
+    stated = roof.fixing
+    specs = {spec_of(roof, one) for one in roof.modules} or {roof.module}
+    largest = max(specs, key=lambda spec: spec.length_m * spec.width_m)
+    area = largest.length_m * largest.width_m
+    speed = Given("Air speed", (stated.speed_km_per_h + stated.headwind_km_per_h) / KMH_PER_M_S, "m_per_s")
+    pressure = Given("Dynamic pressure", dynamic_pressure_pa(speed.value), "Pa")
+    lift = Figure(
+        f"Lift on a {largest.name}", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
+        (speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), PRACTICE, "the coefficient is an assumption; measured ones vary with the gap",
+    )  # fmt: skip
+    weight = largest.mass_kg * 9.81
+    pull_each = max(0.0, lift.value - weight) * stated.safety / stated.each
+    given = (lift, Given("Weight", weight, "N"), Given("Safety", stated.safety, "ratio"))
+    pull = Figure(
+        "Pull on one fixing",
+        pull_each,
+        "N",
+        "(lift − weight) × safety ÷ fixings of a module",
+        (*given, Given("Fixings", stated.each, "count")),
+        TEXTBOOK,
+    )
+    needed = Figure(
+        "Fixings needed, each module", float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), "count",
+        "(lift − weight) × safety ÷ pull allowed on one, four at least", (*given, Given("Allowed on one", stated.allowed_n, "N")), TEXTBOOK,
+    )  # fmt: skip
+    load = Figure(
+        "Modules on the roof under them", max((spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), default=0.0), "kg_per_m2", "mass ÷ footprint, heaviest type",
+        tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), TEXTBOOK,
+    )  # fmt: skip
+    members: tuple[float, ...] = ()
+    if stated.member_pitch_m > 0:
+        first = stated.members_from_m
+        members = tuple(round(first + n * stated.member_pitch_m, 3) for n in range(200) if first + n * stated.member_pitch_m <= roof.end_m)
+    off = tuple(tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2)
+    return FixingResult(lift, pull, needed, load, off, members)

@@ -1,0 +1,64 @@
+"""Arrays that are not on the roof: their voltages against the controller they plug into, and what the cable to them loses."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from weighty_axle.design.conductors import conductor_ohm_per_km
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.roof import code_factor, hot_vmp_v
+from weighty_axle.job.roof import RemoteArray, Roof
+from weighty_axle.job.survey import Site
+from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v
+
+OPEN_RISE_C = 25.0
+"""Cells over air in full sun where air passes behind them. Source: common practice, no source."""
+
+
+class RemoteResult(Struct, frozen=True):
+    """One array elsewhere: rated power, cold and hot voltage, input current, drop of its cable."""
+
+    tag: str
+    controller: str
+    rated_w: Figure
+    cold_voc_v: Figure
+    hot_vmp_v: Figure
+    isc_a: Figure
+    drop_share: Figure
+
+
+def remote(roof: Roof, site: Site) -> tuple[RemoteResult, ...]:
+    """Voltages, currents and cable of every array elsewhere.
+
+    Source: physics.photovoltaics; NEC 690.7(A) and 690.8(A)(1), recalled.
+    """
+    return tuple(_one(one, roof, site) for one in roof.remote)
+
+
+def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
+    spec = one.module
+    series, side = Given("In series", one.series, "count"), Given("Strings side by side", one.parallel, "count")
+    each = max(spec.voc_v * code_factor(site.record_low_c), open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c))
+    cold = Figure(f"{one.tag} cold Voc", one.series * each, "V", "modules × Voc in the cold, code table or coefficient", (series, Given("Voc of one in the cold", each, "V")), "NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled")  # fmt: skip
+    cell_c = site.design_high_c + (roof.rise_c if one.where == "trailer" and one.tilt_deg < 5 else OPEN_RISE_C)
+    hot_one = hot_vmp_v(spec, cell_c)
+    hot = Figure(
+        f"{one.tag} hot Vmp",
+        one.series * hot_one,
+        "V",
+        "modules × Vmp on hot cells",
+        (series, Given("Vmp of one, hot", hot_one, "V"), Given("Cells", cell_c, "degC")),
+        TEXTBOOK,
+    )
+    isc = Figure(f"{one.tag} input design current", design_current_a(isc_a=spec.isc_a, strings=one.parallel), "A", "1.25 × Isc × strings", (Given("Isc", spec.isc_a, "A"), side), "NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
+    try:
+        ohm = conductor_ohm_per_km(one.size) / 1000
+    except ValueError:
+        ohm = 0.0
+    current = Given("Current at the peak", spec.imp_a * one.parallel, "A")
+    drop = Figure(
+        f"{one.tag} lost in its cable", 2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), "1", "2 × length × resistance × current ÷ voltage",
+        (Given("Length", one.cable_m, "m"), Given("Resistance per metre", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), TEXTBOOK,
+    )  # fmt: skip
+    rated = Figure(f"{one.tag} rated", one.series * one.parallel * spec.pmp_w, "W", "modules × rated power", (series, side), PRACTICE)
+    return RemoteResult(one.tag, one.controller, rated, cold, hot, isc, drop)

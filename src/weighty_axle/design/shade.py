@@ -1,0 +1,256 @@
+"""Shade: where shadows fall, and what the same modules give through the year wired in different ways."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable
+
+import numpy as np
+from msgspec import Struct
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.roof import rope
+from weighty_axle.design.roof_geometry import module_boxes
+from weighty_axle.design.sun_yield import Place, air_of, lights
+from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.roof import Module, Obstacle, spec_of
+from weighty_axle.physics import shadows, sun
+from weighty_axle.physics.array_power import LEVELS, Sky, year_of_power_w
+from weighty_axle.physics.shadows import Points, Prism
+from weighty_axle.physics.single_diode import Diode, fit
+
+MODULE_TOP_M = 0.06
+"""Height of a module's face over the roof. Source: common practice, no source."""
+LEAST_ELEVATION_DEG = 3.0
+DAY_STEP = 5
+"""Every fifth day is worked out, hour by hour; days between are taken to be alike."""
+HEADINGS_DEG = (0.0, 90.0, 180.0, 270.0)
+_CELLS_ALONG, _CELLS_ACROSS, _SAMPLES = 12, 2, 4
+Wiring = tuple[tuple[tuple[int, ...], ...], ...]
+"""Controllers of strings of modules, by their place in the roof's list."""
+
+
+class WiredYear(Struct, frozen=True):
+    """One way of wiring: the year's energy of the modules, the share lost to shade, and why no controller here takes it (empty: it does)."""
+
+    name: str
+    year_wh: Figure
+    lost_share: Figure
+    against: str
+
+
+class ShadeResult(Struct, frozen=True):
+    """All ways of wiring, best first, and what that means in a sentence."""
+
+    ways: tuple[WiredYear, ...]
+    sentence: str
+    hours: int
+
+
+def prism(obstacle: Obstacle) -> Prism:
+    """What stands over the modules' faces."""
+    along, across = obstacle.length_m / 2, obstacle.width_m / 2
+    return Prism(obstacle.x_m - along, obstacle.x_m + along, obstacle.y_m - across, obstacle.y_m + across, max(0.0, obstacle.height_m - MODULE_TOP_M))
+
+
+def shadow_outlines(
+    design: Design, place: Place, *, day: int, solar_h: float, heading_deg: float
+) -> tuple[tuple[tuple[tuple[float, float], ...], ...], float]:
+    """Outlines of all shadows on the roof at an hour of the sun, and the sun's elevation [deg]; none while it is down.
+
+    Source: physics.sun, physics.shadows.
+    """
+    where = sun.position(latitude_deg=place.latitude_deg, longitude_deg=0.0, day=day, utc_h=solar_h)
+    up = float(where.elevation_deg)
+    if up <= 0:
+        return (), up
+    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg)
+    prisms = (prism(one) for one in design.job.roof.obstacles)
+    return tuple(shadows.outline(one, float(along), float(across)) for one in prisms if one.height_m > 0), up
+
+
+@functools.lru_cache(maxsize=64)
+def diode_of(spec: ModuleSpec) -> Diode:
+    """The single diode of a module type. Raises FitError for a datasheet none fits."""
+    return fit(voc_v=spec.voc_v, isc_a=spec.isc_a, vmp_v=spec.vmp_v, imp_a=spec.imp_a, voc_per_c=spec.voc_per_c, isc_per_c=spec.isc_per_c)
+
+
+def sample_points(module: Module, box: tuple[float, float, float, float], sections: int) -> Points:
+    """Points on a module's cells: sections lie side by side across its short side, cells one behind the other along its long side."""
+    count = _CELLS_ALONG * _CELLS_ACROSS
+    xs, ys, section = [], [], []
+    x0, x1, y0, y1 = box
+    for which in range(sections):
+        for cell in range(count):
+            along, across = divmod(cell, _CELLS_ACROSS)
+            for sample in range(_SAMPLES):
+                a = (along + 0.25 + 0.5 * (sample % 2)) / _CELLS_ALONG
+                b = (which + (across + 0.25 + 0.5 * (sample // 2)) / _CELLS_ACROSS) / sections
+                xs.append(x0 + (x1 - x0) * (b if module.turned else a))
+                ys.append(y0 + (y1 - y0) * (a if module.turned else b))
+                section.append(which)
+    return Points(np.array(xs), np.array(ys), np.array(section))
+
+
+class Way(Struct, frozen=True):
+    """A way of wiring, and why a controller would not take it (empty: it does)."""
+
+    name: str
+    wiring: Wiring
+    against: str
+
+
+def wirings(design: Design) -> tuple[Way, ...]:
+    """The wiring as it is, and the same modules otherwise: one string, all side by side, and equal strings of the lengths the controllers take.
+
+    The same number of controllers is kept; each has modules that lie together, from front to rear.
+    """
+    roof = design.job.roof
+    place = {one.tag: at for at, one in enumerate(roof.modules)}
+    now = tuple(
+        tuple(
+            tuple(place[one.tag] for one in rope(roof, string))
+            for string in roof.strings
+            if string.controller == controller.tag and rope(roof, string)
+        )
+        for controller in roof.controllers
+    )
+    now = tuple(strings for strings in now if strings)
+    ordered = sorted((at for strings in now for string in strings for at in string), key=lambda at: (roof.modules[at].x_m, roof.modules[at].y_m))
+    found = [Way("as it is strung", now, "")]
+    if len(ordered) < 2:
+        return tuple(found)
+    limits = [one for one in design.roof.controllers if one.strings]
+    fewest, most = max(one.fewest_in_series for one in limits), min(one.most_in_series for one in limits)
+
+    def against(length: int) -> str:
+        return "above the controller's voltage on a cold morning" if length > most else "too low to charge on hot cells" if length < fewest else ""
+
+    lengths = {len(string) for strings in now for string in strings}
+    parts = [ordered[at * len(ordered) // len(now) : (at + 1) * len(ordered) // len(now)] for at in range(len(now))]
+    for length in sorted({1, len(ordered), *range(fewest, most + 1)}):
+        whole = length == len(ordered)
+        own = [ordered] if whole else parts
+        if length < 1 or lengths == {length} or any(len(part) % length for part in own):
+            continue
+        made = tuple(tuple(tuple(part[at : at + length]) for at in range(0, len(part), length)) for part in own)
+        name = "all in series" if whole else "all in parallel" if length == 1 else f"strings of {length}"
+        found.append(Way(name, made, against(length)))
+    return tuple(found)
+
+
+def _silent(_share: float, _words: str) -> None:
+    """Progress nobody watches."""
+
+
+def shade(design: Design, place: Place, progress: Callable[[float, str], None] = _silent) -> ShadeResult | None:
+    """The year, hour by hour of every fifth day under a clear sky, overcast days added without shadows. None without modules on strings.
+
+    Modules of more than one type are counted as the roof's main type. Controllers do not clip here: what the modules give is compared.
+    Source: physics.single_diode, physics.array_power, physics.shadows.
+    """
+    roof, site = design.job.roof, design.job.site
+    ways = wirings(design)
+    if not ways[0].wiring:
+        return None
+    spec, diode = roof.module, diode_of(roof.module)
+    days = np.arange(1 + DAY_STEP // 2, 366, DAY_STEP)
+    day, hour = np.repeat(days, 24), np.tile(np.arange(24) + 0.5, len(days))
+    where = sun.position(latitude_deg=place.latitude_deg, longitude_deg=0.0, day=day, utc_h=hour)
+    seen = where.elevation_deg > LEAST_ELEVATION_DEG
+    where, day = sun.SunPosition(where.elevation_deg[seen], where.azimuth_deg[seen]), day[seen]
+    clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity)
+    by_month = lights(place, roof.sky, site)
+    month = np.searchsorted(np.cumsum([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]), day)
+    air = np.array(air_of(roof.sky, site, place.latitude_deg))[month]
+    share = np.array([one.clear_share for one in by_month])[month]
+    level_beam = clear.global_w_per_m2 - clear.diffuse_w_per_m2
+    sky = Sky(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
+    made_of = [way.wiring for way in ways]
+    headings = (roof.heading_deg,) if roof.heading_deg is not None else HEADINGS_DEG
+    energy, bright = np.zeros(len(ways)), np.zeros(len(ways))
+    dark_free = np.zeros((len(day), len(roof.modules), spec.sections), dtype=np.int64)
+    weight = share * DAY_STEP * 365 / (len(days) * DAY_STEP)
+    for at, heading in enumerate(headings):
+        progress(at / len(headings), f"front to {heading:.0f}°")
+        levels = shade_levels(design, where, heading)
+        powers = year_of_power_w(diode, spec.sections, sky, levels, made_of)
+        energy += (powers * weight).sum(axis=1) / len(headings)
+        if at == 0:
+            bright = (year_of_power_w(diode, spec.sections, sky, dark_free, made_of) * weight).sum(axis=1)
+    count = len({at for strings in ways[0].wiring for string in strings for at in string})
+    grey = count * _overcast_wh(design, place, spec)
+    progress(1.0, "")
+    made = []
+    for way, wh, without in zip(ways, energy, bright, strict=True):
+        name = way.name
+        given = (Given("Modules", count, "count"), Given("Clear days, shadows counted", float(wh), "Wh"), Given("Overcast days", grey, "Wh"))
+        year = Figure(
+            f"The year, {name}",
+            float(wh) + grey,
+            "Wh",
+            "Σ greatest power of the wiring, hour by hour × share of clear days + overcast days",
+            given,
+            TEXTBOOK,
+            place.name,
+        )
+        whole = float(without) + grey
+        lost = Figure(
+            f"Lost to shade, {name}",
+            1 - year.value / whole if whole else 0.0,
+            "1",
+            "1 − year ÷ year without shadows",
+            (year, Given("Without shadows", whole, "Wh")),
+            TEXTBOOK,
+        )
+        made.append(WiredYear(name, year, lost, way.against))
+    made.sort(key=lambda one: -one.year_wh.value)
+    return ShadeResult(tuple(made), _sentence(tuple(made)), len(day) * len(headings))
+
+
+def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> np.ndarray[tuple[int, int, int], np.dtype[np.int64]]:
+    """Level of shade of every section, shape (hours, modules, sections). Half-cut modules halve what one half loses: each half has a way of its own."""
+    roof = design.job.roof
+    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg)
+    prisms = [prism(one) for one in roof.obstacles]
+    boxes = module_boxes(roof)
+    sections = roof.module.sections
+    levels = np.zeros((len(along), len(roof.modules), sections), dtype=np.int64)
+    for at, module in enumerate(roof.modules):
+        points = sample_points(module, boxes[module.tag], sections)
+        dark = shadows.shaded(points, prisms, along, across)
+        if not dark.any():
+            continue
+        if spec_of(roof, module).half_cut:
+            half = np.tile(np.arange(_CELLS_ALONG * _CELLS_ACROSS * _SAMPLES) < _CELLS_ALONG * _CELLS_ACROSS * _SAMPLES // 2, sections)
+            first, second = (
+                shadows.section_shares(Points(points.x_m[part], points.y_m[part], points.section[part]), dark[:, part], sections, _SAMPLES)
+                for part in (half, ~half)
+            )
+            shares = (first + second) / 2
+        else:
+            shares = shadows.section_shares(points, dark, sections, _SAMPLES)
+        levels[:, at] = np.rint(shares * LEVELS).astype(np.int64)
+    return levels
+
+
+def _overcast_wh(design: Design, place: Place, spec: ModuleSpec) -> float:
+    """Energy of one module on all overcast days of the year; without beam there is no shadow."""
+    from weighty_axle.design.seasons import MONTH_DAYS
+    from weighty_axle.design.sun_yield import STEPS_PER_H, module_w
+
+    total = 0.0
+    for days, light in zip(MONTH_DAYS, lights(place, design.job.roof.sky, design.job.site), strict=True):
+        cells = sun.cell_c(air_c=light.air_c, irradiance_w_per_m2=light.overcast_w_per_m2, rise_c=design.job.roof.rise_c)
+        total += days * (1 - light.clear_share) * float(module_w(spec, light.overcast_w_per_m2, cells).sum()) / STEPS_PER_H
+    return total
+
+
+def _sentence(ways: tuple[WiredYear, ...]) -> str:
+    now = next(one for one in ways if one.name == "as it is strung")
+    best = next(one for one in ways if not one.against)
+    if best.year_wh.value < 1.005 * now.year_wh.value:
+        return f"Leave it as it is strung: shade takes {100 * now.lost_share.value:.1f} % of the year, and nothing the controllers take gives half a percent more."
+    more = best.year_wh.value / now.year_wh.value - 1
+    return f"{best.name[0].upper()}{best.name[1:]} would give {100 * more:.1f} % more a year: shade takes {100 * best.lost_share.value:.1f} % then, {100 * now.lost_share.value:.1f} % as it is strung."
