@@ -78,11 +78,11 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
     specs = (*own, *(spec for spec in tables.modules().rows if spec.name not in {one.name for one in own}))
     asked: list[tuple[str, tuple[Kind, ...]]] = []
     for spec in specs:
-        asked.append((f"{spec.name}, both ways", (_kind(spec),)))
-        asked.append((f"{spec.name}, lengthwise", (_kind(spec, (False,)),)))
-        asked.append((f"{spec.name}, crosswise", (_kind(spec, (True,)),)))
+        asked.append((f"{_short(spec)}, both ways", (_kind(spec),)))
+        asked.append((f"{_short(spec)}, lengthwise", (_kind(spec, (False,)),)))
+        asked.append((f"{_short(spec)}, crosswise", (_kind(spec, (True,)),)))
         if spec.name != roof.module.name:
-            asked.append((f"{roof.module.name} with {spec.name}", (_kind(roof.module), _kind(spec))))
+            asked.append((f"{_short(roof.module)} with {_short(spec)}", (_kind(roof.module), _kind(spec))))
     found = []
     for index, (name, kinds) in enumerate(asked):
         progress(index / len(asked), name)
@@ -97,6 +97,11 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
     best_w = kept[0][2].packing.worth if kept else 0.0
     progress(1.0, "")
     return tuple(_layout(name, kinds, solved, area, roof, specs, best_w) for name, kinds, solved in kept)
+
+
+def _short(spec: ModuleSpec) -> str:
+    """Name of a type up to its first comma."""
+    return spec.name.split(",")[0]
 
 
 def _kind(spec: ModuleSpec, ways: tuple[bool, ...] = (False, True)) -> Kind:

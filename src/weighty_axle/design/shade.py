@@ -125,7 +125,7 @@ def wirings(design: Design) -> tuple[Way, ...]:
     fewest, most = max(one.fewest_in_series for one in limits), min(one.most_in_series for one in limits)
 
     def against(length: int) -> str:
-        return "above the controller's voltage on a cold morning" if length > most else "too low to charge on hot cells" if length < fewest else ""
+        return "too high for the controller in the cold" if length > most else "too low to charge when hot" if length < fewest else ""
 
     lengths = {len(string) for strings in now for string in strings}
     parts = [ordered[at * len(ordered) // len(now) : (at + 1) * len(ordered) // len(now)] for at in range(len(now))]

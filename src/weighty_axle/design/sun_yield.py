@@ -10,9 +10,10 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.remote import OPEN_RISE_C
 from weighty_axle.design.seasons import MONTH_DAYS, MONTHS, month_start
 from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Losses, Sky, spec_of
+from weighty_axle.job.roof import Losses, RemoteArray, Sky, spec_of
 from weighty_axle.job.survey import Site
 from weighty_axle.physics import sun
 from weighty_axle.physics.sun import Floats
@@ -153,6 +154,44 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
         Figure("Best clear day at noon, of the rated power", noon / rated.value if rated.value else 0.0, "1", "highest power into the bank ÷ rated power", (rated,), PRACTICE),
         best,
     )  # fmt: skip
+
+
+def remote_day_wh(design: Design, array: RemoteArray, place: Place) -> tuple[Figure, ...]:
+    """What an array elsewhere gives on the mean day of every month, tilted and turned as it stands, its cable counted.
+
+    Source: physics.sun (Liu and Jordan for the tilt); losses as stated in the job.
+    """
+    roof, spec = design.job.roof, array.module
+    through = roof.losses.soiling * roof.losses.wiring * roof.losses.mismatch * roof.losses.controller
+    kept = 1 - next(one.drop_share.value for one in design.remote if one.tag == array.tag)
+    towards = array.towards_deg if array.towards_deg is not None else 180.0 if place.latitude_deg >= 0 else 0.0
+    rise = roof.rise_c if array.where == "trailer" and array.tilt_deg < 5 else OPEN_RISE_C
+    found = []
+    for month, light in enumerate(lights(place, roof.sky, design.job.site)):
+        beam, diffuse = sun.on_plane_w_per_m2(light.clear, light.sun, tilt_deg=array.tilt_deg, towards_deg=towards, albedo=roof.sky.albedo)
+        planes = ((light.clear_share, beam + diffuse), (1 - light.clear_share, light.overcast_w_per_m2))
+        day = 0.0
+        for share, plane in planes:
+            cells = sun.cell_c(air_c=light.air_c, irradiance_w_per_m2=plane, rise_c=rise)
+            day += share * float(module_w(spec, plane, cells).sum()) / STEPS_PER_H * array.series * array.parallel * through * kept
+        given = (
+            Given("Tilt", array.tilt_deg, "deg"),
+            Given("Towards", towards, "deg"),
+            Given("Share of clear days", light.clear_share, "1"),
+            *_losses(roof.losses),
+        )
+        found.append(
+            Figure(
+                f"{array.tag}, a day of {MONTHS[month]}",
+                day,
+                "Wh",
+                "clear and overcast days on the tilted plane, losses and cable counted",
+                given,
+                "Liu and Jordan tilted plane, recalled",
+                place.name,
+            )
+        )
+    return tuple(found)
 
 
 def _losses(losses: Losses) -> tuple[Given, ...]:

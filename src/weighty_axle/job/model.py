@@ -6,7 +6,7 @@ from msgspec import Meta, field
 
 from weighty_axle.job.ac import AcSide, Circuit, Inlet, Inverter, Inverters, Panel, Selector, Source
 from weighty_axle.job.parts import AlternatorChargerSpec, ControllerSpec, InverterSpec, PackSpec
-from weighty_axle.job.roof import Controller, Module, Obstacle, Roof, String
+from weighty_axle.job.roof import Controller, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.stated import (
     Amperes,
     Celsius,

@@ -1,20 +1,22 @@
-"""Roof plan to scale: modules are dragged, nudged and turned; distances show while dragging."""
+"""Roof plan to scale: modules, obstacles and lanes are dragged, nudged and turned; distances show while dragging; shadows where asked for."""
 
 from __future__ import annotations
 
 import itertools
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.roof_geometry import Box, flat_box, module_box
+from weighty_axle.design.roof import rope
+from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, service_box, stand_off_m
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.job.roof import Module, Obstacle, spec_of
-from weighty_axle.job.roof_edits import move_on_roof, turn_module
+from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.roof import Lane, Module, Obstacle, String, spec_of
+from weighty_axle.job.roof_edits import align_on_roof, move_all_on_roof, turn_module
 from weighty_axle.units import System, show
 
 PATTERNS = (
@@ -27,13 +29,23 @@ _drags = itertools.count(1)
 
 
 class RoofPlan(Canvas):
-    """Seen from above, front at the left. Arrow keys nudge by 10 mm (Shift 100 mm), T turns, Tab leaves."""
+    """Seen from above, front at the left. Arrow keys nudge by 10 mm (Shift 100 mm), T turns, R lines up in a row, L in a line across; Ctrl adds to the choice.
+
+    `clicked` tells of a press on a module while `stringing`: then nothing is dragged.
+    """
+
+    clicked = Signal(str)
 
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._system = session, system
         self._drag: tuple[str, float, float, str] | None = None
-        self.setMinimumHeight(190)
+        self._from = (0.0, 0.0)
+        self.stringing = False
+        self.shadows: tuple[tuple[tuple[float, float], ...], ...] = ()
+        self.ghosts: tuple[Module, ...] | None = None
+        self.ghost_types: tuple[ModuleSpec, ...] = ()
+        self.setMinimumHeight(130)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Roof plan"))
         session.selected.connect(self.update)
@@ -43,14 +55,24 @@ class RoofPlan(Canvas):
     def _scale(self) -> tuple[float, float, float]:
         """Pixels per metre, and the pixel of the roof's front centre."""
         roof = self._session.shown.job.roof
-        length = roof.end_m - roof.start_m
-        scale = min((self.width() - 40) / length, (self.height() - 34) / roof.width_m)
+        length, widest = roof.end_m - roof.start_m, max(roof.width_m, roof.front_width_m or 0.0) + 2 * roof.overhang_m
+        scale = min((self.width() - 40) / length, (self.height() - 34) / widest)
         return scale, (self.width() - scale * length) / 2 - roof.start_m * scale, 18 + (self.height() - 34) / 2
 
     def _rect(self, box: Box) -> QRectF:
         scale, left, middle = self._scale()
         x0, x1, y0, y1 = box
         return QRectF(left + x0 * scale, middle + y0 * scale, (x1 - x0) * scale, (y1 - y0) * scale)
+
+    def _point(self, x_m: float, y_m: float) -> QPointF:
+        scale, left, middle = self._scale()
+        return QPointF(left + x_m * scale, middle + y_m * scale)
+
+    def chosen(self) -> list[Module | Obstacle | Lane]:
+        """Everything on the roof that is selected."""
+        roof = self._session.shown.job.roof
+        groups: tuple[tuple[Module | Obstacle | Lane, ...], ...] = (roof.modules, roof.obstacles, roof.lanes)
+        return [one for group in groups for one in group if one.tag in self._session.selection]
 
     def module(self) -> Module | None:
         """The selected module."""
@@ -60,17 +82,22 @@ class RoofPlan(Canvas):
         """The selected obstacle."""
         return next((one for one in self._session.shown.job.roof.obstacles if one.tag in self._session.selection), None)
 
+    def lane(self) -> Lane | None:
+        """The selected lane."""
+        return next((one for one in self._session.shown.job.roof.lanes if one.tag in self._session.selection), None)
+
     # ---- drawing ----
 
     def draw(self, painter: QPainter) -> None:
         now, shown = look(), self._session.shown
-        roof, half = shown.job.roof, shown.job.roof.width_m / 2
-        painter.setPen(QPen(QColor(now.steel), 1.6))
-        painter.setBrush(QColor(now.paper))
-        painter.drawRect(self._rect((roof.start_m, roof.end_m, -half, half)))
-        margin = roof.margin_m
-        painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DashLine))
-        painter.drawRect(self._rect((roof.start_m + margin, roof.end_m - margin, -half + margin, half - margin)))
+        roof = shown.job.roof
+        self._outline(painter)
+        for lane in roof.lanes:
+            self._kept(painter, flat_box(lane), lane.name, lane.tag)
+        for one in roof.obstacles:
+            kept = service_box(one)
+            if kept is not None:
+                self._kept(painter, kept, "", "")
         for one in roof.obstacles:
             rect = self._rect(flat_box(one))
             lit = one.tag in self._session.selection
@@ -79,18 +106,75 @@ class RoofPlan(Canvas):
             painter.drawRect(rect)
             words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
             self.areas.append((rect, one.tag))
-        wrong = {tag for pair in shown.design.roof.clashes for tag in pair} | set(shown.design.roof.strays)
+        if self.ghosts is not None:
+            self._ghosts(painter, self.ghosts)
+            return
+        taken = {module for module, _ in shown.design.roof.taken}
+        wrong = {tag for pair in shown.design.roof.clashes for tag in pair} | set(shown.design.roof.strays) | taken
         order = {string.tag: index for index, string in enumerate(roof.strings)}
+        boxes = module_boxes(roof)
         for module in roof.modules:
-            self._module(painter, module, module.tag in wrong, order.get(module.string))
+            self._module(painter, module, boxes[module.tag], module.tag in wrong, order.get(module.string))
         for string in roof.strings:
-            self._rope(painter, string.tag, order[string.tag])
+            self._rope(painter, string, order[string.tag])
+        self._shadows(painter)
         words(painter, QRectF(4, 0, 200, 16), tr("front"), size=8, colour=now.muted)
         if self._drag is not None:
             self._distances(painter)
 
-    def _module(self, painter: QPainter, module: Module, wrong: bool, string: int | None) -> None:
-        now, rect = look(), self._rect(module_box(module, spec_of(self._session.shown.job.roof, module)))
+    def _outline(self, painter: QPainter) -> None:
+        """Edge of the roof, how far modules may reach, and its members."""
+        now, roof = look(), self._session.shown.job.roof
+        front, rear = half_width_m(roof, roof.start_m), half_width_m(roof, roof.end_m)
+        painter.setPen(QPen(QColor(now.steel), 1.6))
+        painter.setBrush(QColor(now.paper))
+        corners = [(roof.start_m, -front), (roof.end_m, -rear), (roof.end_m, rear), (roof.start_m, front)]
+        painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in corners]))
+        painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        x0, x1 = roof.start_m + roof.margin_m, roof.end_m - roof.margin_m
+        front, rear = allowed_half_m(roof, x0), allowed_half_m(roof, x1)
+        painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in ((x0, -front), (x1, -rear), (x1, rear), (x0, front))]))
+        painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DotLine))
+        for x in self._session.shown.design.fixings.members_m:
+            if roof.start_m <= x <= roof.end_m:
+                half = half_width_m(roof, x)
+                painter.drawLine(self._point(x, -half), self._point(x, half))
+
+    def _kept(self, painter: QPainter, box: Box, name: str, tag: str) -> None:
+        """Room that is kept free, hatched."""
+        now, rect = look(), self._rect(box)
+        lit = bool(tag) and tag in self._session.selection
+        painter.setPen(QPen(QColor(now.check if lit else now.steel), 2 if lit else 0.8, Qt.PenStyle.DashLine))
+        painter.setBrush(QBrush(QColor(now.line), Qt.BrushStyle.BDiagPattern))
+        painter.drawRect(rect)
+        if name:
+            words(painter, rect.adjusted(2, 0, -2, 0), name, size=7.5, colour=now.muted, align=CENTRE)
+        if tag:
+            self.areas.append((rect, tag))
+
+    def _ghosts(self, painter: QPainter, modules: tuple[Module, ...]) -> None:
+        """A layout that is only looked at."""
+        now, roof = look(), self._session.shown.job.roof
+        kinds = {one.kind for one in modules}
+        for module in modules:
+            spec = next((one for one in self.ghost_types if one.name == module.kind), roof.module)
+            rect = self._rect(module_box(module, spec))
+            painter.setPen(QPen(QColor(now.live), 1.4, Qt.PenStyle.DashLine if module.kind else Qt.PenStyle.SolidLine))
+            painter.setBrush(QColor(now.live_soft))
+            painter.drawRect(rect)
+            words(painter, rect, module.tag if len(kinds) < 2 else f"{module.tag} {show(spec.pmp_w, 'W')}", size=7.5, align=CENTRE)
+
+    def _shadows(self, painter: QPainter) -> None:
+        colour = QColor(look().ink)
+        colour.setAlphaF(0.42)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        for one in self.shadows:
+            painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in one]))
+
+    def _module(self, painter: QPainter, module: Module, box: Box, wrong: bool, string: int | None) -> None:
+        now, rect = look(), self._rect(box)
         lit = module.tag in self._session.selection or module.string in self._session.selection
         painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else now.live), 3 if wrong or lit else 1.2))
         painter.setBrush(QColor(now.live_soft if string is not None else now.panel))
@@ -105,47 +189,57 @@ class RoofPlan(Canvas):
         words(painter, rect, label, size=8, bold=lit, align=CENTRE)
         self.areas.append((rect, module.tag))
 
-    def _rope(self, painter: QPainter, tag: str, index: int) -> None:
-        """A string as a rope from module to module in order along the roof."""
-        modules = sorted((one for one in self._session.shown.job.roof.modules if one.string == tag), key=lambda one: (one.x_m, one.y_m))
-        scale, left, middle = self._scale()
-        points = [QPointF(left + one.x_m * scale, middle + one.y_m * scale + 9) for one in modules]
+    def _rope(self, painter: QPainter, string: String, index: int) -> None:
+        """A string as a rope from module to module, in the order it was clicked, with its tag at the first."""
+        points = [self._point(one.x_m, one.y_m) + QPointF(0, 9) for one in rope(self._session.shown.job.roof, string)]
+        if not points:
+            return
         style = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)[index % 4]
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(QColor(look().ink), 1.8, style))
         painter.drawPolyline(points)
-        for point in points:
-            painter.setBrush(QColor(look().ink))
-            painter.drawEllipse(point, 2.2, 2.2)
+        painter.setBrush(QColor(look().ink))
+        for at, point in enumerate(points):
+            painter.drawEllipse(point, 4 if at == 0 else 2.2, 4 if at == 0 else 2.2)
 
     def _distances(self, painter: QPainter) -> None:
-        module, obstacle = self.module(), self.obstacle()
+        picked = self.chosen()
         roof = self._session.shown.job.roof
-        if module is None and obstacle is None:
+        if not picked:
             return
-        tag = module.tag if module else obstacle.tag if obstacle else ""
-        x0, x1, y0, y1 = module_box(module, spec_of(roof, module)) if module else flat_box(obstacle) if obstacle else (0.0, 0.0, 0.0, 0.0)
+        one = picked[0]
+        x0, x1, y0, y1 = module_box(one, spec_of(roof, one)) if isinstance(one, Module) else flat_box(one)
         rect = self._rect((x0, x1, y0, y1))
-        boxes = [module_box(one, spec_of(roof, one)) for one in roof.modules if one.tag != tag] + [
-            flat_box(one) for one in roof.obstacles if one.tag != tag
+        boxes = [box for tag, box in module_boxes(roof).items() if tag != one.tag] + [
+            flat_box(other) for other in roof.obstacles if other.tag != one.tag
         ]
         beside = [box for box in boxes if box[2] < y1 and y0 < box[3]]
         ahead = x0 - max((box[1] for box in beside if box[1] <= x0 + 0.001), default=roof.start_m)
         behind = min((box[0] for box in beside if box[0] >= x1 - 0.001), default=roof.end_m) - x1
-        edge = roof.width_m / 2 - max(abs(y0), abs(y1))
+        edge = min(half_width_m(roof, x0), half_width_m(roof, x1)) - max(abs(y0), abs(y1))
         text = tr("ahead {a} · behind {b} · edge {e}").format(
             a=show(ahead, "m", self._system), b=show(behind, "m", self._system), e=show(edge, "m", self._system)
         )
-        box = QRectF(max(0.0, rect.center().x() - 130), max(0.0, rect.top() - 19), 260, 17)
+        if roof.crown_m:
+            text += tr(" · gap {g}").format(g=show(stand_off_m(roof, (x0, x1, y0, y1)), "m", self._system))
+        box = QRectF(max(0.0, min(rect.center().x() - 160, self.width() - 320)), max(0.0, rect.top() - 19), 320, 17)
         painter.fillRect(box, QColor(look().paper))
         words(painter, box, text, size=8.5, bold=True, align=CENTRE)
 
     # ---- mouse and keys ----
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        tag = self.area_at(event.position())
-        self._session.select(*((tag,) if tag else ()))
-        picked = self.module() or self.obstacle()
+        tag, kept = self.area_at(event.position()), self._session.selection
+        if self.stringing:
+            if any(one.tag == tag for one in self._session.shown.job.roof.modules):
+                self.clicked.emit(tag)
+            return
+        if tag and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._session.select(*(one for one in kept if one != tag), *(() if tag in kept else (tag,)))
+            return
+        if tag not in kept:
+            self._session.select(*((tag,) if tag else ()))
+        picked = next((one for one in self.chosen() if one.tag == tag), None)
         if picked is not None:
             self._drag = (tag, event.position().x(), event.position().y(), f"roof drag {next(_drags)}")
             self._from = (picked.x_m, picked.y_m)
@@ -156,12 +250,16 @@ class RoofPlan(Canvas):
         tag, x, y, merge = self._drag
         scale = self._scale()[0]
         to_x, to_y = self._from[0] + (event.position().x() - x) / scale, self._from[1] + (event.position().y() - y) / scale
-        self._session.apply(move_on_roof(tag, self._snapped(tag, to_x), to_y, merge))
+        picked = self.chosen()
+        now = next((one for one in picked if one.tag == tag), None)
+        if now is not None:
+            to_x = self._snapped(tuple(one.tag for one in picked), to_x)
+            self._session.apply(move_all_on_roof(tuple(one.tag for one in picked), to_x - now.x_m, to_y - now.y_m, merge))
         self.update()
 
-    def _snapped(self, tag: str, x_m: float) -> float:
+    def _snapped(self, tags: tuple[str, ...], x_m: float) -> float:
         """Along the roof, line up with a neighbour's place when close to it."""
-        others = [one.x_m for one in self._session.shown.job.roof.modules if one.tag != tag]
+        others = [one.x_m for one in self._session.shown.job.roof.modules if one.tag not in tags]
         nearest = min(others, key=lambda one: abs(one - x_m), default=x_m)
         return nearest if abs(nearest - x_m) < _SNAP_M else x_m
 
@@ -170,18 +268,22 @@ class RoofPlan(Canvas):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        module = self.module()
-        picked = module or self.obstacle()
+        module, picked = self.module(), self.chosen()
+        tags = tuple(one.tag for one in picked)
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
         moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, -step), Qt.Key.Key_Down: (0.0, step)}
         modules = self._session.shown.job.roof.modules
         if event.key() in (Qt.Key.Key_N, Qt.Key.Key_P) and modules:
             at = modules.index(module) + (1 if event.key() == Qt.Key.Key_N else -1) if module else 0
             self._session.select(modules[at % len(modules)].tag)
-        elif picked is not None and Qt.Key(event.key()) in moves:
-            dx, dy = moves[Qt.Key(event.key())]
-            self._session.apply(move_on_roof(picked.tag, picked.x_m + dx, picked.y_m + dy, f"nudge {picked.tag}"))
+        elif self.stringing and module is not None and event.key() == Qt.Key.Key_Space:
+            self.clicked.emit(module.tag)
+        elif picked and Qt.Key(event.key()) in moves:
+            self._session.apply(move_all_on_roof(tags, *moves[Qt.Key(event.key())], f"nudge {tags}"))
         elif module is not None and event.key() == Qt.Key.Key_T:
             self._session.apply(turn_module(module.tag))
+        elif event.key() in (Qt.Key.Key_R, Qt.Key.Key_L) and len([one for one in picked if isinstance(one, Module)]) > 1:
+            own = tuple(one for one in self._session.selection if any(each.tag == one for each in modules))
+            self._session.apply(align_on_roof(own, across=event.key() == Qt.Key.Key_R))
         else:
             super().keyPressEvent(event)

@@ -19,7 +19,7 @@ class WindowChart(Canvas):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self.setMinimumHeight(110)
+        self.setMinimumHeight(90)
         self.setAccessibleName(tr("String voltages against the controllers' windows"))
 
     def draw(self, painter: QPainter) -> None:

@@ -1,0 +1,68 @@
+"""Fixings: wind lift against what holds, weight, members; the protection each input needs and its labels."""
+
+from __future__ import annotations
+
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.roof.plan import RoofPlan
+from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.units import LENGTH, NUMBER, System, show
+
+FIELDS = (
+    Field("Fixings each", "roof.fixing.each", int),
+    Field("One may take, N", "roof.fixing.allowed_n", NUMBER),
+    Field("Road speed, km/h", "roof.fixing.speed_km_per_h", NUMBER),
+    Field("Headwind, km/h", "roof.fixing.headwind_km_per_h", NUMBER),
+    Field("Lift coefficient", "roof.fixing.lift_coefficient", NUMBER),
+    Field("Safety", "roof.fixing.safety", NUMBER),
+    Field("First member", "roof.fixing.members_from_m", LENGTH),
+    Field("Members every", "roof.fixing.member_pitch_m", LENGTH),
+    Field("Roof stands, kg/m²", "roof.fixing.allowed_roof_kg_per_m2", NUMBER),
+)
+COLUMNS = (
+    Column("Input", lambda one: one.controller, None),
+    Column("Isolator, two poles", lambda one: f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", None),
+    Column("Back into a string", lambda one: show(one.back_a.value, "A"), None),
+    Column("String fuses", lambda one: "–" if one.fuse_a is None else show(one.fuse_a.value, "A"), None),
+    Column("Cable", lambda one: show(one.cable_m.value, "m"), None),
+    Column("Drop", lambda one: show(one.drop_share.value, "1"), None),
+    Column("Surge arrester", lambda one: tr("yes") if one.surge else tr("not asked for"), None),
+)
+
+
+class FixingsLeaf(Leaf):
+    """Fields, plan with members, protection, figures."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        self.fields = Fields(session, system, FIELDS, len(FIELDS))
+        self.column.addWidget(self.fields)
+        self.plan = RoofPlan(session, system)
+        self.column.addWidget(self.plan, 2)
+        self._said = said_label()
+        self.model = Records(session, system, COLUMNS, self._said.setText, self)
+        self.table = table_view(self.model, tr("Protection of the inputs"), wide=6)
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._tell())
+        self.column.addWidget(self.table, 1)
+        self.labels = TwoLines()
+        self.column.addWidget(self.labels)
+        self.column.addWidget(self._said)
+        self.figures = FigureRow(system)
+        self.column.addWidget(self.figures)
+        self.listen(self.plan, self.figures)
+
+    def _tell(self) -> None:
+        """Labels of the chosen input."""
+        at = max(0, self.table.currentIndex().row())
+        labels = self.model.record(at).labels if at < self.model.rowCount() else ()
+        self.labels.setText(tr("Labels: {labels}").format(labels=" · ".join(labels)) if labels else "")
+
+    def show_shown(self, shown: Shown) -> None:
+        self.fields.show_shown(shown)
+        self.model.put(shown.design.protection)
+        held = shown.design.fixings
+        self.figures.put((held.lift_n, held.pull_n, held.needed, held.roof_load_kg_per_m2, shown.design.roof.stand_off_m))
+        self._tell()
+        self.plan.update()

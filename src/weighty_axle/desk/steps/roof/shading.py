@@ -1,0 +1,138 @@
+"""Shade: shadows on the plan at any hour, and the year of every wiring under them."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSlider, QWidget
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.seasons import date_words
+from weighty_axle.design.shade import ShadeResult, shade, shadow_outlines
+from weighty_axle.design.sun_yield import home
+from weighty_axle.desk.commands import Command
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.roof.plan import RoofPlan
+from weighty_axle.desk.steps.view import Leaf, TwoLines
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.painting import Canvas, bar, words
+from weighty_axle.job.edits import set_value
+from weighty_axle.units import System, show
+
+
+class WaysChart(Canvas):
+    """One bar a wiring: the year's energy, and what shade took from it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.result: ShadeResult | None = None
+        self.setMinimumHeight(96)
+        self.setAccessibleName(tr("The year of every wiring"))
+
+    def draw(self, painter: QPainter) -> None:
+        now = look()
+        if self.result is None:
+            return
+        most = 1.04 * max(one.year_wh.value / (1 - one.lost_share.value) for one in self.result.ways)
+        row = min(22.0, (self.height() - 4) / len(self.result.ways))
+        for index, one in enumerate(self.result.ways):
+            y = 2 + index * row
+            name = one.name + (f" ({one.against})" if one.against else "")
+            words(painter, QRectF(0, y, 340, row), name, size=8.5, bold=one.name == "as it is strung", colour=now.muted if one.against else now.ink)
+            box = QRectF(346, y + row * 0.2, self.width() - 346 - 190, row * 0.6)
+            whole = one.year_wh.value / (1 - one.lost_share.value)
+            bar(painter, box, one.year_wh.value / most, now.steel if one.against else now.live, limit_share=whole / most)
+            text = tr("{wh}, shade takes {part}").format(wh=show(one.year_wh.value, "Wh"), part=show(one.lost_share.value, "1"))
+            words(painter, QRectF(self.width() - 184, y, 184, row), text, size=8.5)
+            self.figures.append((QRectF(0, y, self.width() - 190, row), one.year_wh))
+            self.figures.append((QRectF(self.width() - 184, y, 184, row), one.lost_share))
+
+
+class ShadeLeaf(Leaf):
+    """Sliders, plan with shadows, press, sentence, chart."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        box = QWidget()
+        grid = QGridLayout(box)
+        grid.setContentsMargins(0, 0, 0, 0)
+        self.sliders: dict[str, QSlider] = {}
+        self.labels: dict[str, QLabel] = {}
+        for at, (name, low, high, value) in enumerate((("Day", 1, 365, 172), ("Hour of the sun", 16, 80, 36), ("Front points to", 0, 359, 0))):
+            slider = QSlider(Qt.Orientation.Horizontal)
+            slider.setRange(low, high)
+            slider.setValue(value)
+            slider.setAccessibleName(tr(name))
+            slider.valueChanged.connect(self._slid)
+            label = QLabel()
+            grid.addWidget(label, 0, at)
+            grid.addWidget(slider, 1, at)
+            self.sliders[name], self.labels[name] = slider, label
+        self.sliders["Front points to"].sliderReleased.connect(self._keep_heading)
+        self.column.addWidget(box)
+        self.plan = RoofPlan(session, system)
+        self.column.addWidget(self.plan, 3)
+        self.compare = QPushButton(tr("Compare wirings through the year"))
+        self.compare.setProperty("firm", True)
+        self.compare.clicked.connect(self.start)
+        self.column.addWidget(self.compare)
+        self.sentence = TwoLines(bold=True)
+        self.column.addWidget(self.sentence)
+        self.chart = WaysChart()
+        self.column.addWidget(self.chart, 1)
+        self.listen(self.plan, self.chart)
+        self._of: Design | None = None
+
+    def start(self) -> None:
+        """Compare in the background."""
+        design = self.session.shown.design
+        self.work(tr("A year of shade"), partial(_shade, design), partial(self._shaded, design), self.sentence.setText)
+
+    def _shaded(self, design: Design, result: ShadeResult | None) -> None:
+        self._of = design
+        self.chart.result = result
+        self.chart.setFixedHeight(int(22 * len(result.ways) + 6) if result else 60)
+        self.chart.update()
+        self.show_shown(self.session.shown)
+
+    def _keep_heading(self) -> None:
+        value = float(self.sliders["Front points to"].value())
+        self.session.apply(set_value("roof.heading_deg", value, f"Parked with the front to {value:g}°"))
+
+    def _slid(self) -> None:
+        day, quarter, heading = (self.sliders[name].value() for name in ("Day", "Hour of the sun", "Front points to"))
+        design = self.session.shown.design
+        self.plan.shadows, up = shadow_outlines(design, home(design), day=day, solar_h=quarter / 4, heading_deg=float(heading))
+        self.labels["Day"].setText(date_words(day))
+        sun = tr("sun {up:.0f}° high").format(up=up) if up > 0 else tr("the sun is down")
+        self.labels["Hour of the sun"].setText(f"{quarter // 4:02d}:{quarter % 4 * 15:02d}, {sun}")
+        self.labels["Front points to"].setText(tr("front to {deg}° from north").format(deg=heading))
+        self.plan.update()
+
+    def show_shown(self, shown: Shown) -> None:
+        heading = shown.job.roof.heading_deg
+        slider = self.sliders["Front points to"]
+        if heading is not None and not slider.isSliderDown():
+            slider.blockSignals(True)
+            slider.setValue(round(heading))
+            slider.blockSignals(False)
+        self._slid()
+        if self._of is None:
+            any_way = tr("parked any way") if heading is None else tr("parked with the front to {deg:g}°").format(deg=heading)
+            text = tr("Hour by hour through the year, {way}: what series, parallel and strings between give with these shadows.").format(way=any_way)
+        elif self._of is shown.design:
+            text = self.chart.result.sentence if self.chart.result is not None else tr("No modules are on strings.")
+        else:
+            text = tr("The job has changed since: compare again.")
+        self.sentence.setText(text)
+
+    def commands(self) -> list[Command]:
+        return [Command(tr("Compare wirings under shade"), "", self.start)]
+
+
+def _shade(design: Design, progress: Any) -> ShadeResult | None:
+    return shade(design, home(design), progress)

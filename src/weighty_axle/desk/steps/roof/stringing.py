@@ -1,0 +1,130 @@
+"""Strings: click along the modules, or take one of the ranked ways to string them; windows and protection below."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.string_plans import Plan, string_plans
+from weighty_axle.design.sun_yield import home
+from weighty_axle.desk.commands import Command
+from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.steps.roof.plan import RoofPlan
+from weighty_axle.desk.steps.roof.window_chart import WindowChart
+from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.job.edits import next_tag, set_value
+from weighty_axle.job.roof import String
+from weighty_axle.job.roof_edits import click_into_string
+from weighty_axle.units import MASS, VOLTAGE, System, show
+
+COLUMNS = (
+    Column("Strings", lambda one: one.words, None),
+    Column("Left out", lambda one: ", ".join(one.left_out) or "–", None),
+    Column("Year", lambda one: show(one.year_wh.value, "Wh"), None),
+    Column("Cut off", lambda one: show(one.cut_wh.value, "Wh"), None),
+    Column("Cold margin", lambda one: one.cold_margin_v.value, VOLTAGE),
+    Column("Copper", lambda one: one.copper_kg.value, MASS),
+)
+
+
+class StringsLeaf(Leaf):
+    """The string that clicks go to, plan, ranked plans, windows, protection."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        row = QHBoxLayout()
+        self.which = QComboBox()
+        self.which.setAccessibleName(tr("Clicks go to string"))
+        self.which.activated.connect(self._new)
+        self.which.setMinimumContentsLength(16)
+        self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        row.addWidget(self.which)
+        self.presses: dict[str, QPushButton] = {}
+        for text, do in (("Rank ways to string", self.start), ("String it this way", self._take), ("Remove string", self._remove)):
+            press = QPushButton(tr(text))
+            press.clicked.connect(do)
+            row.addWidget(press)
+            self.presses[text] = press
+        self.presses["Rank ways to string"].setProperty("firm", True)
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.plan = RoofPlan(session, system)
+        self.plan.stringing = True
+        self.plan.clicked.connect(self._click)
+        self.column.addWidget(self.plan, 3)
+        self._said = said_label()
+        self.model = Records(session, system, COLUMNS, self._said.setText, self)
+        self.table = table_view(self.model, tr("Ways to string"), wide=0)
+        self.column.addWidget(self.table, 2)
+        self.column.addWidget(self._said)
+        self.chart = WindowChart(session)
+        self.column.addWidget(self.chart, 2)
+        self.figures = FigureRow(system)
+        self.column.addWidget(self.figures)
+        self.listen(self.plan, self.chart, self.figures)
+
+    def start(self) -> None:
+        """Rank in the background."""
+        design = self.session.shown.design
+        self.work(tr("Ranking ways to string"), partial(_rank, design), self._ranked, self._said.setText)
+
+    def _ranked(self, found: tuple[Plan, ...]) -> None:
+        self.model.put(found)
+        self._said.setText("" if found else tr("No string of these modules fits the controllers' windows."))
+        if found:
+            self.table.selectRow(0)
+
+    def _take(self) -> None:
+        at = self.table.currentIndex().row()
+        if 0 <= at < self.model.rowCount():
+            self._said.setText(self.session.apply(self.model.record(at).edit) or "")
+
+    def _click(self, tag: str) -> None:
+        string = self.which.currentData()
+        self.session.select(tag)
+        if string:
+            self._said.setText(self.session.apply(click_into_string(tag, str(string))) or "")
+
+    def _new(self, index: int) -> None:
+        data = str(self.which.itemData(index))
+        if data.startswith("new "):
+            job = self.session.shown.job
+            made = String(tag=next_tag(job, "S"), controller=data.removeprefix("new "))
+            self.session.apply(set_value("roof.strings", (*job.roof.strings, made), f"New string on {made.controller}"))
+            self.which.setCurrentIndex(self.which.findData(made.tag))
+
+    def _remove(self) -> None:
+        """Take the string away; its modules stay on the roof."""
+        tag, roof = self.which.currentData(), self.session.shown.job.roof
+        if any(one.tag == tag for one in roof.strings):
+            for module in roof.modules:
+                if module.string == tag:
+                    self.session.apply(click_into_string(module.tag, str(tag)))
+            self.session.apply(set_value(f"roof.strings[{tag}]", None, f"Remove {tag}"))
+
+    def show_shown(self, shown: Shown) -> None:
+        kept = self.which.currentData()
+        self.which.clear()
+        for string in shown.job.roof.strings:
+            self.which.addItem(tr("clicks go to {string} → {controller}").format(string=string.tag, controller=string.controller), string.tag)
+        for controller in shown.job.roof.controllers:
+            self.which.addItem(tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}")
+        self.which.setCurrentIndex(max(0, self.which.findData(kept)))
+        self.presses["Remove string"].setEnabled(bool(shown.job.roof.strings))
+        guards = shown.design.protection
+        self.figures.put(tuple(figure for one in guards[:2] for figure in (one.isolator_v, one.isolator_a, one.drop_share)))
+        self.plan.update()
+        self.chart.update()
+
+    def commands(self) -> list[Command]:
+        return [Command(tr("Rank ways to string the roof"), "", self.start)]
+
+
+def _rank(design: Design, progress: Any) -> tuple[Plan, ...]:
+    progress(0.1, tr("The year of every mix"))
+    return string_plans(design, home(design))
