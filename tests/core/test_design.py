@@ -20,7 +20,7 @@ from weighty_axle.reference import tables
 # Units a figure may carry, with the ending its key must have.
 ENDINGS = {
     "W": "_w", "Wh": "_wh", "V": "_v", "A": "_a", "Ah": "_ah", "VA": "_va", "kg": "_kg", "m": "_m", "ohm": "_ohm", "1": ("_share", "_balance"), "days": "days",
-    "per h": "c_rate", "count": "_count", "h": "_h", "degC": "_c", "W/K": "_w_per_k",
+    "per h": "c_rate", "count": "_count", "h": "_h", "degC": "_c", "W/K": "_w_per_k", "N": "_n", "kg_per_m2": "_kg_per_m2",
 }  # fmt: skip
 
 

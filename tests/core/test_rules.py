@@ -13,7 +13,7 @@ from weighty_axle.job.brief_edits import add_load, add_stay
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import Edit, move, set_pack_count, set_value
 from weighty_axle.job.model import Load, Span, Stay, items
-from weighty_axle.job.roof_edits import move_on_roof, take_module_out
+from weighty_axle.job.roof_edits import add_lane, add_remote, move_on_roof, take_module_out
 from weighty_axle.job.survey import Axle
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
@@ -177,6 +177,20 @@ FIRES = {
     "roof.isc-over-controller": ("puppet", [v("roof.controllers[CC1].spec.max_isc_a", 30.0)]),
     "roof.unequal-strings": ("puppet", [take_module_out("S1")]),
     "roof.string-fuses": ("sound_clinic", [v("roof.strings[S3].controller", "CC1")]),
+    "roof.string-fuse-too-large": ("sound_clinic", [v("roof.strings[S3].controller", "CC1"), v("roof.module.reverse_a", 20.0)]),
+    "roof.mixed-string": ("puppet", [v("roof.more_modules", (tables.modules().rows[0],)), v("roof.modules[PV1].kind", tables.modules().rows[0].name)]),
+    "roof.drop": ("puppet", [v("roof.cable", "18 AWG")]),
+    "roof.over-width": ("puppet", [move_on_roof("PV1", 2.5, 1.6)]),
+    "roof.room-taken": ("puppet", [add_lane(), v("roof.lanes[LN1].length_m", 6.0)]),
+    "roof.module-too-large": ("puppet", [v("roof.module.length_m", 9.0), v("roof.module.width_m", 3.0)]),
+    "roof.fixing-pull": ("puppet", [v("roof.fixing.each", 2)]),
+    "roof.roof-load": ("puppet", [v("roof.fixing.allowed_roof_kg_per_m2", 5.0)]),
+    "roof.off-members": ("puppet", [v("roof.fixing.member_pitch_m", 3.0)]),
+    "roof.remote-over": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].series", 6)]),
+    "roof.remote-under-start": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].series", 1)]),
+    "roof.remote-beside-roof": ("puppet", [add_remote("CC1")]),
+    "roof.plug-shared": ("sound_clinic", [add_remote("CC1"), add_remote("CC2"), v("roof.remote[RA2].plug", "key 1")]),
+    "roof.remote-drop": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].cable_m", 60.0)]),
     "roof.over-60-v": ("flat", None),
     "roof.clipping": ("puppet", [v("roof.controllers[CC1].spec.output_a", 60.0)]),
     "roof.clash": ("puppet", [move_on_roof("PV1", 2.5, -0.6)]),
@@ -278,6 +292,8 @@ def _tags(job):
         job.ac.panels,
         job.ac.circuits,
         job.ac.selectors,
+        job.roof.lanes,
+        job.roof.remote,
     )
     return {one.tag for group in groups for one in group} | {run.tag for run in derive(job).wiring.runs}
 

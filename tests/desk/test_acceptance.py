@@ -41,11 +41,11 @@ def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path
 
     start = told()
     QTest.keyClick(window, "5")
-    plan = window.bench.view("roof").plan
+    plan = window.bench.view("roof").leaf.plan
     drag(plan, area(plan, "PV12"), area(plan, "PV12") + QPointF(-90, 0))
     assert "roof.clash" in {one.rule.id for one in session.shown.findings}
     QTest.keyClick(window, KEY.Key_Z, CTRL)
-    press(window.bench.view("roof"), "Add a module")
+    press(window.bench.view("roof").leaf, "Add a module")
     assert "roof.unequal-strings" in {one.rule.id for one in session.shown.findings}
 
     QTest.keyClick(window, "3")
@@ -274,7 +274,7 @@ def test_the_wheel_changes_the_level_of_the_chosen_load_and_with_ctrl_looks_clos
 
 def test_a_module_goes_to_another_or_a_new_string(window):
     window.go("roof")
-    view = window.bench.view("roof")
+    view = window.bench.view("roof").leaf
     window.session.select("PV4")
     combo = view._string
     assert combo.currentData() == "S2"

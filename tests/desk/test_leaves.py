@@ -30,6 +30,7 @@ LEAVES = [
     *(("vehicle", name) for name in ("Measured", "Roof", "Bays and ways", "Photos and sheet")),
     *(("bank", name) for name in ("Links", "Why 48 V", "Joining", "Cold", "Room", "Datasheet")),
     *(("inverters", name) for name in ("Legs", "Sources", "Panels", "States", "Selectors", "Size", "Sleep")),
+    *(("roof", name) for name in ("Plan", "Fill", "Strings", "Shade", "Yield", "Fixings", "Elsewhere")),
 ]
 
 

@@ -157,7 +157,7 @@ def test_nudging_items_and_modules_by_keys(window):
         QTest.keyClick(drawing, key)
         assert getattr(window.session.shown.job.wiring.board.place, axis) == pytest.approx(old + change)
     window.go("roof")
-    plan = window.bench.view("roof").plan
+    plan = window.bench.view("roof").leaf.plan
     plan.setFocus()
     QTest.keyClick(plan, KEY.Key_N)
     assert window.session.selection == ("PV1",)
@@ -170,7 +170,7 @@ def test_nudging_items_and_modules_by_keys(window):
 
 def test_roof_by_mouse_and_presses(window):
     window.go("roof")
-    view = window.bench.view("roof")
+    view = window.bench.view("roof").leaf
     drag(view.plan, area(view.plan, "PV1"), area(view.plan, "PV1") + QPointF(-6, 3))
     assert window.session.shown.job.roof.modules[0].x_m < 1.35
     press(view, "Add a module")
@@ -185,7 +185,7 @@ def test_roof_by_mouse_and_presses(window):
 
 def test_obstacles_are_added_moved_sized_and_removed(window):
     window.go("roof")
-    view = window.bench.view("roof")
+    view = window.bench.view("roof").leaf
     press(view, "Add an obstacle")
     assert window.session.selection == ("OB1",)
     assert "roof.clash" in {one.rule.id for one in window.session.shown.findings}

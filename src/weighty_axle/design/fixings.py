@@ -19,7 +19,7 @@ class FixingResult(Struct, frozen=True):
 
     lift_n: Figure
     pull_n: Figure
-    needed: Figure
+    needed_count: Figure
     roof_load_kg_per_m2: Figure
     off_members: tuple[str, ...]
     members_m: tuple[float, ...]

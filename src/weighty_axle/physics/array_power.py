@@ -35,10 +35,10 @@ def section_curves(diode: Diode, sections: int, *, beam_w_per_m2: float, diffuse
     """
     whole = beam_w_per_m2 + diffuse_w_per_m2
     brightest = at(diode, irradiance_w_per_m2=whole, cell_c=cell_c)
-    # Currents lie closer where curves bend: near the light currents of the levels.
-    amps = np.unique(
-        np.concatenate([np.linspace(0, brightest.light_a, _CURRENTS // 2), brightest.light_a * (1 - np.geomspace(1e-4, 0.5, _CURRENTS // 2))])
-    )
+    # Currents lie closer where curves bend: under the light current of every level.
+    lights = [brightest.light_a * (diffuse_w_per_m2 + beam_w_per_m2 * (1 - level / LEVELS)) / whole for level in range(LEVELS + 1)]
+    bends = [one * (1 - np.geomspace(2e-4, 0.3, _CURRENTS // 6)) for one in lights]
+    amps = np.unique(np.concatenate([np.linspace(0, brightest.light_a, _CURRENTS // 4), *bends]))
     volts = np.empty((LEVELS + 1, len(amps)))
     for level in range(LEVELS + 1):
         light = diffuse_w_per_m2 + beam_w_per_m2 * (1 - level / LEVELS)

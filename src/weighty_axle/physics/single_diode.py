@@ -48,7 +48,7 @@ def fit(*, voc_v: float, isc_a: float, vmp_v: float, imp_a: float, voc_per_c: fl
         at_short = math.exp(min((isc_a * series - voc_v) / slope, -1e-9))
         base = isc_a + (isc_a * series - voc_v) / shunt
         saturation = base * math.exp(-voc_v / slope) / (1 - at_short)
-        return saturation * math.expm1(voc_v / slope) + voc_v / shunt, saturation, slope, series, shunt
+        return saturation * math.expm1(min(voc_v / slope, 300)) + voc_v / shunt, saturation, slope, series, shunt
 
     def missed(x: NDArray[np.float64]) -> list[float]:
         light, saturation, slope, series, shunt = spread(x)

@@ -273,8 +273,12 @@ def fixing_pull(design: Design) -> Iterator[Hit]:
     """Wind lift above what the fixings hold."""
     stated, held = design.job.roof.fixing, design.fixings
     if design.job.roof.modules and held.pull_n.value > stated.allowed_n:
-        remedy = set_value("roof.fixing.each", int(held.needed.value), f"{held.needed.value:.0f} fixings each") if held.needed.value <= 40 else None
-        yield hit(pull=held.pull_n, limit=Given("", stated.allowed_n, "N"), needed=f"{held.needed.value:.0f}", remedy=remedy)
+        remedy = (
+            set_value("roof.fixing.each", int(held.needed_count.value), f"{held.needed_count.value:.0f} fixings each")
+            if held.needed_count.value <= 40
+            else None
+        )
+        yield hit(pull=held.pull_n, limit=Given("", stated.allowed_n, "N"), needed=f"{held.needed_count.value:.0f}", remedy=remedy)
 
 
 @rule("roof.roof-load", "check", "The modules weigh {load} on the roof; it is stated for {limit}.", PRACTICE)

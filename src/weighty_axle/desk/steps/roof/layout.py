@@ -72,7 +72,7 @@ class PlanLeaf(Leaf):
         super().__init__(session, system)
         row = QHBoxLayout()
         self._string = QComboBox()
-        self._string.setMinimumContentsLength(8)
+        self._string.setMinimumContentsLength(5)
         self._string.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self._string.setAccessibleName(tr("String of the selected module"))
         self._string.activated.connect(self._assign)
@@ -87,7 +87,7 @@ class PlanLeaf(Leaf):
             self.presses[text] = press
         row.addStretch(1)
         self.column.addLayout(row)
-        self.fields = Fields(session, system, ROOF_FIELDS, 7)
+        self.fields = Fields(session, system, ROOF_FIELDS, 6)
         self.column.addWidget(self.fields)
         self.obstacle_fields = Fields(session, system, OBSTACLE_FIELDS, len(OBSTACLE_FIELDS))
         self.lane_fields = Fields(session, system, LANE_FIELDS, len(LANE_FIELDS))
