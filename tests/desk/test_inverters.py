@@ -105,6 +105,12 @@ def test_sources_are_added_changed_and_removed(window):
     assert row.weakest.name == "generator"
     choose(part, "Kind", "socket")
     assert job(window).inverters.sources[-1].generator is None
+    for _ in range(3):
+        part.table.selectRow(0)
+        press(part, "Remove source")
+    assert not job(window).inverters.sources and part.ladder.tag == "" and not part.fields.isVisible()
+    for _ in range(3):
+        window.session.undo()
     limits = part.model
     assert limits.setData(limits.index(0, 4), "45 A") and job(window).inverters.sources[0].limit_a == 45
     assert not limits.setData(limits.index(0, 4), "45 V") and "current" in part._said.text()

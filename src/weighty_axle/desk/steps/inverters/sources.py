@@ -246,7 +246,9 @@ class SourcesLeaf(Leaf):
 
     def _chosen(self) -> Source | None:
         at = max(0, self.table.currentIndex().row())
-        return self.model.record(at)[0] if at < self.model.rowCount() else None
+        source: Source | None = self.model.record(at)[0] if at < self.model.rowCount() else None
+        # While the last row goes, the table still holds what the job no longer has.
+        return source if source is not None and any(one.tag == source.tag for one in self.session.shown.job.inverters.sources) else None
 
     def _offered(self) -> list[UsualSource]:
         """Usual sources of the job's practice that it does not have yet."""

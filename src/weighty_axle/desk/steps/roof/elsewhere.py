@@ -103,7 +103,8 @@ class ElsewhereLeaf(Leaf):
     def _chosen(self) -> Row | None:
         at = max(0, self.table.currentIndex().row())
         found: Row | None = self.model.record(at) if at < self.model.rowCount() else None
-        return found
+        # While the last row goes, the table still holds what the job no longer has.
+        return found if found is not None and any(one.tag == found[0].tag for one in self.session.shown.job.roof.remote) else None
 
     def _add(self) -> None:
         controllers = self.session.shown.job.roof.controllers

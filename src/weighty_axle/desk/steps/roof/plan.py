@@ -228,8 +228,13 @@ class RoofPlan(Canvas):
 
     # ---- mouse and keys ----
 
+    def _aimed_at(self, point: QPointF) -> str:
+        """What a press means where things lie on one another: the smallest; of equals the one on top."""
+        under = [(rect.width() * rect.height(), -at, name) for at, (rect, name) in enumerate(self.areas) if rect.contains(point)]
+        return min(under)[2] if under else ""
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        tag, kept = self.area_at(event.position()), self._session.selection
+        tag, kept = self._aimed_at(event.position()), self._session.selection
         if self.stringing:
             if any(one.tag == tag for one in self._session.shown.job.roof.modules):
                 self.clicked.emit(tag)

@@ -41,7 +41,7 @@ class StringsLeaf(Leaf):
         self.which = QComboBox()
         self.which.setAccessibleName(tr("Clicks go to string"))
         self.which.activated.connect(self._new)
-        self.which.setMinimumContentsLength(16)
+        self.which.setMinimumContentsLength(9)
         self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         row.addWidget(self.which)
         self.presses: dict[str, QPushButton] = {}

@@ -1,0 +1,236 @@
+"""The leaves of step Roof, driven as a person does."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QAbstractItemModelTester, QTest
+
+from weighty_axle.job.edits import set_value
+from weighty_axle.job.roof_edits import add_lane, add_remote
+
+from .conftest import area, drag
+from .test_brief import leaf
+from .test_inverters import choose
+from .test_window import entry, press, retype
+
+KEY = Qt.Key
+
+
+def roof(window):
+    return window.session.shown.job.roof
+
+
+def module(window, tag):
+    return next(one for one in roof(window).modules if one.tag == tag)
+
+
+def click(canvas, tag, *modifiers):
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, *modifiers, pos=area(canvas, tag).toPoint())
+
+
+# ---- plan ----
+
+
+def test_several_modules_are_chosen_moved_and_lined_up(window):
+    plan = leaf(window, "roof", "Plan").plan
+    click(plan, "PV1")
+    click(plan, "PV4", Qt.KeyboardModifier.ControlModifier)
+    click(plan, "PV5", Qt.KeyboardModifier.ControlModifier)
+    assert window.session.selection == ("PV1", "PV4", "PV5")
+    before = {tag: module(window, tag).y_m for tag in ("PV1", "PV4", "PV5")}
+    plan.setFocus()
+    QTest.keyClick(plan, KEY.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    assert {tag: module(window, tag).y_m for tag in before} == pytest.approx({tag: y + 0.1 for tag, y in before.items()})
+    start = area(plan, "PV4")
+    drag(plan, start, start + QPoint(0, -8).toPointF())
+    assert module(window, "PV5").y_m < before["PV5"] + 0.1, "all of them go along"
+    QTest.keyClick(plan, KEY.Key_R)
+    assert len({module(window, tag).y_m for tag in before}) == 1
+    QTest.keyClick(plan, KEY.Key_L)
+    assert len({module(window, tag).x_m for tag in before}) == 1 and window.session.undo_label == "Align 3 modules"
+    for _ in range(2):
+        window.session.undo()
+    click(plan, "PV4", Qt.KeyboardModifier.ControlModifier)
+    assert window.session.selection == ("PV1", "PV5")
+    QTest.mouseClick(plan, Qt.MouseButton.LeftButton, pos=QPoint(3, 3))
+    assert window.session.selection == ()
+
+
+def test_lanes_and_room_to_work_are_kept_and_given_up_for_a_reason(window):
+    part = leaf(window, "roof", "Plan")
+    press(part, "Add a lane")
+    assert part.lane_fields.isVisible() and roof(window).lanes[0].tag == "LN1"
+    retype(entry(part, "From the front"), "1.5 m")
+    assert "roof.room-taken" in {one.rule.id for one in window.session.shown.findings}
+    window.session.select("LN1")
+    part.plan.setFocus()
+    QTest.keyClick(part.plan, KEY.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert roof(window).lanes[0].x_m == pytest.approx(1.6)
+    press(part, "Remove")
+    assert not roof(window).lanes
+    click(part.plan, "AC1")
+    reason = entry(part, "Given up, because")
+    reason.clear()
+    QTest.keyClick(reason, KEY.Key_Return)
+    taken = {one.tags[0] for one in window.session.shown.findings if one.rule.id == "roof.room-taken"}
+    assert taken and window.session.shown.design.roof.taken
+
+
+def test_taper_crown_and_overhang_are_drawn_and_told(window):
+    part = leaf(window, "roof", "Plan")
+    for name, text, value in (("Wide in front", "2 m", 2.0), ("Crown", "80 mm", 0.08), ("Over the edge", "5 cm", 0.05)):
+        retype(entry(part, name), text)
+        assert {"Wide in front": roof(window).front_width_m, "Crown": roof(window).crown_m, "Over the edge": roof(window).overhang_m}[name] == value
+    assert window.session.shown.design.roof.strays and window.session.shown.design.roof.stand_off_m.value > 0.05
+    start = area(part.plan, "PV1")
+    drag(part.plan, start, start + QPoint(12, 0).toPointF())
+    assert not part.plan.grab().toImage().isNull()
+
+
+# ---- fill ----
+
+
+def test_the_roof_is_filled_looked_at_and_taken(window, qtbot):
+    part = leaf(window, "roof", "Fill")
+    assert not part.presses["Take this layout"].isEnabled()
+    press(part, "Fill the roof")
+    qtbot.waitUntil(lambda: part.model.rowCount() == 3, timeout=60_000)
+    QAbstractItemModelTester(part.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+    assert part.plan.ghosts is not None and "gives up" in part.chosen.text()
+    part.table.selectRow(1)
+    wanted = part.model.record(1)
+    assert part.plan.ghosts == wanted.modules
+    press(part, "Take this layout")
+    assert roof(window).modules == wanted.modules and "has changed since" in part.sentence.text()
+    assert "roof.unassigned" in {one.rule.id for one in window.session.shown.findings}
+    window.session.undo()
+    assert len(roof(window).modules) == 12
+
+
+def test_module_types_come_in_from_a_table_or_not_at_all(window, tmp_path):
+    part = leaf(window, "roof", "Fill")
+    path = tmp_path / "types.csv"
+    head = "Type,Length,Width,Pmax,Voc,Isc,Vmp,Imp,beta Voc,gamma Pmp\n"
+    path.write_text(head + "Long one,2.278,1.134,550,49.8,13.98,41.9,13.13,-0.27,-0.35\n")
+    part.read_table(path)
+    assert [one.name for one in roof(window).more_modules] == ["Long one"] and part._said.text() == ""
+    path.write_text(head + "Odd one,2.278,1.134,550,49.8,13.98,51.9,13.13,-0.27,-0.35\n")
+    part.read_table(path)
+    assert "row 2: Vmp must be below Voc" in part._said.text() and len(roof(window).more_modules) == 1
+
+
+# ---- strings ----
+
+
+def test_strings_are_clicked_and_ranked(window, qtbot):
+    part = leaf(window, "roof", "Strings")
+    choose(part, "Clicks go to string", "clicks go to S1 → CC1")
+    click(part.plan, "PV1")
+    assert module(window, "PV1").string == "" and window.session.undo_label == "PV1 on S1"
+    click(part.plan, "PV1")
+    assert window.session.shown.design.roof.strings[0].modules[-1] == "PV1", "in again at the end of the rope"
+    window.session.select("PV2")
+    part.plan.setFocus()
+    QTest.keyClick(part.plan, KEY.Key_Space)
+    assert module(window, "PV2").string == ""
+    choose(part, "Clicks go to string", "new string → CC2")
+    assert roof(window).strings[-1].tag == "S5" and part.which.currentData() == "S5"
+    click(part.plan, "PV2")
+    assert module(window, "PV2").string == "S5"
+    press(part, "Remove string")
+    assert module(window, "PV2").string == "" and len(roof(window).strings) == 4
+    press(part, "Rank ways to string")
+    qtbot.waitUntil(lambda: part.model.rowCount() > 2, timeout=30_000)
+    QAbstractItemModelTester(part.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+    press(part, "String it this way")
+    assert all(one.string for one in roof(window).modules) and window.session.undo_label.startswith("String the roof CC1: 2 × 3")
+
+
+# ---- shade and yield ----
+
+
+def test_shadows_follow_the_slider_and_the_year_is_told(window, qtbot):
+    part = leaf(window, "roof", "Shade")
+    seen = set()
+    for quarter in (24, 36, 48, 60, 79):
+        part.sliders["Hour of the sun"].setValue(quarter)
+        seen.add(part.plan.shadows)
+    assert len(seen) == 5 and "sun" in part.labels["Hour of the sun"].text()
+    part.sliders["Hour of the sun"].setValue(17)
+    part.sliders["Day"].setValue(355)
+    assert part.plan.shadows == () and "the sun is down" in part.labels["Hour of the sun"].text()
+    part.sliders["Front points to"].setValue(90)
+    part.sliders["Front points to"].sliderReleased.emit()
+    assert roof(window).heading_deg == 90
+    press(part, "Compare wirings through the year")
+    qtbot.waitUntil(lambda: part.chart.result is not None, timeout=60_000)
+    assert part.sentence.text() == part.chart.result.sentence and not part.chart.grab().toImage().isNull()
+    window.session.apply(set_value("roof.rise_c", 30.0, ""))
+    assert "compare again" in part.sentence.text()
+
+
+def test_yield_by_place_and_weather_file(open_window, qtbot, tmp_path):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "roof", "Yield")
+    at_home = part.chart.result.year_wh.value
+    choose(part, "Place", part.place.itemText(1))
+    assert part.chart.result.place.name == part.place.itemText(1)
+    choose(part, "Place", part.place.itemText(0))
+    lines = ["LOCATION,Bright Field,-,-,-,0,36,-80,-5,270", *["-"] * 7]
+    lines += [
+        f"2001,{month},{day},{hour},0,-,12,0,0,0,{beyond},0,0,{0.7 * beyond}"
+        for month in range(1, 13)
+        for day in (1, 2)
+        for hour, beyond in ((1, 0), (12, 800))
+    ]
+    lines += [f"2001,{month},3,{hour},0,-,12,0,0,0,0,0,0,0" for month in range(1, 13) for hour in range(24)]
+    (tmp_path / "field.epw").write_text("\n".join(lines))
+    part.read(tmp_path / "field.epw")
+    qtbot.waitUntil(lambda: roof(window).sky.source.startswith("Bright Field"), timeout=20_000)
+    assert roof(window).sky.clearness == (0.7,) * 12 and part.chart.result.year_wh.value > 1.2 * at_home
+    (tmp_path / "bad.epw").write_text("nothing")
+    part.read(tmp_path / "bad.epw")
+    qtbot.waitUntil(lambda: "neither EPW nor TMY3" in part._said.text(), timeout=20_000)
+    retype(entry(part, "Through dirt"), "50 %")
+    assert roof(window).losses.soiling == 0.5
+
+
+# ---- fixings and elsewhere ----
+
+
+def test_fixings_and_protection(window):
+    part = leaf(window, "roof", "Fixings")
+    assert part.model.rowCount() == 2 and "142 V DC" in part.labels.text()
+    part.table.selectRow(1)
+    assert "CC2" in part.labels.text()
+    retype(entry(part, "Fixings each"), "2")
+    assert "roof.fixing-pull" in {one.rule.id for one in window.session.shown.findings}
+    retype(entry(part, "Members every"), "0.5 m")
+    assert window.session.shown.design.fixings.members_m and not part.plan.grab().toImage().isNull()
+
+
+def test_arrays_elsewhere(open_window):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "roof", "Elsewhere")
+    assert not part.take.isEnabled()
+    press(part, "Add an array")
+    one = roof(window).remote[0]
+    assert (one.tag, one.controller) == ("RA1", roof(window).controllers[-1].tag)
+    retype(entry(part, "In series"), "3")
+    retype(entry(part, "Of"), "6 mm2")
+    choose(part, "Where", "trailer roof")
+    choose(part, "Present at a stay, or not", window.session.shown.job.stays[0].place)
+    assert roof(window).remote[0].stays == (window.session.shown.job.stays[0].tag,)
+    assert (roof(window).remote[0].series, roof(window).remote[0].size, roof(window).remote[0].where) == (3, "6 mm2", "trailer")
+    choose(part, "Present at a stay, or not", "✓ " + window.session.shown.job.stays[0].place)
+    assert roof(window).remote[0].stays == ()
+    press(part, "Remove array")
+    assert not roof(window).remote
+
+
+@pytest.mark.parametrize("edit", [add_lane(), add_remote("CC1"), set_value("roof.modules", (), ""), set_value("roof.front_width_m", 1.5, "")])
+def test_every_leaf_stands_odd_roofs(window, edit):
+    assert window.session.apply(edit) is None
+    for name in ("Plan", "Fill", "Strings", "Shade", "Yield", "Fixings", "Elsewhere"):
+        assert not leaf(window, "roof", name).grab().toImage().isNull()
