@@ -237,6 +237,121 @@ def test_states_of_five_sources_four_settings_three_positions(benchmark):
     assert statistics.median(benchmark.stats.stats.data) < 0.02
 
 
+def test_a_crowded_roof_packed():
+    """Goal: 12 m x 2.5 m with 15 obstacles within one module of the bound in under 3 s."""
+    import random
+
+    from weighty_axle.physics.packing import Area, Kind, packed
+
+    dice, blocked = random.Random(4), []
+    for _ in range(15):
+        wide, deep = dice.choice([(0.4, 0.4), (0.3, 0.3), (0.9, 0.7)])
+        x, y = dice.uniform(0, 12 - wide), dice.uniform(-1.25, 1.25 - deep)
+        blocked.append((x, x + wide, y, y + deep))
+    start = time.perf_counter()
+    found = packed(Area((0.0, 12.0, -1.25, 1.25), tuple(blocked), 0.02), [Kind("module", 1.722, 1.134, 1.0)])
+    seconds = time.perf_counter() - start
+    print(f"\npacked: {found.packing.worth:.0f} of at most {found.bound:.2f} in {seconds:.2f} s")
+    assert found.bound - found.packing.worth < 1 and seconds < 3
+
+
+def test_a_year_of_shade_against_the_library_once_an_hour():
+    """Goal: every daylight hour of a year, 20 modules, 4 wirings, under 4 s; and as a ratio to one single-diode solution of pvlib an hour."""
+    import numpy as np
+    import pvlib
+
+    from weighty_axle.physics import shadows, sun
+    from weighty_axle.physics.array_power import LEVELS, Sky, year_of_power_w
+    from weighty_axle.physics.single_diode import fit
+
+    diode = fit(voc_v=37.1, isc_a=13.8, vmp_v=31.0, imp_a=12.9, voc_per_c=-0.0027, isc_per_c=0.0005)
+    start = time.perf_counter()
+    day, hour = np.repeat(np.arange(1, 366), 24), np.tile(np.arange(24) + 0.5, 365)
+    where = sun.position(latitude_deg=46.2, longitude_deg=0.0, day=day, utc_h=hour)
+    up = where.elevation_deg > 3
+    where, day = sun.SunPosition(where.elevation_deg[up], where.azimuth_deg[up]), day[up]
+    clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=25, turbidity=3)
+    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=30.0)
+    prisms = [shadows.Prism(2.0 + 2.2 * n, 2.9 + 2.2 * n, -0.4, 0.4, 0.28) for n in range(4)]
+    levels = np.zeros((len(day), 20, 3), dtype=np.int64)
+    for module in range(20):
+        x, y = 0.3 + (module % 10) * 1.15, -1.0 if module < 10 else 0.1
+        grid = np.meshgrid(np.linspace(x, x + 1.1, 8), np.linspace(y, y + 0.9, 12))
+        points = shadows.Points(grid[0].ravel(), grid[1].ravel(), np.repeat(np.arange(3), 32))
+        levels[:, module] = np.rint(shadows.section_shares(points, shadows.shaded(points, prisms, along, across), 3, 4) * LEVELS)
+    cells = sun.cell_c(air_c=15, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=33)
+    sky = Sky(clear.global_w_per_m2 - clear.diffuse_w_per_m2, clear.diffuse_w_per_m2, cells)
+    ways = [[[list(range(20))]], [[[n] for n in range(20)]], [[list(range(10)), list(range(10, 20))]], [[list(range(10))], [list(range(10, 20))]]]
+    year_of_power_w(diode, 3, sky, levels, ways)
+    ours = time.perf_counter() - start
+    start = time.perf_counter()
+    for amps in np.linspace(1, 13, 400):
+        pvlib.pvsystem.singlediode(amps, diode.saturation_a, diode.series_ohm, diode.shunt_ohm, diode.slope_v)
+    theirs = (time.perf_counter() - start) / 400 * len(day)
+    print(
+        f"\nyear of shade: {ours:.2f} s for {len(day)} hours x 60 sections x 4 wirings, {ours / theirs:.2f} of one library solution an hour ({theirs:.2f} s)"
+    )
+    assert ours < 4
+
+
+@pytest.fixture
+def crowded(window):
+    """40 modules and 60 obstacles on the roof."""
+    from msgspec.structs import replace
+
+    from weighty_axle.job.roof import Module, Obstacle
+
+    job = window.session.shown.job
+    modules = tuple(Module(tag=f"MX{n}", x_m=0.9 + 0.62 * (n % 20), y_m=-0.7 + 1.4 * (n // 20), string=f"S{1 + n % 4}") for n in range(40))
+    obstacles = tuple(
+        Obstacle(tag=f"OX{n}", name=f"Thing {n}", x_m=0.5 + 0.21 * n, y_m=0.0, length_m=0.1, width_m=0.1, height_m=0.2) for n in range(60)
+    )
+    from weighty_axle.job.edits import Edit
+
+    assert window.session.apply(Edit("", lambda job: replace(job, roof=replace(job.roof, modules=modules, obstacles=obstacles)))) is None
+    assert job is not window.session.shown.job
+    return window
+
+
+def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
+    """Goals: a move of one of 40 modules among 60 obstacles painted within 16.7 ms, and a step of the shadow slider within 16 ms; as ratios to the pace."""
+    from PySide6.QtCore import QPointF, Qt
+    from PySide6.QtGui import QMouseEvent
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    crowded.go("roof")
+    view = crowded.bench.view("roof")
+    QApplication.processEvents()
+
+    plan = view.leaf.plan
+    start = next(rect.center() for rect, tag in plan.areas if tag == "MX7")
+    QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    steps = cycle(range(40))
+
+    def drag():
+        at = start + QPointF(next(steps), 5)
+        move = QMouseEvent(
+            QMouseEvent.Type.MouseMove, at, plan.mapToGlobal(at), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+        plan.mouseMoveEvent(move)
+        plan.repaint()
+
+    moved, ratio = _against_pace(drag, 60)
+    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    view.turn_to("Shade")
+    QApplication.processEvents()
+    quarters = cycle(range(24, 72))
+
+    def slide():
+        view.leaf.sliders["Hour of the sun"].setValue(next(quarters))
+        view.leaf.plan.repaint()
+
+    slid, slide_ratio = _against_pace(slide, 60)
+    print(f"\ndrag {moved * 1000:.1f} ms, {ratio:.1f} times the pace; slider {slid * 1000:.1f} ms, {slide_ratio:.1f} times the pace")
+    assert ratio < 16.7 and slide_ratio < 10
+
+
 def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
     """16 packs under 1 ms in any way of linking; all six ways under 10 ms (where plain Python sums 20,000 squares in 1 ms)."""
     from weighty_axle import demos
@@ -272,7 +387,7 @@ def window(tmp_path):
 def _edits(step, job):
     from weighty_axle.job.brief_edits import paint
     from weighty_axle.job.edits import move, set_pack_count, set_value
-from weighty_axle.job.roof_edits import move_on_roof
+    from weighty_axle.job.roof_edits import move_on_roof
 
     lens_edger = job.loads[5]
     return {

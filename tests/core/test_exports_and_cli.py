@@ -15,12 +15,13 @@ from msgspec.structs import replace
 
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
-from weighty_axle.exports.figures_json import working_lines
+from weighty_axle.exports.figures_json import design_data, working_lines
 from weighty_axle.exports.long_section import long_section
 from weighty_axle.exports.pack import CAUTIONS, write_pack
-from weighty_axle.exports.tables import items_csv, settings_csv
+from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.job import store
 from weighty_axle.job.edits import set_value
+from weighty_axle.job.roof_edits import add_remote
 from weighty_axle.rules.judge import judge
 from weighty_axle.units import show
 
@@ -81,6 +82,34 @@ def test_the_pack_tells_the_year_what_is_on_board_and_the_bank(tmp_path, library
     bare = replace(library_bus, stays=(), existing=())
     _, text = _pack_text(bare, tmp_path / "bare")
     assert "The year" not in text and "On board already" not in text, "no heading stands over nothing"
+
+
+def test_the_pack_and_cards_tell_the_ac_side_and_the_roof(tmp_path, library_bus, clinic):
+    """Every source with its limit, circuit, selector step, string, isolator and label; the card command writes both cards."""
+    design, text = _pack_text(clinic, tmp_path / "clinic")
+    for source, row in zip(clinic.inverters.sources, design.sources, strict=True):
+        assert _plain(source.name)[:16] in text and _plain(show(min(source.limit_a, row.recommended_limit_a.value), "A")) in text
+    for circuit in clinic.ac.circuits:
+        assert circuit.name[:12] in text
+    for string in design.roof.strings:
+        assert ", ".join(string.modules) in text
+    assert "Two-pole DC isolator" in text and "live in light" in text and "Main isolator, bay 2" in text
+    design, text = _pack_text(add_remote("CC1").apply(library_bus), tmp_path / "bus")
+    assert "To In phase" in text and "Configure every inverter with both legs in phase" in text and "Array elsewhere" in text
+    for arguments, words in ((["demo:eye-clinic"], "Before plugging in"), (["demo:library-bus", "--selector"], "Stacking selector")):
+        assert main(["card", *arguments, "-o", str(tmp_path / "card.pdf")]) == 0
+        assert words in " ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "card.pdf").pages)
+    assert main(["card", "demo:eye-clinic", "--selector", "-o", str(tmp_path / "none.pdf")]) == 2 and not (tmp_path / "none.pdf").exists()
+
+
+def test_circuits_and_states_as_tables(clinic):
+    design = derive(clinic)
+    circuits = list(csv.DictReader(io.StringIO(circuits_csv(design))))
+    assert [row["tag"] for row in circuits] == [one.tag for one in clinic.ac.circuits] and float(circuits[0]["breaker_a"]) == 20
+    states = list(csv.DictReader(io.StringIO(states_csv(design))))
+    assert len(states) == len(design.states.states) and sum(bool(row["wrong"]) for row in states) == 4
+    data = design_data(design)
+    assert len(data["ac_states"]) == len(states) and data["ac_states"][0]["panels"]["MAIN"]["lines"] == []
 
 
 def test_tables_hold_everything_once_and_no_formulas(clinic):

@@ -19,17 +19,18 @@ from weighty_axle.design.fill import area_of, fill
 from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.design.seasons import MONTH_DAYS
 from weighty_axle.design.shade import diode_of, shade, shade_levels, shadow_outlines, wirings
-from weighty_axle.design.string_plans import string_plans
+from weighty_axle.design.string_plans import controller_plans, string_plans
 from weighty_axle.design.sun_yield import home, lights, remote_day_wh, sun_yield
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Module, Roof, Sky
-from weighty_axle.job.roof_edits import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof
+from weighty_axle.job.roof_edits import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers
 from weighty_axle.physics import packing, shadows, single_diode, sun, wind
 from weighty_axle.physics.array_power import LEVELS, greatest_power_w, section_curves, year_of_power_w
 from weighty_axle.physics.array_power import Sky as Light
 from weighty_axle.physics.packing import Area, Kind, packed
 from weighty_axle.physics.shadows import Points, Prism
+from weighty_axle.reference import tables
 from weighty_axle.reference.module_table import ModuleTableError, read_modules
 from weighty_axle.reference.weather_file import WeatherFileError, read_weather
 from weighty_axle.rules.judge import judge
@@ -464,6 +465,23 @@ def test_plans_are_ranked_and_stay_inside_the_windows(clinic, library_bus, puppe
         assert derive(made).roof.strings[0].cold_margin_v.value == pytest.approx(found[0].cold_margin_v.value)
         assert found[0].year_wh.value == pytest.approx(sun_yield(derive(made), home(design)).year_wh.value, rel=1e-6)
     assert string_plans(derive(v(clinic, "roof.modules", ())), home(derive(clinic))) == ()
+
+
+def test_other_controllers_are_tried_and_taken(clinic):
+    """The fewest of those that give most come first; taking one leaves a job without Stop on the roof."""
+    design = derive(clinic)
+    found = controller_plans(design, home(design))
+    assert found[0].year_wh.value == max(one.year_wh.value for one in found) and found[0].controllers.label.startswith("1 × ")
+    made = found[0].edit.apply(clinic)
+    assert problems(made) == [] and len(made.roof.controllers) == 1
+    assert not [one for one in judge(derive(made)) if one.rule.step == "roof" and one.rule.severity == "stop"]
+    three = set_controllers(clinic.roof.controllers[0].spec, 3).apply(clinic)
+    assert problems(three) == [] and [one.tag for one in three.roof.controllers] == ["CC1", "CC2", "CC3"]
+
+
+@pytest.mark.parametrize("spec", tables.controllers().rows, ids=lambda one: one.name)
+def test_generic_controllers_are_sound(puppet, spec):
+    assert problems(v(puppet, "roof.controllers[CC1].spec", spec)) == [] and 10 <= spec.output_a / spec.mass_kg <= 27
 
 
 def test_clicking_along_modules_makes_the_rope(puppet):

@@ -145,6 +145,10 @@ def test_strings_are_clicked_and_ranked(window, qtbot):
     QAbstractItemModelTester(part.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
     press(part, "String it this way")
     assert all(one.string for one in roof(window).modules) and window.session.undo_label.startswith("String the roof CC1: 2 × 3")
+    press(part, "On other controllers")
+    qtbot.waitUntil(lambda: part.model.record(0).controllers is not None, timeout=30_000)
+    press(part, "String it this way")
+    assert len(roof(window).controllers) == 1 and "1 × Controller" in window.session.undo_label
 
 
 # ---- shade and yield ----

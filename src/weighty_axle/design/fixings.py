@@ -21,6 +21,7 @@ class FixingResult(Struct, frozen=True):
     pull_n: Figure
     needed_count: Figure
     roof_load_kg_per_m2: Figure
+    foot_kg: Figure
     off_members: tuple[str, ...]
     members_m: tuple[float, ...]
 
@@ -59,9 +60,17 @@ def fixings(roof: Roof) -> FixingResult:
         "Modules on the roof under them", max((spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), default=0.0), "kg_per_m2", "mass ÷ footprint, heaviest type",
         tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), TEXTBOOK,
     )  # fmt: skip
+    foot = Figure(
+        "Weight on one foot",
+        largest.mass_kg / stated.each,
+        "kg",
+        "mass ÷ fixings of a module",
+        (Given("Mass", largest.mass_kg, "kg"), Given("Fixings", stated.each, "count")),
+        TEXTBOOK,
+    )
     members: tuple[float, ...] = ()
     if stated.member_pitch_m > 0:
         first = stated.members_from_m
         members = tuple(round(first + n * stated.member_pitch_m, 3) for n in range(200) if first + n * stated.member_pitch_m <= roof.end_m)
     off = tuple(tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2)
-    return FixingResult(lift, pull, needed, load, off, members)
+    return FixingResult(lift, pull, needed, load, foot, off, members)

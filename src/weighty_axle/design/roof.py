@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
+from weighty_axle.design.roof_geometry import Box, boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Controller, Module, Roof, String, spec_of
 from weighty_axle.job.survey import Site
@@ -60,6 +60,7 @@ class RoofResult(Struct, frozen=True):
     clashes: tuple[tuple[str, str], ...]
     taken: tuple[tuple[str, str], ...]
     strays: tuple[str, ...]
+    boxes: dict[str, Box]
     unassigned: tuple[str, ...]
 
 
@@ -98,8 +99,8 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(
-        strings, controllers, rated, low, high, mass, stand_off, _clashes(stated), _taken(stated),
-        tuple(tag for tag, box in boxes.items() if strays(stated, box)), tuple(one.tag for one in stated.modules if not one.string),
+        strings, controllers, rated, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
+        tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes, tuple(one.tag for one in stated.modules if not one.string),
     )  # fmt: skip
 
 
@@ -219,19 +220,27 @@ def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
     return peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c)
 
 
-def _clashes(stated: Roof) -> tuple[tuple[str, str], ...]:
-    boxes = list(module_boxes(stated).items())
-    others = [(one.tag, flat_box(one)) for one in stated.obstacles]
-    return tuple(
-        (tag, other_tag) for index, (tag, box) in enumerate(boxes) for other_tag, other in boxes[index + 1 :] + others if boxes_meet(box, other)
-    )
+def _clashes(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
+    """Pairs that overlap, module with module and module with obstacle, in the order they are stated."""
+    boxes = [*modules.items(), *((one.tag, flat_box(one)) for one in stated.obstacles)]
+    # Swept along the roof: only what starts before a box ends can lie on it.
+    order = sorted(range(len(boxes)), key=lambda at: boxes[at][1][0])
+    found, count = [], len(modules)
+    for place, at in enumerate(order):
+        end = boxes[at][1][1]
+        for other in order[place + 1 :]:
+            if boxes[other][1][0] >= end:
+                break
+            if (at < count or other < count) and boxes_meet(boxes[at][1], boxes[other][1]):
+                found.append((min(at, other), max(at, other)))
+    return tuple((boxes[one][0], boxes[other][0]) for one, other in sorted(found))
 
 
-def _taken(stated: Roof) -> tuple[tuple[str, str], ...]:
+def _taken(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
     """Modules in room that is kept: (module, obstacle whose service room, or lane)."""
     rooms = [(one.tag, box) for one in stated.obstacles if (box := service_box(one)) is not None]
     rooms += [(lane.tag, flat_box(lane)) for lane in stated.lanes]
     found = []
-    for tag, box in module_boxes(stated).items():
+    for tag, box in modules.items():
         found += [(tag, room) for room, kept in rooms if boxes_meet(box, kept)]
     return tuple(found)

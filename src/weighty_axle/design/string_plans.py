@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from weighty_axle.design.conductors import conductor_area_mm2
-from weighty_axle.design.derive import Design
+from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import code_factor
 from weighty_axle.design.roof_geometry import rope_m
@@ -17,11 +18,18 @@ from weighty_axle.job.edits import Edit, free_tags
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Controller, Module, String, spec_of
+from weighty_axle.job.roof_edits import set_controllers
 from weighty_axle.physics import sun
 from weighty_axle.physics.conductors import copper_mass_kg
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v
+from weighty_axle.reference import tables
 
 MOST_PLANS = 12
+MOST_CONTROLLERS = 3
+
+
+def _silent(_share: float, _words: str) -> None:
+    """Progress nobody watches."""
 
 
 class Strung(Struct, frozen=True):
@@ -33,7 +41,10 @@ class Strung(Struct, frozen=True):
 
 
 class Plan(Struct, frozen=True):
-    """One way to string the roof: what each controller gets, modules left out, the year into the bank, what is cut off, margins, copper."""
+    """One way to string the roof: what each controller gets, modules left out, the year into the bank, what is cut off, margins, copper.
+
+    `controllers` is the change to other controllers it is made for; None for those there are.
+    """
 
     parts: tuple[Strung, ...]
     left_out: tuple[str, ...]
@@ -41,6 +52,7 @@ class Plan(Struct, frozen=True):
     cut_wh: Figure
     cold_margin_v: Figure
     copper_kg: Figure
+    controllers: Edit | None = None
 
     @property
     def words(self) -> str:
@@ -62,7 +74,10 @@ class Plan(Struct, frozen=True):
             modules = tuple(replace(one, string=owner.get(one.tag, "")) for one in kept.roof.modules)
             return replace(kept, roof=replace(kept.roof, strings=tuple(strings), modules=modules))
 
-        return Edit(f"String the roof {self.words}", apply)
+        if self.controllers is None:
+            return Edit(f"String the roof {self.words}", apply)
+        first = self.controllers
+        return Edit(f"{first.label}, strings {self.words}", lambda job: apply(first.apply(job)))
 
 
 def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
@@ -76,7 +91,7 @@ def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
     own = [one for one in roof.modules if spec_of(roof, one) == spec]
     if not own or not roof.controllers:
         return ()
-    per_w = _per_w(design, place, spec)
+    years = _Years(_per_w(design, place, spec), spec)
     choices = [_choices(design, controller, len(own)) for controller in roof.controllers]
     seen, found = set[tuple[tuple[int, int], ...]](), []
     for mix in itertools.islice(itertools.product(*choices), 20_000):
@@ -84,9 +99,26 @@ def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
         if not 0 < used <= len(own) or mix in seen:
             continue
         seen.add(mix)
-        found.append((_year(design, mix, per_w, spec)[0], -used, mix))
+        found.append((years.together(design, mix)[0], -used, mix))
     found.sort(key=lambda one: (-one[0], one[1]))
-    return tuple(_plan(design, mix, own, per_w, spec) for _, _, mix in found[:MOST_PLANS])
+    return tuple(_plan(design, mix, own, years) for _, _, mix in found[:MOST_PLANS])
+
+
+def controller_plans(design: Design, place: Place, progress: Callable[[float, str], None] = _silent) -> tuple[Plan, ...]:
+    """The best way to string on every controller of the table, one to three of them: most energy first, of equals the fewest and lightest.
+
+    Source: as string_plans, for the job with those controllers.
+    """
+    deriver, found = Deriver(), []
+    offers = [(spec, count) for spec in tables.controllers().rows for count in range(1, MOST_CONTROLLERS + 1)]
+    for at, (spec, count) in enumerate(offers):
+        progress(at / len(offers), f"{count} × {spec.name}")
+        change = set_controllers(spec, count)
+        best = string_plans(deriver.derive(change.apply(design.job)), place)[:1]
+        found += [(one, (count, spec.mass_kg)) for one in (replace(plan, controllers=change) for plan in best)]
+    found.sort(key=lambda pair: (-round(pair[0].year_wh.value, -3), len(pair[0].left_out), pair[1]))
+    progress(1.0, "")
+    return tuple(plan for plan, _ in found[:MOST_PLANS])
 
 
 def _choices(design: Design, controller: Controller, count: int) -> list[tuple[int, int]]:
@@ -114,26 +146,35 @@ def _per_w(design: Design, place: Place, spec: ModuleSpec) -> list[tuple[float, 
     return found
 
 
-def _year(design: Design, mix: tuple[tuple[int, int], ...], per_w: list[tuple[float, list[float]]], spec: ModuleSpec) -> tuple[float, float]:
-    """Energy into the bank and energy cut off in the year [Wh]."""
-    bank_v = design.bank.nominal_v.value
-    total = cut = 0.0
-    for (series, strings), controller in zip(mix, design.job.roof.controllers, strict=True):
-        count, limit = series * strings, controller.spec.output_a * bank_v
-        if not count:
-            continue
-        for days, powers in per_w:
-            if count * spec.pmp_w <= limit:  # it can never be cut
-                total += days * count * sum(powers) / STEPS_PER_H
-            else:
-                given = sum(min(limit, count * one) for one in powers)
-                total += days * given / STEPS_PER_H
-                cut += days * (count * sum(powers) - given) / STEPS_PER_H
-    return total, cut
+class _Years:
+    """Energy into the bank and energy cut off in the year [Wh] of so many modules on a controller of so much power; each case is worked out once."""
+
+    def __init__(self, per_w: list[tuple[float, list[float]]], spec: ModuleSpec) -> None:
+        self._per_w, self._spec = per_w, spec
+        self._whole = sum(days * sum(powers) for days, powers in per_w) / STEPS_PER_H
+        self._known: dict[tuple[int, float], tuple[float, float]] = {}
+
+    def of(self, count: int, limit_w: float) -> tuple[float, float]:
+        """Of one controller."""
+        if count * self._spec.pmp_w <= limit_w:  # it can never be cut
+            return count * self._whole, 0.0
+        key = (count, round(limit_w, 3))
+        if key not in self._known:
+            given = sum(days * sum(min(limit_w, count * one) for one in powers) for days, powers in self._per_w) / STEPS_PER_H
+            self._known[key] = (given, count * self._whole - given)
+        return self._known[key]
+
+    def together(self, design: Design, mix: tuple[tuple[int, int], ...]) -> tuple[float, float]:
+        """Of all controllers."""
+        bank_v = design.bank.nominal_v.value
+        parts = [
+            self.of(series * strings, one.spec.output_a * bank_v) for (series, strings), one in zip(mix, design.job.roof.controllers, strict=True)
+        ]
+        return sum(one[0] for one in parts), sum(one[1] for one in parts)
 
 
-def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], per_w: list[tuple[float, list[float]]], spec: ModuleSpec) -> Plan:
-    roof, site = design.job.roof, design.job.site
+def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], years: _Years) -> Plan:
+    roof, site, spec = design.job.roof, design.job.site, design.job.roof.module
     several = sum(1 for series, _ in mix if series) > 1
     ordered = sorted(own, key=lambda one: ((one.y_m >= 0) if several else 0, one.x_m, one.y_m))
     parts, at = [], 0
@@ -142,7 +183,7 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], p
             made = [tuple(one.tag for one in ordered[at + n * series : at + (n + 1) * series]) for n in range(strings)]
             parts.append(Strung(controller.tag, series, tuple(made)))
             at += series * strings
-    year, cut = _year(design, mix, per_w, spec)
+    year, cut = years.together(design, mix)
     cold_each = max(spec.voc_v * code_factor(site.record_low_c), open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c))
     margins = [
         (min(controller.spec.max_pv_v, spec.system_limit_v) - series * cold_each, series)

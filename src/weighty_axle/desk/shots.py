@@ -11,8 +11,9 @@ VIEWS = (
     ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "bank", "Why 48 V", "light"), ("eye-clinic", "inverters", "", "light"),
     ("eye-clinic", "roof", "", "light"), ("eye-clinic", "charging", "", "light"), ("eye-clinic", "place", "", "light"), ("eye-clinic", "wiring", "", "light"),
     ("eye-clinic", "settings", "", "light"), ("puppet-theatre", "inverters", "Sources", "dark"), ("eye-clinic", "inverters", "Panels", "light"), ("library-bus", "inverters", "States", "light"),
-    ("library-bus", "brief", "", "dark"), ("library-bus", "brief", "Energy", "light"), ("library-bus", "brief", "Run together", "light"),
-    ("library-bus", "brief", "Stays", "light"), ("library-bus", "brief", "On board", "light"), ("library-bus", "vehicle", "Bays and ways", "light"),
+    ("library-bus", "brief", "Energy", "light"), ("library-bus", "brief", "Run together", "light"),
+    ("library-bus", "brief", "Stays", "light"), ("library-bus", "brief", "On board", "light"), ("eye-clinic", "roof", "Shade", "light"),
+    ("puppet-theatre", "roof", "Yield", "light"),
 )  # fmt: skip
 
 

@@ -94,6 +94,7 @@ class _Pages(Pages):
             (0.5, "On board", self._on_board),
             (0.53, "Bank", self._bank),
             (0.54, "AC side", self._ac_side),
+            (0.545, "Roof", self._roof),
             (0.55, "Summary", self._summary),
             (0.7, "Findings", self._findings),
             (0.8, "Cables", self._cables),
@@ -250,6 +251,52 @@ class _Pages(Pages):
             self.text(f"{len(design.states.states)} states of the AC side were gone through; something is wrong in {wrong}."),
             self.text(sleep),
         ]
+
+    def _roof(self) -> list[Any]:
+        """Strings with their windows, protection and labels of every input, what holds the modules, arrays elsewhere."""
+        design = self.design
+        if not design.roof.strings:
+            return []
+        strings = [["String", "Controller", "Modules in order", "Hot Vmp", "Cold Voc", "Margin"]]
+        strings += [
+            [
+                one.tag,
+                one.controller,
+                ", ".join(one.modules),
+                show(one.hot_vmp_v.value, "V"),
+                show(one.cold_voc_v.value, "V"),
+                show(one.cold_margin_v.value, "V"),
+            ]
+            for one in design.roof.strings
+        ]
+        guards = [["Input", "Two-pole DC isolator", "String fuses", "Cable, longest", "Surge arrester", "Labels"]]
+        guards += [
+            [
+                one.controller, f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", "none" if one.fuse_a is None else show(one.fuse_a.value, "A"),
+                f"{show(one.cable_m.value, 'm', self.system)}, {show(one.drop_share.value, '1')}", "yes" if one.surge else "not asked for", "; ".join(one.labels),
+            ]
+            for one in design.protection
+        ]  # fmt: skip
+        held = design.fixings
+        fixing = f"Each module: {held.needed_count.value:.0f} fixings at least; one is pulled with {show(held.pull_n.value, 'N')} at road speed (lift coefficient assumed)."
+        flow = [
+            self.text("Roof", self.head), self.table(strings, (0.1, 0.12, 0.38, 0.13, 0.14, 0.13)), self.table(guards, (0.09, 0.17, 0.12, 0.15, 0.13, 0.34)), self.text(fixing),
+        ]  # fmt: skip
+        if design.remote:
+            away = [["Array elsewhere", "Into", "Plug", "Cold Voc", "Hot Vmp", "Cable loses"]]
+            away += [
+                [
+                    array.name,
+                    one.controller,
+                    array.plug,
+                    show(one.cold_voc_v.value, "V"),
+                    show(one.hot_vmp_v.value, "V"),
+                    show(one.drop_share.value, "1"),
+                ]
+                for array, one in zip(design.job.roof.remote, design.remote, strict=True)
+            ]
+            flow.append(self.table(away, (0.3, 0.12, 0.14, 0.15, 0.15, 0.14)))
+        return flow
 
     def _summary(self) -> list[Any]:
         d = self.design

@@ -6,7 +6,8 @@ from msgspec.structs import replace
 
 from weighty_axle.job.edits import GAP_M, Edit, next_tag, value_at, with_value
 from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Lane, Module, Obstacle, RemoteArray, String
+from weighty_axle.job.parts import ControllerSpec
+from weighty_axle.job.roof import Controller, Lane, Module, Obstacle, RemoteArray, String
 
 
 def move_on_roof(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
@@ -146,3 +147,22 @@ def add_remote(controller: str) -> Edit:
         return replace(job, roof=replace(job.roof, remote=(*job.roof.remote, made)))
 
     return Edit("Add an array elsewhere", apply)
+
+
+def set_controllers(spec: ControllerSpec, count: int) -> Edit:
+    """Other charge controllers: type and number. They keep tags and places, new ones stand beside the last; strings of those that go move to the first."""
+
+    def apply(job: Job) -> Job:
+        roof = job.roof
+        kept = [replace(one, spec=spec) for one in roof.controllers[:count]]
+        while len(kept) < count:
+            place = kept[-1].place if kept else job.wiring.board.place
+            beside = replace(place, x_m=round(place.x_m + spec.size.length_m + GAP_M, 3))
+            grown = replace(job, roof=replace(roof, controllers=(*roof.controllers, *kept)))
+            kept.append(Controller(tag=next_tag(grown, "CC"), spec=spec, place=beside))
+        tags = {one.tag for one in kept}
+        strings = tuple(one if one.controller in tags else replace(one, controller=kept[0].tag) for one in roof.strings)
+        remote = tuple(one if one.controller in tags else replace(one, controller=kept[0].tag) for one in roof.remote)
+        return replace(job, roof=replace(roof, controllers=tuple(kept), strings=strings, remote=remote))
+
+    return Edit(f"{count} × {spec.name}", apply)

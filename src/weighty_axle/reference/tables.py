@@ -10,7 +10,7 @@ import msgspec
 
 from weighty_axle.job.ac import Generator
 from weighty_axle.job.model import Practice
-from weighty_axle.job.parts import InverterSpec, ModuleSpec, PackSpec
+from weighty_axle.job.parts import ControllerSpec, InverterSpec, ModuleSpec, PackSpec
 
 Row = TypeVar("Row")
 
@@ -228,6 +228,13 @@ def inverters() -> Table[InverterSpec]:
 def modules() -> Table[ModuleSpec]:
     """Generic modules."""
     table: Table[ModuleSpec] = _read("modules.json", Table[ModuleSpec])
+    return table
+
+
+@functools.cache
+def controllers() -> Table[ControllerSpec]:
+    """Generic charge controllers."""
+    table: Table[ControllerSpec] = _read("controllers.json", Table[ControllerSpec])
     return table
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.roof import ControllerResult
-from weighty_axle.design.roof_geometry import allowed_half_m, module_boxes
+from weighty_axle.design.roof_geometry import allowed_half_m
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Controller, RemoteArray, spec_of
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
@@ -236,7 +236,7 @@ def empty_string(design: Design) -> Iterator[Hit]:
 def over_width(design: Design) -> Iterator[Hit]:
     """Modules wider than the vehicle."""
     half = design.job.vehicle.width_m / 2
-    for tag, box in module_boxes(design.job.roof).items():
+    for tag, box in design.roof.boxes.items():
         over = max(abs(box[2]), abs(box[3])) - half
         if over > 0.001:
             yield hit(tag, module=tag, over=Given("", over, "m"))

@@ -63,6 +63,6 @@ class FixingsLeaf(Leaf):
         self.fields.show_shown(shown)
         self.model.put(shown.design.protection)
         held = shown.design.fixings
-        self.figures.put((held.lift_n, held.pull_n, held.needed_count, held.roof_load_kg_per_m2, shown.design.roof.stand_off_m))
+        self.figures.put((held.lift_n, held.pull_n, held.needed_count, held.roof_load_kg_per_m2, held.foot_kg, shown.design.roof.stand_off_m))
         self._tell()
         self.plan.update()

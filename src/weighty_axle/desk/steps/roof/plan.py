@@ -5,9 +5,10 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from weighty_axle.design.derive import Design
 from weighty_axle.design.roof import rope
 from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, service_box, stand_off_m
 from weighty_axle.desk.session import Session
@@ -25,6 +26,8 @@ PATTERNS = (
 )  # fmt: skip
 _NUDGE_M = 0.01
 _SNAP_M = 0.04
+_FEW = 24
+_LEAST_NAMED = 16
 _drags = itertools.count(1)
 
 
@@ -45,6 +48,8 @@ class RoofPlan(Canvas):
         self.shadows: tuple[tuple[tuple[float, float], ...], ...] = ()
         self.ghosts: tuple[Module, ...] | None = None
         self.ghost_types: tuple[ModuleSpec, ...] = ()
+        self._scaled: tuple[float, float, float] | None = None
+        self._still: tuple[Design, object, QPixmap, list[tuple[QRectF, str]]] | None = None
         self.setMinimumHeight(130)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Roof plan"))
@@ -53,7 +58,10 @@ class RoofPlan(Canvas):
     # ---- geometry ----
 
     def _scale(self) -> tuple[float, float, float]:
-        """Pixels per metre, and the pixel of the roof's front centre."""
+        """Pixels per metre, and the pixel of the roof's front centre, as last painted."""
+        return self._scaled or self._fit()
+
+    def _fit(self) -> tuple[float, float, float]:
         roof = self._session.shown.job.roof
         length, widest = roof.end_m - roof.start_m, max(roof.width_m, roof.front_width_m or 0.0) + 2 * roof.overhang_m
         scale = min((self.width() - 40) / length, (self.height() - 34) / widest)
@@ -89,6 +97,27 @@ class RoofPlan(Canvas):
     # ---- drawing ----
 
     def draw(self, painter: QPainter) -> None:
+        """All but the shadows stays as it is while only the sun moves: it is kept as a picture."""
+        self._scaled = self._fit()
+        if self._drag is not None:
+            self._roof(painter)
+            return
+        design = self._session.shown.design
+        key = (self._session.selection, self.size().toTuple(), look().paper, self.ghosts, self.devicePixelRatio())
+        if self._still is None or self._still[0] is not design or self._still[1] != key:
+            picture = QPixmap(self.size() * self.devicePixelRatio())
+            picture.setDevicePixelRatio(self.devicePixelRatio())
+            picture.fill(Qt.GlobalColor.transparent)
+            own = QPainter(picture)
+            self._roof(own)
+            own.end()
+            self._still = (design, key, picture, self.areas)
+        self.areas = self._still[3]
+        painter.drawPixmap(0, 0, self._still[2])
+        if self.ghosts is None:
+            self._shadows(painter)
+
+    def _roof(self, painter: QPainter) -> None:
         now, shown = look(), self._session.shown
         roof = shown.job.roof
         self._outline(painter)
@@ -104,7 +133,8 @@ class RoofPlan(Canvas):
             painter.setPen(QPen(QColor(now.check if lit else now.steel), 3 if lit else 1.4))
             painter.setBrush(QColor(now.track))
             painter.drawRect(rect)
-            words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
+            if rect.width() > _LEAST_NAMED:
+                words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
             self.areas.append((rect, one.tag))
         if self.ghosts is not None:
             self._ghosts(painter, self.ghosts)
@@ -112,12 +142,11 @@ class RoofPlan(Canvas):
         taken = {module for module, _ in shown.design.roof.taken}
         wrong = {tag for pair in shown.design.roof.clashes for tag in pair} | set(shown.design.roof.strays) | taken
         order = {string.tag: index for index, string in enumerate(roof.strings)}
-        boxes = module_boxes(roof)
+        boxes = shown.design.roof.boxes
         for module in roof.modules:
             self._module(painter, module, boxes[module.tag], module.tag in wrong, order.get(module.string))
         for string in roof.strings:
             self._rope(painter, string, order[string.tag])
-        self._shadows(painter)
         words(painter, QRectF(4, 0, 200, 16), tr("front"), size=8, colour=now.muted)
         if self._drag is not None:
             self._distances(painter)
@@ -195,7 +224,8 @@ class RoofPlan(Canvas):
         if not points:
             return
         style = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)[index % 4]
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        # Smooth dashed lines are slow; on a crowded roof speed counts more.
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, len(self._session.shown.job.roof.modules) <= _FEW)
         painter.setPen(QPen(QColor(look().ink), 1.8, style))
         painter.drawPolyline(points)
         painter.setBrush(QColor(look().ink))

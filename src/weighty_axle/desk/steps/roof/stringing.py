@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.string_plans import Plan, string_plans
+from weighty_axle.design.string_plans import Plan, controller_plans, string_plans
 from weighty_axle.design.sun_yield import home
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
@@ -23,7 +23,7 @@ from weighty_axle.job.roof_edits import click_into_string
 from weighty_axle.units import MASS, VOLTAGE, System, show
 
 COLUMNS = (
-    Column("Strings", lambda one: one.words, None),
+    Column("Strings", lambda one: one.words + (f" ({one.controllers.label})" if one.controllers is not None else ""), None),
     Column("Left out", lambda one: ", ".join(one.left_out) or "–", None),
     Column("Year", lambda one: show(one.year_wh.value, "Wh"), None),
     Column("Cut off", lambda one: show(one.cut_wh.value, "Wh"), None),
@@ -45,7 +45,12 @@ class StringsLeaf(Leaf):
         self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         row.addWidget(self.which)
         self.presses: dict[str, QPushButton] = {}
-        for text, do in (("Rank ways to string", self.start), ("String it this way", self._take), ("Remove string", self._remove)):
+        for text, do in (
+            ("Rank ways to string", self.start),
+            ("On other controllers", self.start_others),
+            ("String it this way", self._take),
+            ("Remove string", self._remove),
+        ):
             press = QPushButton(tr(text))
             press.clicked.connect(do)
             row.addWidget(press)
@@ -72,6 +77,11 @@ class StringsLeaf(Leaf):
         """Rank in the background."""
         design = self.session.shown.design
         self.work(tr("Ranking ways to string"), partial(_rank, design), self._ranked, self._said.setText)
+
+    def start_others(self) -> None:
+        """Rank the best way on every controller of the table in the background."""
+        design = self.session.shown.design
+        self.work(tr("Trying other controllers"), partial(_others, design), self._ranked, self._said.setText)
 
     def _ranked(self, found: tuple[Plan, ...]) -> None:
         self.model.put(found)
@@ -122,9 +132,13 @@ class StringsLeaf(Leaf):
         self.chart.update()
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Rank ways to string the roof"), "", self.start)]
+        return [Command(tr("Rank ways to string the roof"), "", self.start), Command(tr("Try other charge controllers"), "", self.start_others)]
 
 
 def _rank(design: Design, progress: Any) -> tuple[Plan, ...]:
     progress(0.1, tr("The year of every mix"))
     return string_plans(design, home(design))
+
+
+def _others(design: Design, progress: Any) -> tuple[Plan, ...]:
+    return controller_plans(design, home(design), progress)

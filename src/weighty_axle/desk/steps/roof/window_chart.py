@@ -31,7 +31,7 @@ class WindowChart(Canvas):
         results = {one.tag: one for one in design.roof.controllers}
         top_v = 1.06 * max(max(specs[one.controller].spec.max_pv_v, one.cold_voc_v.value) for one in strings)
         row = min(34.0, (self.height() - 18) / len(strings))
-        left, width = 92.0, self.width() - 92 - 176
+        left, width = 92.0, self.width() - 92 - 256
 
         def x(volts: float) -> float:
             return left + width * volts / top_v
@@ -55,8 +55,11 @@ class WindowChart(Canvas):
             painter.setPen(QPen(QColor(now.ink), 2))
             for volts in (start, limit):
                 painter.drawLine(QPointF(x(volts), y + row * 0.1), QPointF(x(volts), y + row * 0.9))
-            text = tr("{hot} hot … {cold} cold").format(hot=show(hot, "V"), cold=show(cold, "V"))
-            words(painter, QRectF(self.width() - 172, y, 170, row), text, size=8.5, bold=bad, colour=now.stop if bad else now.ink, align=RIGHT)
+            allowed = results[string.controller]
+            text = tr("{hot} hot … {cold} cold, {low} to {high} in series").format(
+                hot=show(hot, "V"), cold=show(cold, "V"), low=allowed.fewest_in_series, high=allowed.most_in_series
+            )
+            words(painter, QRectF(self.width() - 252, y, 250, row), text, size=8.5, bold=bad, colour=now.stop if bad else now.ink, align=RIGHT)
             self.areas.append((QRectF(0, y, self.width(), row), string.tag))
             self.figures.append((QRectF(x(hot), y, (x(cold) - x(hot)) / 2, row), string.hot_vmp_v))
             self.figures.append((QRectF((x(hot) + x(cold)) / 2, y, (x(cold) - x(hot)) / 2, row), string.cold_voc_v))
