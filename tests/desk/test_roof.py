@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
+from weighty_axle.desk.preferences import own_modules_file
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof_edits import add_lane, add_remote
 
@@ -15,6 +16,16 @@ from .test_inverters import choose
 from .test_window import entry, press, retype
 
 KEY = Qt.Key
+
+
+@pytest.fixture(autouse=True)
+def own_data(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+def of_types(part, text):
+    part.show_types()
+    next(one for one in part.types.menu().actions() if one.text() == text).trigger()
 
 
 def roof(window):
@@ -118,6 +129,14 @@ def test_module_types_come_in_from_a_table_or_not_at_all(window, tmp_path):
     path.write_text(head + "Odd one,2.278,1.134,550,49.8,13.98,51.9,13.13,-0.27,-0.35\n")
     part.read_table(path)
     assert "row 2: Vmp must be below Voc" in part._said.text() and len(roof(window).more_modules) == 1
+    of_types(part, "Keep this job's for later jobs")
+    window.session.undo()
+    assert not roof(window).more_modules
+    of_types(part, "Add Long one")
+    assert [one.name for one in roof(window).more_modules] == ["Long one"]
+    own_modules_file().write_text("broken")
+    part.show_types()
+    assert "cannot be read" in part._said.text() and "Add Long one" not in {one.text() for one in part.types.menu().actions()}
 
 
 # ---- strings ----

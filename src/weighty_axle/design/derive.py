@@ -119,7 +119,7 @@ class Deriver:
         asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
         away = do(remote, stated.roof, stated.site)
-        guards = do(pv_protection, stated.roof, array)
+        guards = do(pv_protection, stated.roof, array, stated.wiring.ampacity_table)
         held = do(fixings, stated.roof)
         charge = do(charging, stated.charging, stated.inverters, ratings, array)
         axles = do(place, stated.vehicle, all_items, stated.roof)

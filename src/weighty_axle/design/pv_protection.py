@@ -9,10 +9,14 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.design.roof_geometry import rope_m
 from weighty_axle.job.roof import Roof, spec_of
+from weighty_axle.physics.conductors import ambient_factor
 from weighty_axle.physics.protection import next_rating_a
+from weighty_axle.reference import tables
 
 STRING_FUSES_A = (10.0, 12.0, 15.0, 16.0, 20.0, 25.0, 30.0, 32.0)
 """Usual ratings of fuses for module strings. Source: IEC 60269-6, recalled."""
+ROOF_AIR_C, ROOF_INSULATION_C = 70.0, 90
+"""Air at a roof in the sun, and the insulation of roof cable [degC]. Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source."""
 SURGE_CABLE_M = 10.0
 """From this much cable outside on, surge arresters are asked for. Source: IEC 60364-7-712 clause 712.443, recalled, simplified."""
 
@@ -27,20 +31,44 @@ class InputProtection(Struct, frozen=True):
     fuse_a: Figure | None
     cable_m: Figure
     drop_share: Figure
+    cable_a: Figure | None
     surge: bool
     labels: tuple[str, ...]
 
 
-def pv_protection(roof: Roof, result: RoofResult) -> tuple[InputProtection, ...]:
+def pv_protection(roof: Roof, result: RoofResult, ampacity_key: str) -> tuple[InputProtection, ...]:
     """Isolator, fuses, cable and labels of every controller with strings.
 
     Source: NEC 690.8, 690.9, 690.13 and 690.15, IEC 60364-7-712, recalled.
     """
     used = {one.controller for one in result.strings if one.modules}
-    return tuple(_one(controller.tag, roof, result) for controller in roof.controllers if controller.tag in used)
+    return tuple(_one(controller.tag, roof, result, ampacity_key) for controller in roof.controllers if controller.tag in used)
 
 
-def _one(controller: str, roof: Roof, result: RoofResult) -> InputProtection:
+def _roof_ampacity(size: str, key: str) -> Figure | None:
+    """What a cable in sun on a roof may carry; None for a size no table has at 90 °C."""
+    found = tables.ampacity_tables()
+    for table in (found[key], *found.values()):
+        for row in table.rows:
+            if row.size == size and ROOF_INSULATION_C in row.amps:
+                factor = ambient_factor(insulation_c=ROOF_INSULATION_C, ambient_c=ROOF_AIR_C, table_ambient_c=table.ambient_c)
+                given = (
+                    Given("Table at 90 °C insulation", row.amps[ROOF_INSULATION_C], "A"),
+                    Given("Air at the roof", ROOF_AIR_C, "degC"),
+                    Given("Factor", factor, "ratio"),
+                )
+                return Figure(
+                    f"{size} on a hot roof may carry",
+                    row.amps[ROOF_INSULATION_C] * min(1.0, factor),
+                    "A",
+                    "table value × ambient factor",
+                    given,
+                    table.source,
+                )
+    return None
+
+
+def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> InputProtection:
     strings = [one for one in result.strings if one.controller == controller and one.modules]
     by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
     specs = {by_tag[tag] for one in strings for tag in one.modules}
@@ -100,4 +128,4 @@ def _one(controller: str, roof: Roof, result: RoofResult) -> InputProtection:
         f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light", *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
         f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
     )  # fmt: skip
-    return InputProtection(controller, volts, amps, back, fuse, cable, drop, length > SURGE_CABLE_M, labels)
+    return InputProtection(controller, volts, amps, back, fuse, cable, drop, _roof_ampacity(roof.cable, ampacity_key), length > SURGE_CABLE_M, labels)

@@ -34,6 +34,11 @@ def own_appliances_file() -> Path:
     return _folder("XDG_DATA_HOME", ".local/share") / "appliances.json"
 
 
+def own_modules_file() -> Path:
+    """Module types kept for later jobs."""
+    return _folder("XDG_DATA_HOME", ".local/share") / "modules.json"
+
+
 def _file() -> Path:
     return _folder("XDG_CONFIG_HOME", ".config") / "preferences.json"
 

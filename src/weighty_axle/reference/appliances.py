@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-import os
 from pathlib import Path
 from typing import Literal
 
@@ -11,6 +10,7 @@ import msgspec
 
 from weighty_axle.job.ac import LINES, Inverters, line_v
 from weighty_axle.job.model import ALL_YEAR, Load, Pattern, Seasons, Supply
+from weighty_axle.reference.own_file import read_kept, write_kept
 from weighty_axle.reference.tables import Table
 
 AppliancesSupply = Literal["AC", "AC_240", "DC_12", "DC_24", "DC_48"]
@@ -73,24 +73,9 @@ def appliance_of(load: Load) -> Appliance:
 
 def read_own(path: Path) -> tuple[Appliance, ...]:
     """Own additions kept in a file; none when there is no file. Raises ValueError when it is damaged."""
-    try:
-        raw = path.read_bytes()
-    except FileNotFoundError:
-        return ()
-    try:
-        own: tuple[Appliance, ...] = msgspec.json.decode(raw, type=tuple[Appliance, ...])
-    except msgspec.MsgspecError as error:
-        raise ValueError(f"Your own appliances in {path} cannot be read ({error}).") from error
-    return own
+    return read_kept(path, Appliance, "appliances")
 
 
 def keep_own(path: Path, one: Appliance) -> None:
-    """Keep an addition; one of the same name is replaced. Written beside and renamed. Raises OSError, ValueError."""
-    own = (*(other for other in read_own(path) if other.name != one.name), one)
-    path.parent.mkdir(parents=True, exist_ok=True)
-    part = path.with_suffix(".part")
-    with part.open("wb") as file:
-        file.write(msgspec.json.format(msgspec.json.encode(own)))
-        file.flush()
-        os.fsync(file.fileno())
-    part.replace(path)
+    """Keep an addition; one of the same name is replaced. Raises OSError, ValueError."""
+    write_kept(path, (*(other for other in read_own(path) if other.name != one.name), one))

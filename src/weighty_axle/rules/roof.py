@@ -174,6 +174,22 @@ def roof_drop(design: Design) -> Iterator[Hit]:
             yield hit(one.controller, controller=one.controller, drop=one.drop_share, limit=share(ROOF_DROP_SHARE))
 
 
+@rule(
+    "roof.cable-small",
+    "stop",
+    "{size} on a hot roof may carry {limit}; a string of {controller} asks for {asked}.",
+    "NEC (NFPA 70) 2023 690.8(B), recalled",
+)
+def cable_small(design: Design) -> Iterator[Hit]:
+    """Roof cable too thin for 1.56 times the short-circuit current."""
+    roof = design.job.roof
+    for one in design.protection:
+        own = {string.tag for string in design.roof.strings if string.controller == one.controller}
+        isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
+        if one.cable_a is not None and one.cable_a.value < 1.56 * isc:
+            yield hit(one.controller, size=roof.cable, limit=one.cable_a, controller=one.controller, asked=amps(1.56 * isc))
+
+
 @rule("roof.over-60-v", "note", "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.", PRACTICE)
 def over_60_v(design: Design) -> Iterator[Hit]:
     """A string above 60 V (said once, for the highest)."""

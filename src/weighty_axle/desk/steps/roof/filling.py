@@ -6,10 +6,11 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton
 
 from weighty_axle.design.fill import Layout, fill
 from weighty_axle.desk.commands import Command
+from weighty_axle.desk.preferences import own_modules_file
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
@@ -17,8 +18,9 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
 from weighty_axle.job.edits import set_value
+from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Roof
-from weighty_axle.reference.module_table import ModuleTableError, read_modules
+from weighty_axle.reference.module_table import ModuleTableError, keep_own_types, read_modules, read_own_types
 from weighty_axle.units import FRACTION, LENGTH, NUMBER, POWER, System
 
 FIELDS = (
@@ -45,12 +47,16 @@ class FillLeaf(Leaf):
         super().__init__(session, system)
         row = QHBoxLayout()
         self.presses: dict[str, QPushButton] = {}
-        for text, do in (("Fill the roof", self.start), ("Take this layout", self._take), ("Take in module types…", self._ask_table)):
+        for text, do in (("Fill the roof", self.start), ("Take this layout", self._take)):
             press = QPushButton(tr(text))
             press.clicked.connect(do)
             row.addWidget(press)
             self.presses[text] = press
         self.presses["Fill the roof"].setProperty("firm", True)
+        self.types = QPushButton(tr("Module types"))
+        self.types.setMenu(QMenu(self.types))
+        self.types.menu().aboutToShow.connect(self.show_types)
+        row.addWidget(self.types)
         row.addStretch(1)
         self.column.addLayout(row)
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
@@ -115,6 +121,40 @@ class FillLeaf(Leaf):
         self._said.setText(
             self.session.apply(set_value("roof.more_modules", (*roof.more_modules, *fresh), f"Take in {len(fresh)} module types")) or ""
         )
+
+    def _keep(self) -> None:
+        """Keep the job's types for later jobs."""
+        roof = self.session.shown.job.roof
+        try:
+            keep_own_types(own_modules_file(), (roof.module, *roof.more_modules))
+        except (OSError, ValueError) as error:
+            self._said.setText(str(error))
+            return
+        self._said.setText(tr("Kept for later jobs."))
+
+    def _kept(self) -> tuple[ModuleSpec, ...]:
+        """Types of one's own that the job does not have."""
+        roof = self.session.shown.job.roof
+        have = {roof.module.name, *(one.name for one in roof.more_modules)}
+        try:
+            return tuple(one for one in read_own_types(own_modules_file()) if one.name not in have)
+        except ValueError as error:
+            self._said.setText(str(error))
+            return ()
+
+    def _add_own(self, one: ModuleSpec) -> None:
+        roof = self.session.shown.job.roof
+        self._said.setText(self.session.apply(set_value("roof.more_modules", (*roof.more_modules, one), f"Module type {one.name}")) or "")
+
+    def show_types(self) -> None:
+        """What can be done about module types, with those of one's own that the job lacks."""
+        menu = self.types.menu()
+        menu.clear()
+        menu.addAction(tr("Take in from a table…"), self._ask_table)
+        menu.addAction(tr("Keep this job's for later jobs"), self._keep)
+        menu.addSeparator()
+        for one in self._kept():
+            menu.addAction(tr("Add {name}").format(name=one.name), partial(self._add_own, one))
 
     def _turn(self) -> None:
         one = self._layout()

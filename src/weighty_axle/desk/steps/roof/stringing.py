@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.string_plans import Plan, controller_plans, string_plans
@@ -37,31 +38,18 @@ class StringsLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
         self.which = QComboBox()
         self.which.setAccessibleName(tr("Clicks go to string"))
         self.which.activated.connect(self._new)
-        self.which.setMinimumContentsLength(9)
-        self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        row.addWidget(self.which)
+        self.which.currentIndexChanged.connect(self._show_guard)
         self.presses: dict[str, QPushButton] = {}
-        for text, do in (
-            ("Rank ways to string", self.start),
-            ("On other controllers", self.start_others),
-            ("String it this way", self._take),
-            ("Remove string", self._remove),
-        ):
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-            self.presses[text] = press
-        self.presses["Rank ways to string"].setProperty("firm", True)
-        row.addStretch(1)
-        self.column.addLayout(row)
+        self._row(self.which, (("Remove string", self._remove),))
         self.plan = RoofPlan(session, system)
         self.plan.stringing = True
         self.plan.clicked.connect(self._click)
         self.column.addWidget(self.plan, 3)
+        self._row(None, (("Rank ways to string", self.start), ("On other controllers", self.start_others), ("String it this way", self._take)))
+        self.presses["Rank ways to string"].setProperty("firm", True)
         self._said = said_label()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Ways to string"), wide=0)
@@ -72,6 +60,17 @@ class StringsLeaf(Leaf):
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.plan, self.chart, self.figures)
+
+    def _row(self, first: QWidget | None, presses: tuple[tuple[str, Callable[[], None]], ...]) -> None:
+        row = QHBoxLayout()
+        if first is not None:
+            row.addWidget(first)
+        for text, do in presses:
+            press = self.presses[text] = QPushButton(tr(text))
+            press.clicked.connect(do)
+            row.addWidget(press)
+        row.addStretch(1)
+        self.column.addLayout(row)
 
     def start(self) -> None:
         """Rank in the background."""
@@ -126,10 +125,17 @@ class StringsLeaf(Leaf):
             self.which.addItem(tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}")
         self.which.setCurrentIndex(max(0, self.which.findData(kept)))
         self.presses["Remove string"].setEnabled(bool(shown.job.roof.strings))
-        guards = shown.design.protection
-        self.figures.put(tuple(figure for one in guards[:2] for figure in (one.isolator_v, one.isolator_a, one.drop_share)))
+        self._show_guard()
         self.plan.update()
         self.chart.update()
+
+    def _show_guard(self) -> None:
+        """Protection at the controller of the string that clicks go to."""
+        design, tag = self.session.shown.design, str(self.which.currentData() or "").removeprefix("new ")
+        controller = next((one.controller for one in design.job.roof.strings if one.tag == tag), tag)
+        guard = next((one for one in design.protection if one.controller == controller), None)
+        found = () if guard is None else (guard.isolator_v, guard.isolator_a, guard.drop_share, guard.cable_a)
+        self.figures.put(tuple(one for one in found if one is not None))
 
     def commands(self) -> list[Command]:
         return [Command(tr("Rank ways to string the roof"), "", self.start), Command(tr("Try other charge controllers"), "", self.start_others)]
