@@ -540,7 +540,9 @@ def test_an_array_elsewhere_by_hand(puppet):
     spec = puppet.roof.module
     assert one.rated_w.value == 2 * spec.pmp_w and one.isc_a.value == pytest.approx(1.25 * spec.isc_a)
     assert one.cold_voc_v.value == pytest.approx(2 / 3 * max(string.cold_voc_v.value for string in design.roof.strings))
-    assert one.drop_share.value == pytest.approx(2 * 15 * 3.277e-3 * 1.02 * spec.imp_a / (2 * spec.vmp_v), rel=0.02)  # ASTM B258: 10 AWG 3.277 ohm/km
+    assert one.drop_share.value == pytest.approx(
+        2 * 15 * 3.277e-3 * 1.02 * 1.1965 * spec.imp_a / (2 * spec.vmp_v), rel=0.005
+    )  # ASTM B258: 10 AWG 3.277 ohm/km; copper at 70 °C
 
 
 # ---- tables and files ----

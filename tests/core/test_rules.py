@@ -180,6 +180,7 @@ FIRES = {
     "roof.string-fuse-too-large": ("sound_clinic", [v("roof.strings[S3].controller", "CC1"), v("roof.module.reverse_a", 20.0)]),
     "roof.mixed-string": ("puppet", [v("roof.more_modules", (tables.modules().rows[0],)), v("roof.modules[PV1].kind", tables.modules().rows[0].name)]),
     "roof.cable-small": ("puppet", [v("roof.cable", "14 AWG")]),
+    "roof.cable-unknown": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].size", "thick")]),
     "roof.drop": ("puppet", [v("roof.cable", "18 AWG")]),
     "roof.over-width": ("puppet", [move_on_roof("PV1", 2.5, 1.6)]),
     "roof.room-taken": ("puppet", [add_lane(), v("roof.lanes[LN1].length_m", 6.0)]),

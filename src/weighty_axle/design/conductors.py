@@ -7,6 +7,9 @@ import functools
 from weighty_axle.physics import conductors
 from weighty_axle.reference import tables
 
+SUN_CABLE_C = 70.0
+"""Air at cable in the sun on a roof [degC]. Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source."""
+
 
 @functools.cache
 def conductor_area_mm2(size: str) -> float:
@@ -23,3 +26,11 @@ def conductor_ohm_per_km(size: str) -> float:
         if row.size == size:
             return row.ohm_per_km
     raise ValueError(f"{size!r} is not in the table of conductors")
+
+
+def ohm_per_m(size: str, temperature_c: float = 20.0) -> float:
+    """Resistance of copper at a temperature [ohm/m]; 0 for a size in no table, which a rule stops at."""
+    try:
+        return conductors.at_temperature(conductor_ohm_per_km(size) / 1000, temperature_c)
+    except ValueError:
+        return 0.0

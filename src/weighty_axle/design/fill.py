@@ -148,7 +148,7 @@ def _layout(name: str, kinds: tuple[Kind, ...], solved: Solved, area: Area, roof
 def _gives_up(counted: Counter[str], kinds: tuple[Kind, ...], less_w: float) -> str:
     parts = [f"{less_w:.0f} W less than the best"] if less_w > 0.5 else ["nothing in watts"]
     if len(counted) > 1:
-        parts.append("one type: two kinds, each with strings of its own")
+        parts.append("a single type (each of the two needs strings of its own)")
     if len(kinds) == 1 and len(kinds[0].ways) == 1:
         parts.append("nothing in rails: all lie one way")
     return "; ".join(parts)

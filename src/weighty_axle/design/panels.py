@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.brief import BriefResult, Profile, Row
-from weighty_axle.design.conductors import conductor_ohm_per_km
+from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import when
 from weighty_axle.job.ac import LINES, Inverter, Inverters, Panel, line_v, units_on
@@ -194,10 +194,7 @@ def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practi
 
 def _drop(name: str, size: str, length_m: float, current: Figure, volts: float) -> Figure:
     """Voltage lost out and back as share of the line's."""
-    try:
-        ohm = conductor_ohm_per_km(size) / 1000
-    except ValueError:
-        ohm = 0.0
+    ohm = ohm_per_m(size)
     return Figure(
         f"Drop to {name}", 2 * length_m * ohm * current.value / volts, "1", "2 × length × resistance per metre × current ÷ line voltage",
         (Given("Length", length_m, "m"), Given("Resistance per metre", ohm, "ohm"), current, Given("Line voltage", volts, "V")), TEXTBOOK,

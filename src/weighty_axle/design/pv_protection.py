@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.design.conductors import conductor_ohm_per_km
+from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.design.roof_geometry import rope_m
@@ -15,8 +15,8 @@ from weighty_axle.reference import tables
 
 STRING_FUSES_A = (10.0, 12.0, 15.0, 16.0, 20.0, 25.0, 30.0, 32.0)
 """Usual ratings of fuses for module strings. Source: IEC 60269-6, recalled."""
-ROOF_AIR_C, ROOF_INSULATION_C = 70.0, 90
-"""Air at a roof in the sun, and the insulation of roof cable [degC]. Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source."""
+ROOF_INSULATION_C = 90
+"""Insulation of cable made for the sun [degC]. Source: common practice, no source."""
 SURGE_CABLE_M = 10.0
 """From this much cable outside on, surge arresters are asked for. Source: IEC 60364-7-712 clause 712.443, recalled, simplified."""
 
@@ -45,20 +45,20 @@ def pv_protection(roof: Roof, result: RoofResult, ampacity_key: str) -> tuple[In
     return tuple(_one(controller.tag, roof, result, ampacity_key) for controller in roof.controllers if controller.tag in used)
 
 
-def _roof_ampacity(size: str, key: str) -> Figure | None:
+def sun_cable_a(size: str, key: str) -> Figure | None:
     """What a cable in sun on a roof may carry; None for a size no table has at 90 °C."""
     found = tables.ampacity_tables()
     for table in (found[key], *found.values()):
         for row in table.rows:
             if row.size == size and ROOF_INSULATION_C in row.amps:
-                factor = ambient_factor(insulation_c=ROOF_INSULATION_C, ambient_c=ROOF_AIR_C, table_ambient_c=table.ambient_c)
+                factor = ambient_factor(insulation_c=ROOF_INSULATION_C, ambient_c=SUN_CABLE_C, table_ambient_c=table.ambient_c)
                 given = (
                     Given("Table at 90 °C insulation", row.amps[ROOF_INSULATION_C], "A"),
-                    Given("Air at the roof", ROOF_AIR_C, "degC"),
+                    Given("Air at the cable", SUN_CABLE_C, "degC"),
                     Given("Factor", factor, "ratio"),
                 )
                 return Figure(
-                    f"{size} on a hot roof may carry",
+                    f"{size} in the sun may carry",
                     row.amps[ROOF_INSULATION_C] * min(1.0, factor),
                     "A",
                     "table value × ambient factor",
@@ -101,19 +101,17 @@ def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> 
         except ValueError:
             rating = STRING_FUSES_A[-1]
         fuse = Figure(f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, Given("Isc", isc, "A"), Given("Module's series fuse", reverse, "A")), "NEC 690.9(B), recalled", "" if rating <= reverse else "above the module's series fuse: fewer strings side by side")  # fmt: skip
-    length = max(rope_m(roof, controller, one.modules) for one in strings)
+    longest = max(strings, key=lambda one: rope_m(roof, controller, one.modules))
+    length = rope_m(roof, controller, longest.modules)
     cable = Figure(
         f"Longest string cable of {controller}",
         length,
         "m",
         "entry to the first module, along the rope, and back",
-        (Given("Modules", len(strings[0].modules), "count"),),
+        (Given(f"Modules of {longest.tag}", len(longest.modules), "count"),),
         TEXTBOOK,
     )
-    try:
-        ohm = conductor_ohm_per_km(roof.cable) / 1000
-    except ValueError:
-        ohm = 0.0
+    ohm = ohm_per_m(roof.cable, SUN_CABLE_C)
     vmp = min(sum(by_tag[tag].vmp_v for tag in one.modules) for one in strings)
     imp = max(spec.imp_a for spec in specs)
     drop = Figure(
@@ -121,11 +119,11 @@ def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> 
         length * ohm * imp / vmp,
         "1",
         "length × resistance × Imp ÷ string's Vmp",
-        (cable, Given("Resistance per metre", ohm, "ohm"), Given("Imp", imp, "A"), Given("Vmp of the string", vmp, "V")),
+        (cable, Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), Given("Imp", imp, "A"), Given("Vmp of the string", vmp, "V")),
         TEXTBOOK,
     )
     labels = (
         f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light", *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
         f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
     )  # fmt: skip
-    return InputProtection(controller, volts, amps, back, fuse, cable, drop, _roof_ampacity(roof.cable, ampacity_key), length > SURGE_CABLE_M, labels)
+    return InputProtection(controller, volts, amps, back, fuse, cable, drop, sun_cable_a(roof.cable, ampacity_key), length > SURGE_CABLE_M, labels)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.design.conductors import conductor_ohm_per_km
+from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import code_factor, hot_vmp_v
 from weighty_axle.job.roof import RemoteArray, Roof
@@ -51,14 +51,11 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         TEXTBOOK,
     )
     isc = Figure(f"{one.tag} input design current", design_current_a(isc_a=spec.isc_a, strings=one.parallel), "A", "1.25 × Isc × strings", (Given("Isc", spec.isc_a, "A"), side), "NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
-    try:
-        ohm = conductor_ohm_per_km(one.size) / 1000
-    except ValueError:
-        ohm = 0.0
+    ohm = ohm_per_m(one.size, SUN_CABLE_C)
     current = Given("Current at the peak", spec.imp_a * one.parallel, "A")
     drop = Figure(
         f"{one.tag} lost in its cable", 2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), "1", "2 × length × resistance × current ÷ voltage",
-        (Given("Length", one.cable_m, "m"), Given("Resistance per metre", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), TEXTBOOK,
+        (Given("Length", one.cable_m, "m"), Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), TEXTBOOK,
     )  # fmt: skip
     rated = Figure(f"{one.tag} rated", one.series * one.parallel * spec.pmp_w, "W", "modules × rated power", (series, side), PRACTICE)
     return RemoteResult(one.tag, one.controller, rated, cold, hot, isc, drop)

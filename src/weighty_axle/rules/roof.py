@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.pv_protection import sun_cable_a
 from weighty_axle.design.roof import ControllerResult
 from weighty_axle.design.roof_geometry import allowed_half_m
 from weighty_axle.job.edits import set_value
@@ -174,20 +176,35 @@ def roof_drop(design: Design) -> Iterator[Hit]:
             yield hit(one.controller, controller=one.controller, drop=one.drop_share, limit=share(ROOF_DROP_SHARE))
 
 
-@rule(
-    "roof.cable-small",
-    "stop",
-    "{size} on a hot roof may carry {limit}; a string of {controller} asks for {asked}.",
-    "NEC (NFPA 70) 2023 690.8(B), recalled",
-)
+@rule("roof.cable-small", "stop", "{size} in the sun may carry {limit}; {what} asks for {asked}.", "NEC (NFPA 70) 2023 690.8(B), recalled")
 def cable_small(design: Design) -> Iterator[Hit]:
-    """Roof cable too thin for 1.56 times the short-circuit current."""
+    """Cable in the sun too thin for 1.56 times the short-circuit current."""
     roof = design.job.roof
     for one in design.protection:
         own = {string.tag for string in design.roof.strings if string.controller == one.controller}
         isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
         if one.cable_a is not None and one.cable_a.value < 1.56 * isc:
-            yield hit(one.controller, size=roof.cable, limit=one.cable_a, controller=one.controller, asked=amps(1.56 * isc))
+            yield hit(one.controller, size=roof.cable, limit=one.cable_a, what=f"a string of {one.controller}", asked=amps(1.56 * isc))
+    for array in roof.remote:
+        limit, asked = sun_cable_a(array.size, design.job.wiring.ampacity_table), 1.56 * array.module.isc_a * array.parallel
+        if limit is not None and limit.value < asked:
+            yield hit(array.tag, size=array.size, limit=limit, what=array.name, asked=amps(asked))
+
+
+@rule("roof.cable-unknown", "stop", "{what} is of {size}: no table says what it loses and may carry in the sun, so neither is judged.", PRACTICE)
+def cable_unknown(design: Design) -> Iterator[Hit]:
+    """A cable in the sun of a size the tables do not list."""
+    roof = design.job.roof
+    key = design.job.wiring.ampacity_table
+    if roof.strings and not _known(roof.cable, key):
+        yield hit(what="The cable on the roof", size=roof.cable)
+    for one in roof.remote:
+        if not _known(one.size, key):
+            yield hit(one.tag, what=f"The cable to {one.name}", size=one.size)
+
+
+def _known(size: str, key: str) -> bool:
+    return ohm_per_m(size) > 0 and sun_cable_a(size, key) is not None
 
 
 @rule("roof.over-60-v", "note", "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.", PRACTICE)
