@@ -8,7 +8,7 @@ from PySide6.QtTest import QAbstractItemModelTester, QTest
 
 from weighty_axle.desk.preferences import own_modules_file
 from weighty_axle.job.edits import set_value
-from weighty_axle.job.roof_edits import add_lane, add_remote
+from weighty_axle.job.roof_edits import add_lane, add_remote, move_on_roof
 
 from .conftest import area, drag
 from .test_brief import leaf
@@ -66,6 +66,20 @@ def test_several_modules_are_chosen_moved_and_lined_up(window):
     assert window.session.selection == ("PV1", "PV5")
     QTest.mouseClick(plan, Qt.MouseButton.LeftButton, pos=QPoint(3, 3))
     assert window.session.selection == ()
+
+
+@pytest.mark.parametrize("along", [0.02, -0.03])
+@pytest.mark.parametrize("across", [0.03, -0.02])
+def test_a_dragged_module_lines_up_with_its_neighbours_both_ways(window, along, across):
+    plan = leaf(window, "roof", "Plan").plan
+    left = (module(window, "PV1").x_m, module(window, "PV1").y_m)
+    window.session.apply(move_on_roof("PV1", left[0] + along, left[1] + across))
+    plan.grab()
+    start = area(plan, "PV1")
+    drag(plan, start, start + QPoint(1, 0).toPointF())
+    assert (module(window, "PV1").x_m, module(window, "PV1").y_m) == pytest.approx(left, abs=0.004)
+    drag(plan, area(plan, "PV1"), start + QPoint(60, 40).toPointF())
+    assert module(window, "PV1").y_m > left[1] + 0.3, "far from everything it goes where it is put"
 
 
 def test_lanes_and_room_to_work_are_kept_and_given_up_for_a_reason(window):

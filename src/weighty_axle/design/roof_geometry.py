@@ -23,6 +23,27 @@ def module_boxes(roof: Roof) -> dict[str, Box]:
     return {one.tag: module_box(one, spec_of(roof, one)) for one in roof.modules}
 
 
+def pull_m(roof: Roof, box: Box, moved: frozenset[str], reach_m: float) -> tuple[float, float]:
+    """How far to shift a box along and across the roof so that it lines up [m]; 0 where nothing is within reach.
+
+    It lines up middle to middle with another, one gap from another, or at the edge of what is allowed. `moved` are the tags that go along.
+    """
+    others = [other for tag, other in module_boxes(roof).items() if tag not in moved]
+    others += [flat_box(one) for one in roof.obstacles if one.tag not in moved]
+    edge = min(allowed_half_m(roof, x) for x in box[:2])
+    sides = ((0, roof.start_m + roof.margin_m, roof.end_m - roof.margin_m), (2, -edge, edge))
+    along, across = (_shift_m(box[at : at + 2], [one[at : at + 2] for one in others], (low, high), roof.gap_m, reach_m) for at, low, high in sides)
+    return along, across
+
+
+def _shift_m(own: tuple[float, ...], others: list[tuple[float, ...]], ends: tuple[float, float], gap_m: float, reach_m: float) -> float:
+    shifts = [ends[0] - own[0], ends[1] - own[1]]
+    for low, high in others:
+        shifts += [(low + high - own[0] - own[1]) / 2, high + gap_m - own[0], low - gap_m - own[1]]
+    nearest = min(shifts, key=abs)
+    return nearest if abs(nearest) < reach_m else 0.0
+
+
 def flat_box(one: Obstacle | Lane, around_m: float = 0.0) -> Box:
     """Footprint of an obstacle or a lane on the roof, with room around it [m]."""
     along, across = one.length_m / 2 + around_m, one.width_m / 2 + around_m

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.roof import rope
-from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, service_box, stand_off_m
+from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
@@ -288,15 +288,12 @@ class RoofPlan(Canvas):
         picked = self.chosen()
         now = next((one for one in picked if one.tag == tag), None)
         if now is not None:
-            to_x = self._snapped(tuple(one.tag for one in picked), to_x)
-            self._session.apply(move_all_on_roof(tuple(one.tag for one in picked), to_x - now.x_m, to_y - now.y_m, merge))
+            tags = tuple(one.tag for one in picked)
+            roof, by_x, by_y = self._session.shown.job.roof, to_x - now.x_m, to_y - now.y_m
+            x0, x1, y0, y1 = module_box(now, spec_of(roof, now)) if isinstance(now, Module) else flat_box(now)
+            pull_x, pull_y = pull_m(roof, (x0 + by_x, x1 + by_x, y0 + by_y, y1 + by_y), frozenset(tags), _SNAP_M)
+            self._session.apply(move_all_on_roof(tags, by_x + pull_x, by_y + pull_y, merge))
         self.update()
-
-    def _snapped(self, tags: tuple[str, ...], x_m: float) -> float:
-        """Along the roof, line up with a neighbour's place when close to it."""
-        others = [one.x_m for one in self._session.shown.job.roof.modules if one.tag not in tags]
-        nearest = min(others, key=lambda one: abs(one - x_m), default=x_m)
-        return nearest if abs(nearest - x_m) < _SNAP_M else x_m
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         self._drag = None
