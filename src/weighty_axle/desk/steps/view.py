@@ -123,6 +123,7 @@ class Leaf(QWidget):
         super().__init__()
         self.session, self.system = session, system
         self._task: Task | None = None
+        self.presses: dict[str, QPushButton] = {}
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(6)
@@ -130,6 +131,20 @@ class Leaf(QWidget):
     def show_shown(self, shown: Shown) -> None:
         """Show a design."""
         raise NotImplementedError
+
+    def row_of(self, *parts: QWidget | tuple[str, Callable[[], object]]) -> None:
+        """A row of widgets, and of presses by their words and what they do; `presses` finds those again."""
+        row = QHBoxLayout()
+        for part in parts:
+            if isinstance(part, QWidget):
+                row.addWidget(part)
+                continue
+            text, do = part
+            press = self.presses[text] = QPushButton(tr(text))
+            press.clicked.connect(do)
+            row.addWidget(press)
+        row.addStretch(1)
+        self.column.addLayout(row)
 
     def listen(self, *parts: Canvas | FigureRow) -> None:
         """Pass on the figures that parts ask to open."""

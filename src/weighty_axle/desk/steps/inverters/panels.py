@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QComboBox, QHBoxLayout
 
 from weighty_axle.design.ac_wiring import LiveCircuit
 from weighty_axle.design.panel_proposals import circuits_for_loads
@@ -227,18 +227,10 @@ class PanelsLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
-        self.presses: dict[str, QPushButton] = {}
-        for text, do in (
+        self.row_of(
             ("Add a circuit", self._add_circuit), ("A circuit for every load", self._circuits), ("Add a panel", lambda: self._apply(add_panel())),
             ("Add an inlet", lambda: self._apply(add_inlet())), ("Remove", self._remove),
-        ):  # fmt: skip
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-            self.presses[text] = press
-        row.addStretch(1)
-        self.column.addLayout(row)
+        )  # fmt: skip
         self.way = WayIn(session)
         self.column.addWidget(self.way)
         self.panel_fields = Fields(session, system, PANEL_FIELDS, len(PANEL_FIELDS))

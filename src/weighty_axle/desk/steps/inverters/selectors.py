@@ -8,7 +8,7 @@ from functools import partial
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel
 
 from weighty_axle.design.ac_wiring import terminals
 from weighty_axle.design.change_over import bypass_selector, change_order, stacking_selector
@@ -148,43 +148,27 @@ class SelectorsLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
         self.which = QComboBox()
         self.which.setAccessibleName(tr("Selector"))
         self.which.activated.connect(lambda _index: self._turn())
-        row.addWidget(self.which)
         self.add = QComboBox()
         self.add.setAccessibleName(tr("Add a selector"))
         self.add.addItems([tr("add a selector…"), *(tr(text) for text in self._usual())])
         self.add.activated.connect(self._add)
-        row.addWidget(self.add)
         for box in (self.which, self.add):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(10)
-        self.presses: dict[str, QPushButton] = {}
-        for text, do in (("Remove selector", self._remove), ("Print its card", lambda: self.wants.emit("selector card"))):
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-            self.presses[text] = press
-        row.addStretch(1)
-        self.column.addLayout(row)
+        self.row_of(self.which, self.add, ("Remove selector", self._remove), ("Print its card", lambda: self.wants.emit("selector card")))
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
         self.chart = ContactChart(session)
         self.column.addWidget(self.chart)
         self._said = said_label()
         self.column.addWidget(self._said)
-        add = QHBoxLayout()
         self.start, self.end = QComboBox(), QComboBox()
         for choice, name in ((self.start, tr("Contact from")), (self.end, tr("Contact to"))):
             choice.setAccessibleName(name)
-            add.addWidget(choice)
-        for text, do in (("Add this contact", self._add_contact), ("Add a position", self._add_position)):
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            add.addWidget(press)
-            self.presses[text] = press
+        self.row_of(self.start, self.end, ("Add this contact", self._add_contact), ("Add a position", self._add_position))
         self.asks = QComboBox()
         self.asks.setAccessibleName(tr("Where it stands asks for"))
         self.asks.addItem(tr("where it stands asks for any setting"), None)
@@ -193,8 +177,6 @@ class SelectorsLeaf(Leaf):
         self.asks.activated.connect(self._ask)
         self.asks.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.asks.setMinimumContentsLength(12)
-        add.addStretch(1)
-        self.column.addLayout(add)
         order = QHBoxLayout()
         self.to = QComboBox()
         self.to.setAccessibleName(tr("Change to"))

@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton
 
 from weighty_axle.design.fill import Layout, fill
 from weighty_axle.desk.commands import Command
@@ -45,20 +45,11 @@ class FillLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
-        self.presses: dict[str, QPushButton] = {}
-        for text, do in (("Fill the roof", self.start), ("Take this layout", self._take)):
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-            self.presses[text] = press
-        self.presses["Fill the roof"].setProperty("firm", True)
         self.types = QPushButton(tr("Module types"))
         self.types.setMenu(QMenu(self.types))
         self.types.menu().aboutToShow.connect(self.show_types)
-        row.addWidget(self.types)
-        row.addStretch(1)
-        self.column.addLayout(row)
+        self.row_of(("Fill the roof", self.start), ("Take this layout", self._take), self.types)
+        self.presses["Fill the roof"].setProperty("firm", True)
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
         self.sentence = TwoLines()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.roof.plan import RoofPlan
@@ -70,23 +70,14 @@ class PlanLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
         self._string = QComboBox()
         self._string.setMinimumContentsLength(5)
         self._string.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self._string.setAccessibleName(tr("String of the selected module"))
         self._string.activated.connect(self._assign)
-        row.addWidget(self._string)
-        self.presses: dict[str, QPushButton] = {}
-        for text, do in (
-            ("Add a module", self._add), ("Add an obstacle", self._add_obstacle), ("Add a lane", self._add_lane), ("Turn", self._turn), ("Remove", self._remove),
-        ):  # fmt: skip
-            press = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-            self.presses[text] = press
-        row.addStretch(1)
-        self.column.addLayout(row)
+        self.row_of(
+            self._string, ("Add a module", self._add), ("Add an obstacle", self._add_obstacle), ("Add a lane", self._add_lane), ("Turn", self._turn), ("Remove", self._remove),
+        )  # fmt: skip
         self.fields = Fields(session, system, ROOF_FIELDS, 6)
         self.column.addWidget(self.fields)
         self.obstacle_fields = Fields(session, system, OBSTACLE_FIELDS, len(OBSTACLE_FIELDS))

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.string_plans import Plan, controller_plans, string_plans
@@ -42,13 +41,12 @@ class StringsLeaf(Leaf):
         self.which.setAccessibleName(tr("Clicks go to string"))
         self.which.activated.connect(self._new)
         self.which.currentIndexChanged.connect(self._show_guard)
-        self.presses: dict[str, QPushButton] = {}
-        self._row(self.which, (("Remove string", self._remove),))
+        self.row_of(self.which, ("Remove string", self._remove))
         self.plan = RoofPlan(session, system)
         self.plan.stringing = True
         self.plan.clicked.connect(self._click)
         self.column.addWidget(self.plan, 3)
-        self._row(None, (("Rank ways to string", self.start), ("On other controllers", self.start_others), ("String it this way", self._take)))
+        self.row_of(("Rank ways to string", self.start), ("On other controllers", self.start_others), ("String it this way", self._take))
         self.presses["Rank ways to string"].setProperty("firm", True)
         self._said = said_label()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
@@ -60,17 +58,6 @@ class StringsLeaf(Leaf):
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.plan, self.chart, self.figures)
-
-    def _row(self, first: QWidget | None, presses: tuple[tuple[str, Callable[[], None]], ...]) -> None:
-        row = QHBoxLayout()
-        if first is not None:
-            row.addWidget(first)
-        for text, do in presses:
-            press = self.presses[text] = QPushButton(tr(text))
-            press.clicked.connect(do)
-            row.addWidget(press)
-        row.addStretch(1)
-        self.column.addLayout(row)
 
     def start(self) -> None:
         """Rank in the background."""
