@@ -15,7 +15,7 @@ from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Controller, Module, Roof, String, spec_of
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v
-from weighty_axle.reference.tables import voc_factor
+from weighty_axle.reference.tables import voc_corrections, voc_factor
 
 NOON_SHARE = (0.55, 0.70)
 """Share of rated watts a flat roof gives near noon on a good clear day. Source: common practice, no source."""
@@ -167,11 +167,8 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
 
 
 def code_factor(record_low_c: float) -> float:
-    """Factor of the code's table; below the table's end the linear coefficient alone decides."""
-    try:
-        return voc_factor(record_low_c)
-    except ValueError:
-        return 0.0
+    """Factor of the code's table; below the table's end its last row is the least, so that colder never means less voltage."""
+    return voc_factor(max(record_low_c, voc_corrections().rows[-1].from_c))
 
 
 def _controller(

@@ -74,7 +74,7 @@ def cold_over_module(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.below-table",
     "check",
-    "The record low of {low} is below the code's correction table: the linear coefficient alone is used.",
+    "The record low of {low} is below the code's correction table: its last factor or the linear coefficient is used, whichever gives more.",
     "NEC (NFPA 70) 2023 table 690.7(A), recalled",
 )
 def below_table(design: Design) -> Iterator[Hit]:
