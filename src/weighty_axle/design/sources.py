@@ -147,10 +147,11 @@ def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site
         "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, f"{least.name} limits",
     )  # fmt: skip
     limit = Given("Limit set", source.limit_a, "A")
-    gives = source.limit_a * source.volts * own if accepted else 0.0
+    # A limit set too high is found fault with; until then no more is counted on than comes through for hours.
+    gives = min(source.limit_a, recommended.value) * source.volts * own if accepted else 0.0
     continuous = Figure(
-        f"Power from {source.name}", gives, "W", "limit × volts × lines with a conductor of their own",
-        (limit, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, "" if accepted else "the inverters, as they are set, do not let it through",
+        f"Power from {source.name}", gives, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
+        (limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, "" if accepted else "the inverters, as they are set, do not let it through",
     )  # fmt: skip
     inlet_v = Figure(
         f"Voltage at the inlet, {source.name}", source.volts - source.limit_a * source.loop_ohm, "V", "volts − limit × resistance of the line as far as the inlet",
