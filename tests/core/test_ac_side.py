@@ -20,6 +20,7 @@ from weighty_axle.design.leg_balance import balanced
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import copper_a
 from weighty_axle.design.sources import accepts
+from weighty_axle.design.together import run_together
 from weighty_axle.job.ac import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
 from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, add_selector, remove_part, set_arrangement, set_leg, set_stacking
 from weighty_axle.job.brief_edits import add_load
@@ -410,6 +411,8 @@ def test_what_inverters_let_through(clinic, stacking, legs, alike, volts, taken)
     source = replace(clinic.inverters.sources[0], legs=legs, legs_in_phase=alike, volts=float(volts))
     job = set_stacking(stacking).apply(clinic)
     assert accepts(source, job.inverters) == taken
+    (at,) = run_together(derive(v(replace(job, stays=()), "inverters.sources", (source,))), ("LD1", "LD2")).sources
+    assert (at.gives_w.value > 0) == taken, "what is not let through carries nothing"
 
 
 # ---- circuits, panels, far end ----

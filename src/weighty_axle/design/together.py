@@ -240,7 +240,7 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
             if load.tag not in dead:
                 legs[name] += _va(load) * part_on(name, feed)
     ac_w = sum(power.real for power in legs.values())
-    one_line = row.continuous_w.value if len(legs) == 1 or source.legs_in_phase else source.limit_a * source.volts
+    one_line = row.continuous_w.value / row.lines_own
     shares = {name: (power.real / ac_w if ac_w else 1.0) if source.legs_in_phase else 1.0 for name, power in legs.items()}
     lacking = {name: max(0.0, power.real - one_line * shares[name]) for name, power in legs.items()}
     hold = math.inf
