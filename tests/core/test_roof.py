@@ -20,7 +20,7 @@ from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes
 from weighty_axle.design.seasons import MONTH_DAYS
 from weighty_axle.design.shade import diode_of, shade, shade_levels, shadow_outlines, wirings
 from weighty_axle.design.string_plans import controller_plans, string_plans
-from weighty_axle.design.sun_yield import home, lights, remote_day_wh, sun_yield
+from weighty_axle.design.sun_yield import Place, elsewhere_year_wh, home, lights, remote_day_wh, sun_yield
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Module, Roof, Sky
@@ -543,6 +543,22 @@ def test_an_array_elsewhere_by_hand(puppet):
     assert one.drop_share.value == pytest.approx(
         2 * 15 * 3.277e-3 * 1.02 * 1.1965 * spec.imp_a / (2 * spec.vmp_v), rel=0.005
     )  # ASTM B258: 10 AWG 3.277 ohm/km; copper at 70 °C
+
+
+def test_an_array_gives_only_where_it_is(library_bus):
+    """Named for one stay it adds nothing at home; named for none it is everywhere, and the year is its days."""
+    job = add_remote("CC1").apply(library_bus)
+    stay = job.stays[0]
+    there = Place(stay.place, stay.latitude_deg, stay.longitude_deg, stay.height_m)
+    always, only = derive(job), derive(v(job, "roof.remote[RA1].stays", (stay.tag,)))
+    assert [len(elsewhere_year_wh(always, place)) for place in (home(always), there)] == [1, 1]
+    assert elsewhere_year_wh(only, home(only)) == ()
+    (year,) = elsewhere_year_wh(only, there)
+    days = remote_day_wh(only, only.job.roof.remote[0], there)
+    assert year.value == pytest.approx(sum(one.value * count for one, count in zip(days, MONTH_DAYS, strict=True)))
+    assert 600 < year.value / (2 * only.job.roof.remote[0].module.pmp_w) < 2200, (
+        "full-sun hours a year of middle latitudes: common practice, no source"
+    )
 
 
 # ---- tables and files ----

@@ -215,3 +215,23 @@ def _day(
         over |= power > limit_w + 1e-9
         total = total + kept
     return float(total.sum()) / STEPS_PER_H, cut, float(over.sum()) / STEPS_PER_H, tuple(float(one) for one in total)
+
+
+def elsewhere_year_wh(design: Design, place: Place) -> tuple[Figure, ...]:
+    """What each array elsewhere would give in a year at a place, as far as it is there: one with stays named is at the places of those stays only.
+
+    Source: remote_day_wh, summed over the months.
+    """
+    tags = {
+        one.tag
+        for one in design.job.stays
+        if (one.place, one.latitude_deg, one.longitude_deg) == (place.name, place.latitude_deg, place.longitude_deg)
+    }
+    found = []
+    for array in design.job.roof.remote:
+        if array.stays and tags.isdisjoint(array.stays):
+            continue
+        months = remote_day_wh(design, array, place)
+        year = sum(one.value * days for one, days in zip(months, MONTH_DAYS, strict=True))
+        found.append(Figure(f"{array.name} adds in the year", year, "Wh", "Σ days × mean day", months, TEXTBOOK, place.name))
+    return tuple(found)

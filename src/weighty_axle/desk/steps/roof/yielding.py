@@ -8,10 +8,10 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.design.seasons import MONTHS
-from weighty_axle.design.sun_yield import STEPS_PER_H, Place, YieldResult, home, sun_yield
+from weighty_axle.design.sun_yield import STEPS_PER_H, Place, YieldResult, elsewhere_year_wh, home, sun_yield
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf
@@ -119,18 +119,12 @@ class YieldLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        row = QHBoxLayout()
         self.place = QComboBox()
         self.place.setAccessibleName(tr("Place"))
         self.place.setMinimumContentsLength(18)
         self.place.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.place.activated.connect(lambda _index: self._draw(self.session.shown))
-        row.addWidget(self.place)
-        press = QPushButton(tr("Sky from a weather file…"))
-        press.clicked.connect(self._ask)
-        row.addWidget(press)
-        row.addStretch(1)
-        self.column.addLayout(row)
+        self.row_of(self.place, ("Sky from a weather file…", self._ask))
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
         self._said = said_label()
@@ -139,7 +133,9 @@ class YieldLeaf(Leaf):
         self.column.addWidget(self.chart, 1)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
-        self.listen(self.chart, self.figures)
+        self.elsewhere = FigureRow(system)
+        self.column.addWidget(self.elsewhere)
+        self.listen(self.chart, self.figures, self.elsewhere)
 
     def _places(self, shown: Shown) -> list[Place]:
         stays = [Place(one.place, one.latitude_deg, one.longitude_deg, one.height_m) for one in shown.job.stays]
@@ -147,7 +143,9 @@ class YieldLeaf(Leaf):
 
     def _draw(self, shown: Shown) -> None:
         places = self._places(shown)
-        result = sun_yield(shown.design, places[max(0, self.place.currentIndex())])
+        place = places[max(0, self.place.currentIndex())]
+        result = sun_yield(shown.design, place)
+        self.elsewhere.put(elsewhere_year_wh(shown.design, place)[:4])
         self.chart.result = result
         self.chart.update()
         self.figures.put(
