@@ -229,7 +229,7 @@ def test_yield_by_place_and_weather_file(open_window, qtbot, tmp_path):
     (tmp_path / "bad.epw").write_text("nothing")
     part.read(tmp_path / "bad.epw")
     qtbot.waitUntil(lambda: "neither EPW nor TMY3" in part._said.text(), timeout=20_000)
-    retype(entry(part, "Through dirt"), "50 %")
+    retype(entry(part, "After dirt"), "50 %")
     assert roof(window).losses.soiling == 0.5
 
 

@@ -25,10 +25,10 @@ from weighty_axle.reference.weather_file import WeatherFileError, read_weather
 from weighty_axle.units import FRACTION, NUMBER, System, show
 
 FIELDS = (
-    Field("Through dirt", "roof.losses.soiling", FRACTION),
-    Field("Through wiring", "roof.losses.wiring", FRACTION),
-    Field("Through mismatch", "roof.losses.mismatch", FRACTION),
-    Field("Through controllers", "roof.losses.controller", FRACTION),
+    Field("After dirt", "roof.losses.soiling", FRACTION),
+    Field("After wiring", "roof.losses.wiring", FRACTION),
+    Field("After mismatch", "roof.losses.mismatch", FRACTION),
+    Field("After controller", "roof.losses.controller", FRACTION),
     Field("Haze (Linke)", "roof.sky.turbidity", NUMBER),
     Field("Cells over air, °C", "roof.rise_c", NUMBER),
     Field("The sky is from", "roof.sky.source", str, wide=3),
