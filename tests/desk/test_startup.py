@@ -7,19 +7,31 @@ import subprocess
 import sys
 
 SCRIPT = """
-import sys
+import sys, time
+from PySide6.QtCore import QEvent, QObject
 from weighty_axle.desk.app import make_application
 from weighty_axle.desk.preferences import Preferences
 from weighty_axle.desk.theme import apply_look
 from weighty_axle.desk.window import Window
 application = make_application()
 apply_look(application, "light", 1.0)
+class AtFirstPaint(QObject):
+    told = False
+    def eventFilter(self, watched, event):
+        if event.type() == QEvent.Type.Paint and type(watched).__name__ == "Silhouette" and not self.told:
+            self.told = True
+            print(*sorted(name for name in sys.modules if name.partition(".")[0] in ("numpy", "scipy", "reportlab", "jsonschema", "PIL")
+                  or name.startswith("weighty_axle.desk.steps.") and name.endswith(".view")))
+        return False
+watch = AtFirstPaint()
+application.installEventFilter(watch)
 window = Window(Preferences(safety_read=True), None)
 window.open_name("demo:eye-clinic")
+# However slow the machine, nothing may be fetched before the paint.
+time.sleep(0.5)
 window.show()
 application.processEvents()
-print(*sorted(name for name in sys.modules if name.partition(".")[0] in ("numpy", "scipy", "reportlab", "jsonschema", "PIL")
-      or name.startswith("weighty_axle.desk.steps.") and name.endswith(".view")))
+application.removeEventFilter(watch)
 """
 
 

@@ -138,7 +138,10 @@ class DayLeaf(Leaf):
         if "numpy" in sys.modules:
             self.silhouette.ready = True
         else:
-            QTimer.singleShot(300, self._fetch_numpy)
+            self.silhouette.stands.connect(self._on_stands, Qt.ConnectionType.SingleShotConnection)
+
+    def _on_stands(self) -> None:
+        QTimer.singleShot(300, self._fetch_numpy)
 
     def _fetch_numpy(self) -> None:
         task = Task("numpy", lambda _progress: _import_numpy(), self)

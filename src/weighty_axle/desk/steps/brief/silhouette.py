@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -33,7 +33,9 @@ _STEP_TIMES = range(0, DAY_MIN + 1, STEP_MIN)
 
 
 class Silhouette(Canvas):
-    """Under the ribbons, on the same hours."""
+    """Under the ribbons, on the same hours. Until `ready` it draws without drawn days, and says each time that it stands."""
+
+    stands = Signal()
 
     def __init__(self, session: Session, hours: Hours, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -76,6 +78,8 @@ class Silhouette(Canvas):
         painter.restore()
         self._ceilings(painter, area, top, ceilings)
         self._legend(painter, area, profile, honest)
+        if not self.ready:
+            self.stands.emit()
 
     def _facts(self, painter: QPainter, design: Design, profile: Profile, honest: Coincidence | None) -> None:
         """What sets the peak and the worst start, in sentences, at the left."""
