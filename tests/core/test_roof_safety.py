@@ -63,8 +63,8 @@ def test_what_the_roof_cable_loses_is_what_heats_it(clinic, size):
         length = max(rope_m(clinic.roof, guard.controller, one.modules) for one in own)
         spec, count = clinic.roof.module, len(own[0].modules)
         heat_w = spec.imp_a**2 * length * ohm_per_m(size, SUN_CABLE_C)
-        assert guard.drop_share.value * count * spec.vmp_v * spec.imp_a == pytest.approx(heat_w)
-        assert guard.cable_m.value == length > 0
+        assert guard.cable.drop_share.value * count * spec.vmp_v * spec.imp_a == pytest.approx(heat_w)
+        assert guard.cable.length_m.value == length > 0
 
 
 @pytest.mark.parametrize(

@@ -205,10 +205,16 @@ def test_out_of_season_loads_are_hollow_and_say_so(open_window):
 
 
 def test_honest_peaks_come_once_numpy_is_there(open_window, qtbot, monkeypatch):
+    later = []
     monkeypatch.setattr("weighty_axle.desk.steps.brief.day.sys", SimpleNamespace(modules={}))  # as at a cold start
+    monkeypatch.setattr("weighty_axle.desk.steps.brief.day.QTimer", SimpleNamespace(singleShot=lambda ms, do: later.append(do) if ms else None))
     window = open_window("demo:library-bus")
     silhouette = window.bench.view("brief").day.silhouette
+    qtbot.waitUntil(lambda: bool(later), timeout=10_000)
     assert silhouette.honest(window.session.shown.design) is None, "the first screen does not wait for it"
+    silhouette.grab()
+    assert len(later) == 1, "asked for once, however often it is painted"
+    later[0]()
     qtbot.waitUntil(lambda: silhouette.ready, timeout=10_000)
     assert silhouette.honest(window.session.shown.design) is not None
 

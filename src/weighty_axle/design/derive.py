@@ -119,9 +119,9 @@ class Deriver:
         asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
         away = do(remote, stated.roof, stated.site)
-        guards = do(pv_protection, stated.roof, array, stated.wiring.ampacity_table)
+        guards = do(pv_protection, stated.roof, array, away, stated.wiring.ampacity_table)
         held = do(fixings, stated.roof)
-        charge = do(charging, stated.charging, stated.inverters, ratings, array)
+        charge = do(charging, stated.charging, stated.inverters, ratings, array, away, stated.roof)
         axles = do(place, stated.vehicle, all_items, stated.roof)
         busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
         runs = do(

@@ -6,6 +6,7 @@ from msgspec import Struct
 
 from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.design.roof_geometry import rope_m
 from weighty_axle.job.roof import Roof, spec_of
@@ -21,28 +22,63 @@ SURGE_CABLE_M = 10.0
 """From this much cable outside on, surge arresters are asked for. Source: IEC 60364-7-712 clause 712.443, recalled, simplified."""
 
 
+class RoofCable(Struct, frozen=True):
+    """The longest string cable of one input on the roof: its length, what it loses, what it may carry (None for a size no table has)."""
+
+    length_m: Figure
+    drop_share: Figure
+    carries_a: Figure | None
+
+
 class InputProtection(Struct, frozen=True):
-    """What one controller's input needs. `fuse_a` is None where strings need no fuse of their own; `back_a` could flow back into one string."""
+    """What one controller's input needs, strings of the roof and arrays elsewhere side by side.
+
+    `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name. `fuse_a` is None where strings
+    need no fuse of their own, `cable` where nothing of the roof is on the input.
+    """
 
     controller: str
+    beside: tuple[str, ...]
+    weakest: str
     isolator_v: Figure
     isolator_a: Figure
     back_a: Figure
+    reverse_a: Given
     fuse_a: Figure | None
-    cable_m: Figure
-    drop_share: Figure
-    cable_a: Figure | None
+    cable: RoofCable | None
     surge: bool
     labels: tuple[str, ...]
 
 
-def pv_protection(roof: Roof, result: RoofResult, ampacity_key: str) -> tuple[InputProtection, ...]:
-    """Isolator, fuses, cable and labels of every controller with strings.
+class _Beside(Struct, frozen=True):
+    """One of the strings side by side on an input."""
+
+    name: str
+    voc_v: Figure
+    isc_a: float
+    reverse_a: float
+
+
+def pv_protection(roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...], ampacity_key: str) -> tuple[InputProtection, ...]:
+    """Isolator, fuses, cable and labels of every controller with strings or arrays elsewhere, these all plugged in at once.
 
     Source: NEC 690.8, 690.9, 690.13 and 690.15, IEC 60364-7-712, recalled.
     """
-    used = {one.controller for one in result.strings if one.modules}
-    return tuple(_one(controller.tag, roof, result, ampacity_key) for controller in roof.controllers if controller.tag in used)
+    beside = {one.tag: _side_by_side(one.tag, roof, result, remote) for one in roof.controllers}
+    return tuple(_one(tag, found, roof, result, ampacity_key) for tag, found in beside.items() if found)
+
+
+def _side_by_side(controller: str, roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...]) -> tuple[_Beside, ...]:
+    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
+    found = []
+    for one in result.strings:
+        if one.controller == controller and one.modules:
+            specs = [by_tag[tag] for tag in one.modules]
+            found.append(_Beside(one.tag, one.cold_voc_v, max(spec.isc_a for spec in specs), min(spec.reverse_a for spec in specs)))
+    for array, far in zip(roof.remote, remote, strict=True):
+        if array.controller == controller:
+            found += [_Beside(array.tag, far.cold_voc_v, array.module.isc_a, array.module.reverse_a)] * array.parallel
+    return tuple(found)
 
 
 def sun_cable_a(size: str, key: str) -> Figure | None:
@@ -68,12 +104,8 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
     return None
 
 
-def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> InputProtection:
-    strings = [one for one in result.strings if one.controller == controller and one.modules]
-    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
-    specs = {by_tag[tag] for one in strings for tag in one.modules}
-    isc, reverse = max(spec.isc_a for spec in specs), min(spec.reverse_a for spec in specs)
-    coldest = max((one.cold_voc_v for one in strings), key=lambda one: one.value)
+def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: str) -> InputProtection:
+    coldest = max((one.voc_v for one in beside), key=lambda one: one.value)
     design_a = next(one.design_isc_a for one in result.controllers if one.tag == controller)
     volts = Figure(
         f"Isolator of {controller}, at least",
@@ -84,28 +116,56 @@ def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> 
         "NEC 690.13 and 690.15, IEC 60364-7-712, recalled",
     )
     amps = Figure(f"Isolator of {controller}, current", design_a.value, "A", "input design current", (design_a,), "NEC 690.8, recalled")
-    others = Given("Other strings side by side", len(strings) - 1, "count")
-    back = Figure(
-        f"Back into one string of {controller}",
-        (len(strings) - 1) * isc * 1.25,
-        "A",
-        "other strings × 1.25 × Isc",
-        (others, Given("Isc", isc, "A")),
-        "NEC 690.9(A), recalled",
-    )
-    fuse = None
-    if back.value > reverse:
-        wanted = 1.56 * isc
-        try:
-            rating = next_rating_a(wanted, STRING_FUSES_A)
-        except ValueError:
-            rating = STRING_FUSES_A[-1]
-        fuse = Figure(f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, Given("Isc", isc, "A"), Given("Module's series fuse", reverse, "A")), "NEC 690.9(B), recalled", "" if rating <= reverse else "above the module's series fuse: fewer strings side by side")  # fmt: skip
+    back, weakest = _back(controller, beside)
+    reverse = Given("Module's series fuse", weakest.reverse_a, "A")
+    cable = _cable(controller, roof, result, ampacity_key)
+    outside_m = max([one.cable_m for one in roof.remote if one.controller == controller] + ([cable.length_m.value] if cable else []))
+    strings = [one for one in result.strings if one.controller == controller and one.modules]
+    labels = (
+        f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light", *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
+        *(f"{one.tag}: {one.name}, {one.series} × {one.parallel} modules" for one in roof.remote if one.controller == controller),
+        f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
+    )  # fmt: skip
+    fuse = _fuse(controller, beside, back, reverse) if back.value > reverse.value else None
+    names = tuple(dict.fromkeys(one.name for one in beside))
+    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, fuse, cable, outside_m > SURGE_CABLE_M, labels)
+
+
+def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside]:
+    """What the others could drive into the string that stands least of it."""
+    total_a = sum(one.isc_a for one in beside)
+    weakest = max(beside, key=lambda one: (total_a - one.isc_a) / one.reverse_a)
+    others = list(beside)
+    others.remove(weakest)
+    given = tuple(Given(f"Isc of {one.name}", one.isc_a, "A") for one in others)
+    back_a = 1.25 * sum(one.isc_a for one in others)
+    return Figure(
+        f"Back into one string of {controller}", back_a, "A", "1.25 × Σ Isc of the other strings side by side", given, "NEC 690.9(A), recalled"
+    ), weakest
+
+
+def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, reverse: Given) -> Figure:
+    """One rating for all strings of an input: the string of most current sets it, the weakest must stand it."""
+    isc = Given("Largest Isc", max(one.isc_a for one in beside), "A")
+    try:
+        rating = next_rating_a(1.56 * isc.value, STRING_FUSES_A)
+    except ValueError:
+        rating = STRING_FUSES_A[-1]
+    return Figure(
+        f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, isc, reverse), "NEC 690.9(B), recalled",
+        "" if 1.56 * isc.value <= rating <= reverse.value else "above the module's series fuse: fewer strings side by side",
+    )  # fmt: skip
+
+
+def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> RoofCable | None:
+    strings = [one for one in result.strings if one.controller == controller and one.modules]
+    if not strings:
+        return None
+    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
     longest = max(strings, key=lambda one: rope_m(roof, controller, one.modules))
-    length = rope_m(roof, controller, longest.modules)
-    cable = Figure(
+    length = Figure(
         f"Longest string cable of {controller}",
-        length,
+        rope_m(roof, controller, longest.modules),
         "m",
         "entry to the first module, along the rope, and back",
         (Given(f"Modules of {longest.tag}", len(longest.modules), "count"),),
@@ -113,17 +173,13 @@ def _one(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> 
     )
     ohm = ohm_per_m(roof.cable, SUN_CABLE_C)
     vmp = min(sum(by_tag[tag].vmp_v for tag in one.modules) for one in strings)
-    imp = max(spec.imp_a for spec in specs)
+    imp = max(by_tag[tag].imp_a for one in strings for tag in one.modules)
     drop = Figure(
         f"Drop on the roof, {controller}",
-        length * ohm * imp / vmp,
+        length.value * ohm * imp / vmp,
         "1",
         "length × resistance × Imp ÷ string's Vmp",
-        (cable, Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), Given("Imp", imp, "A"), Given("Vmp of the string", vmp, "V")),
+        (length, Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), Given("Imp", imp, "A"), Given("Vmp of the string", vmp, "V")),
         TEXTBOOK,
     )
-    labels = (
-        f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light", *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
-        f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
-    )  # fmt: skip
-    return InputProtection(controller, volts, amps, back, fuse, cable, drop, sun_cable_a(roof.cable, ampacity_key), length > SURGE_CABLE_M, labels)
+    return RoofCable(length, drop, sun_cable_a(roof.cable, ampacity_key))

@@ -182,10 +182,11 @@ def _controller(
         f"{one.tag} modules, rated", sum(kind.pmp_w * count for kind, count in specs.items()), "W", "Σ modules × rated power",
         tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), "module datasheet",
     )  # fmt: skip
-    currents = [max(by_tag[tag].isc_a for tag in string.modules) for string in own]
+    currents = [(string.tag, max(by_tag[tag].isc_a for tag in string.modules)) for string in own]
+    currents += [(array.tag, array.module.isc_a) for array in stated.remote if array.controller == one.tag for _ in range(array.parallel)]
     isc = Figure(
-        f"{one.tag} input design current", sum(design_current_a(isc_a=amps, strings=1) for amps in currents), "A", "1.25 × Σ Isc of the strings",
-        tuple(Given(f"Isc of {string.tag}", amps, "A") for string, amps in zip(own, currents, strict=True)),
+        f"{one.tag} input design current", sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents), "A", "1.25 × Σ Isc of the strings, arrays elsewhere too",
+        tuple(Given(f"Isc of {tag}", amps, "A") for tag, amps in currents),
         "NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
     )  # fmt: skip
     output = Figure(

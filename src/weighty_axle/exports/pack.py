@@ -12,6 +12,7 @@ import msgspec
 from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
+from weighty_axle.design.pv_protection import RoofCable
 from weighty_axle.design.seasons import date_words
 from weighty_axle.design.sharing import TAKE_OFF_WORDS
 from weighty_axle.design.wiring import choice_name
@@ -37,6 +38,10 @@ SEVERITY_WORDS: dict[Severity, str] = {"stop": "STOP", "check": "CHECK", "note":
 
 Progress = Callable[[float, str], None]
 """What long work reports to: how far it is (0 to 1) and what it is at; raises when the user cancels."""
+
+
+def _roof_cable(cable: RoofCable | None, system: System) -> str:
+    return "–" if cable is None else f"{show(cable.length_m.value, 'm', system)}, {show(cable.drop_share.value, '1')}"
 
 
 def _silent(_share: float, _words: str) -> None:
@@ -255,7 +260,7 @@ class _Pages(Pages):
     def _roof(self) -> list[Any]:
         """Strings with their windows, protection and labels of every input, what holds the modules, arrays elsewhere."""
         design = self.design
-        if not design.roof.strings:
+        if not design.protection:
             return []
         strings = [["String", "Controller", "Modules in order", "Hot Vmp", "Cold Voc", "Margin"]]
         strings += [
@@ -273,14 +278,14 @@ class _Pages(Pages):
         guards += [
             [
                 one.controller, f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", "none" if one.fuse_a is None else show(one.fuse_a.value, "A"),
-                f"{show(one.cable_m.value, 'm', self.system)}, {show(one.drop_share.value, '1')}", "yes" if one.surge else "not asked for", "; ".join(one.labels),
+                _roof_cable(one.cable, self.system), "yes" if one.surge else "not asked for", "; ".join(one.labels),
             ]
             for one in design.protection
         ]  # fmt: skip
         held = design.fixings
         fixing = f"Each module: {held.needed_count.value:.0f} fixings at least; one is pulled with {show(held.pull_n.value, 'N')} at road speed (lift coefficient assumed)."
         flow = [
-            self.text("Roof", self.head), self.table(strings, (0.1, 0.12, 0.38, 0.13, 0.14, 0.13)), self.table(guards, (0.09, 0.17, 0.12, 0.15, 0.13, 0.34)), self.text(fixing),
+            self.text("Roof", self.head), *([self.table(strings, (0.1, 0.12, 0.38, 0.13, 0.14, 0.13))] if design.roof.strings else []), self.table(guards, (0.09, 0.17, 0.12, 0.15, 0.13, 0.34)), self.text(fixing),
         ]  # fmt: skip
         if design.remote:
             away = [["Array elsewhere", "Into", "Plug", "Cold Voc", "Hot Vmp", "Cable loses"]]

@@ -125,18 +125,15 @@ def unequal_strings(design: Design) -> Iterator[Hit]:
 )
 def string_fuses(design: Design) -> Iterator[Hit]:
     """Strings side by side that can drive more back into one than its modules stand."""
-    roof = design.job.roof
     for one in design.protection:
         if one.fuse_a is not None:
-            own = [string for string in design.roof.strings if string.controller == one.controller]
-            limit = min(spec_of(roof, module).reverse_a for module in roof.modules if module.string in {string.tag for string in own})
             yield hit(
                 one.controller,
-                *(string.tag for string in own),
-                string=own[0].tag,
+                *one.beside,
+                string=one.weakest,
                 back=one.back_a,
                 controller=one.controller,
-                limit=amps(limit),
+                limit=amps(one.reverse_a.value),
                 fuse=one.fuse_a,
             )
 
@@ -149,12 +146,9 @@ def string_fuses(design: Design) -> Iterator[Hit]:
 )
 def string_fuse_too_large(design: Design) -> Iterator[Hit]:
     """No fuse protects the modules and carries their current."""
-    roof = design.job.roof
     for one in design.protection:
-        own = {string.tag for string in design.roof.strings if string.controller == one.controller}
-        limit = min((spec_of(roof, module).reverse_a for module in roof.modules if module.string in own), default=1e9)
-        if one.fuse_a is not None and one.fuse_a.value > limit:
-            yield hit(one.controller, controller=one.controller, fuse=one.fuse_a, limit=amps(limit))
+        if one.fuse_a is not None and one.fuse_a.limit:
+            yield hit(one.controller, *one.beside, controller=one.controller, fuse=one.fuse_a, limit=amps(one.reverse_a.value))
 
 
 @rule("roof.mixed-string", "check", "{string} mixes {types}: the weakest current rules all of them.", PRACTICE)
@@ -172,8 +166,8 @@ def mixed_string(design: Design) -> Iterator[Hit]:
 def roof_drop(design: Design) -> Iterator[Hit]:
     """Cable on the roof that loses too much."""
     for one in design.protection:
-        if one.drop_share.value > ROOF_DROP_SHARE:
-            yield hit(one.controller, controller=one.controller, drop=one.drop_share, limit=share(ROOF_DROP_SHARE))
+        if one.cable is not None and one.cable.drop_share.value > ROOF_DROP_SHARE:
+            yield hit(one.controller, controller=one.controller, drop=one.cable.drop_share, limit=share(ROOF_DROP_SHARE))
 
 
 @rule("roof.cable-small", "stop", "{size} in the sun may carry {limit}; {what} asks for {asked}.", "NEC (NFPA 70) 2023 690.8(B), recalled")
@@ -181,10 +175,12 @@ def cable_small(design: Design) -> Iterator[Hit]:
     """Cable in the sun too thin for 1.56 times the short-circuit current."""
     roof = design.job.roof
     for one in design.protection:
+        if one.cable is None or one.cable.carries_a is None:
+            continue
         own = {string.tag for string in design.roof.strings if string.controller == one.controller}
         isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
-        if one.cable_a is not None and one.cable_a.value < 1.56 * isc:
-            yield hit(one.controller, size=roof.cable, limit=one.cable_a, what=f"a string of {one.controller}", asked=amps(1.56 * isc))
+        if one.cable.carries_a.value < 1.56 * isc:
+            yield hit(one.controller, size=roof.cable, limit=one.cable.carries_a, what=f"a string of {one.controller}", asked=amps(1.56 * isc))
     for array in roof.remote:
         limit, asked = sun_cable_a(array.size, design.job.wiring.ampacity_table), 1.56 * array.module.isc_a * array.parallel
         if limit is not None and limit.value < asked:
@@ -339,15 +335,19 @@ def off_members(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.remote-over",
     "stop",
-    "{array} reaches {voc} in the cold; {controller} stands {limit}.",
-    "NEC (NFPA 70) 2023 690.7(A), recalled; controller datasheet",
+    "{array} reaches {voc} in the cold; {what} good for {limit}.",
+    "NEC (NFPA 70) 2023 690.7(A), recalled; controller and module datasheet",
 )
 def remote_over(design: Design) -> Iterator[Hit]:
-    """An array elsewhere above its controller's voltage."""
+    """An array elsewhere above its controller's voltage or that of its own modules."""
     for one in design.remote:
-        limit = _spec(design, one.controller).spec.max_pv_v
-        if one.cold_voc_v.value > limit:
-            yield hit(one.tag, one.controller, array=_array(design, one.tag).name, voc=one.cold_voc_v, controller=one.controller, limit=volts(limit))
+        array = _array(design, one.tag)
+        for what, limit in (
+            (f"{one.controller} is", _spec(design, one.controller).spec.max_pv_v),
+            ("its modules' insulation is", array.module.system_limit_v),
+        ):
+            if one.cold_voc_v.value > limit:
+                yield hit(one.tag, one.controller, array=array.name, voc=one.cold_voc_v, what=what, limit=volts(limit))
 
 
 @rule("roof.remote-under-start", "stop", "{array} sinks to {vmp} on hot cells; {controller} needs {start}.", "controller datasheet")
@@ -364,16 +364,28 @@ def remote_under_start(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.remote-beside-roof",
     "stop",
-    "{array} plugs into {controller}, where strings of the roof are: their voltages do not match.",
+    "{array} plugs into {controller}, beside {others}: their voltages do not match.",
     PRACTICE,
     "Give it a controller of its own, with a plug that fits nothing else.",
 )
 def remote_beside_roof(design: Design) -> Iterator[Hit]:
-    """An array side by side with roof strings of another voltage."""
-    for one in design.remote:
-        others = [string.hot_vmp_v.value for string in design.roof.strings if string.controller == one.controller and string.modules]
-        if any(abs(volts_hot / one.hot_vmp_v.value - 1) > 0.05 for volts_hot in others):
-            yield hit(one.tag, one.controller, array=_array(design, one.tag).name, controller=one.controller)
+    """An array side by side with roof strings, or with another array of the same stays, of another voltage."""
+    for at, one in enumerate(design.remote):
+        own = _array(design, one.tag)
+        others = [(string.tag, string.hot_vmp_v) for string in design.roof.strings if string.controller == one.controller and string.modules]
+        others += [
+            (other.tag, other.hot_vmp_v)
+            for other in design.remote[at + 1 :]
+            if other.controller == one.controller and _together(own, _array(design, other.tag))
+        ]
+        unlike = [tag for tag, hot in others if abs(hot.value / one.hot_vmp_v.value - 1) > 0.05]
+        if unlike:
+            yield hit(one.tag, one.controller, *unlike, array=own.name, controller=one.controller, others=", ".join(unlike))
+
+
+def _together(one: RemoteArray, other: RemoteArray) -> bool:
+    """Whether two arrays are ever set up at the same stay; one with no stays named is always there."""
+    return not (one.stays and other.stays) or not set(one.stays).isdisjoint(other.stays)
 
 
 @rule(

@@ -22,7 +22,10 @@ CHARGING_FIELDS = (
     Field("Vehicle's own loads", "charging.alternator.vehicle_a", CURRENT),
     Field("Shore charger, one", "inverters.spec.charge_a", CURRENT),
 )
-_FILLS = {"Sun": Qt.BrushStyle.SolidPattern, "Shore": Qt.BrushStyle.BDiagPattern, "Alternator": Qt.BrushStyle.Dense4Pattern}
+_FILLS = {
+    "Sun": Qt.BrushStyle.SolidPattern, "Shore": Qt.BrushStyle.BDiagPattern, "Alternator": Qt.BrushStyle.Dense4Pattern,
+    "Arrays elsewhere": Qt.BrushStyle.HorPattern, "Arrays on the trailer": Qt.BrushStyle.HorPattern,
+}  # fmt: skip
 
 
 class MixChart(Canvas):
@@ -61,10 +64,11 @@ class MixChart(Canvas):
                     colour.setAlphaF(0.4)
                     painter.setBrush(QBrush(colour, _FILLS[part.name]))
                     painter.drawRect(rect)
-                label = QRectF(rect.x() + 4, rect.center().y() - 8, min(part_width - 8, 130), 16)
+                told = f"{tr(part.name)} {show(part.value, 'A')}"
+                label = QRectF(rect.x() + 4, rect.center().y() - 8, min(part_width - 8, 6.0 * len(told)), 16)
                 if part_width > 60:
-                    painter.fillRect(label.adjusted(-1, 0, -max(0.0, label.width() - 88), 0), QColor(now.live_soft))
-                    words(painter, label, f"{tr(part.name)} {show(part.value, 'A')}", size=7.5)
+                    painter.fillRect(label, QColor(now.live_soft))
+                    words(painter, label, told, size=7.5)
                 x += part_width
             words(
                 painter,

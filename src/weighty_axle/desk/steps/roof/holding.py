@@ -26,8 +26,8 @@ COLUMNS = (
     Column("Isolator, two poles", lambda one: f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", None),
     Column("Back into a string", lambda one: show(one.back_a.value, "A"), None),
     Column("String fuses", lambda one: "–" if one.fuse_a is None else show(one.fuse_a.value, "A"), None),
-    Column("Cable", lambda one: show(one.cable_m.value, "m"), None),
-    Column("Drop", lambda one: show(one.drop_share.value, "1"), None),
+    Column("Cable", lambda one: "–" if one.cable is None else show(one.cable.length_m.value, "m"), None),
+    Column("Drop", lambda one: "–" if one.cable is None else show(one.cable.drop_share.value, "1"), None),
     Column("Surge arrester", lambda one: tr("yes") if one.surge else tr("not asked for"), None),
 )
 

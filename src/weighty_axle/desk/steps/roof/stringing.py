@@ -121,7 +121,8 @@ class StringsLeaf(Leaf):
         design, tag = self.session.shown.design, str(self.which.currentData() or "").removeprefix("new ")
         controller = next((one.controller for one in design.job.roof.strings if one.tag == tag), tag)
         guard = next((one for one in design.protection if one.controller == controller), None)
-        found = () if guard is None else (guard.isolator_v, guard.isolator_a, guard.drop_share, guard.cable_a)
+        cable = guard.cable if guard is not None else None
+        found = () if guard is None else (guard.isolator_v, guard.isolator_a, *((cable.drop_share, cable.carries_a) if cable else ()))
         self.figures.put(tuple(one for one in found if one is not None))
 
     def commands(self) -> list[Command]:
