@@ -296,20 +296,24 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
 
 @pytest.fixture
 def crowded(window):
-    """40 modules and 60 obstacles on the roof."""
+    """40 small modules in four rows and 60 obstacles along the middle and the edges: crowded, but nothing lies on anything."""
     from msgspec.structs import replace
 
+    from weighty_axle.job.edits import Edit
     from weighty_axle.job.roof import Module, Obstacle
 
     job = window.session.shown.job
-    modules = tuple(Module(tag=f"MX{n}", x_m=0.9 + 0.62 * (n % 20), y_m=-0.7 + 1.4 * (n // 20), string=f"S{1 + n % 4}") for n in range(40))
+    roof = job.roof
+    rows = (-0.85, -0.4, 0.4, 0.85)
+    modules = tuple(Module(tag=f"MX{n}", x_m=roof.start_m + 0.75 + 0.95 * (n % 10), y_m=rows[n // 10], string=f"S{1 + n // 10}") for n in range(40))
     obstacles = tuple(
-        Obstacle(tag=f"OX{n}", name=f"Thing {n}", x_m=0.5 + 0.21 * n, y_m=0.0, length_m=0.1, width_m=0.1, height_m=0.2) for n in range(60)
-    )
-    from weighty_axle.job.edits import Edit
-
-    assert window.session.apply(Edit("", lambda job: replace(job, roof=replace(job.roof, modules=modules, obstacles=obstacles)))) is None
-    assert job is not window.session.shown.job
+        Obstacle(tag=f"OX{n}", name=f"Thing {n}", x_m=roof.start_m + 0.3 + 0.45 * (n % 20), y_m=(-1.2, 0.0, 1.2)[n // 20], length_m=0.1, width_m=0.1, height_m=0.2)
+        for n in range(60)
+    )  # fmt: skip
+    small = replace(roof.module, length_m=0.9, width_m=0.4)
+    crowd = Edit("", lambda job: replace(job, roof=replace(job.roof, module=small, modules=modules, obstacles=obstacles, lanes=())))
+    assert window.session.apply(crowd) is None
+    assert window.session.shown.design.roof.clashes == ()
     return window
 
 
@@ -327,15 +331,17 @@ def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
     plan = view.leaf.plan
     start = next(rect.center() for rect, tag in plan.areas if tag == "MX7")
     QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
-    steps = cycle(range(40))
+    # Back and forth by so much that no step is held by the snapping: each is a new job, judged and painted.
+    steps = cycle((*range(0, 200, 20), *range(200, 0, -20)))
 
     def drag():
-        at = start + QPointF(next(steps), 5)
+        before, at = crowded.session.shown.job, start + QPointF(next(steps), 5)
         move = QMouseEvent(
             QMouseEvent.Type.MouseMove, at, plan.mapToGlobal(at), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
         )
         plan.mouseMoveEvent(move)
         plan.repaint()
+        assert crowded.session.shown.job is not before
 
     moved, ratio = _against_pace(drag, 60)
     QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
@@ -349,7 +355,7 @@ def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
 
     slid, slide_ratio = _against_pace(slide, 60)
     print(f"\ndrag {moved * 1000:.1f} ms, {ratio:.1f} times the pace; slider {slid * 1000:.1f} ms, {slide_ratio:.1f} times the pace")
-    assert ratio < 16.7 and slide_ratio < 10
+    assert ratio < 12 and slide_ratio < 5
 
 
 def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):

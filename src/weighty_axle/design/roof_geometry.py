@@ -94,8 +94,8 @@ def stand_off_m(roof: Roof, box: Box) -> float:
 
 def rope_m(roof: Roof, controller: str, tags: tuple[str, ...]) -> float:
     """Cable of one string on the roof: from the controller's entry to the first module, module to module, and back [m]."""
-    boxes = module_boxes(roof)
+    middles = {one.tag: (one.x_m, one.y_m) for one in roof.modules}
     one = next(each for each in roof.controllers if each.tag == controller)
     entry = (one.entry_m if one.entry_m is not None else one.place.x_m, one.place.y_m)
-    way = [entry, *(((boxes[tag][0] + boxes[tag][1]) / 2, (boxes[tag][2] + boxes[tag][3]) / 2) for tag in tags), entry]
+    way = [entry, *(middles[tag] for tag in tags), entry]
     return sum(math.dist(a, b) for a, b in itertools.pairwise(way))

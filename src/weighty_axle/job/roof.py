@@ -167,4 +167,6 @@ class Roof(Stated, frozen=True, kw_only=True):
 
 def spec_of(roof: Roof, module: Module) -> ModuleSpec:
     """Type of a module: the one its kind names, or the roof's main type."""
+    if not module.kind:
+        return roof.module
     return next((spec for spec in roof.more_modules if spec.name == module.kind), roof.module)

@@ -59,22 +59,23 @@ class _Card(QFrame):
 
     def show_finding(self, finding: Finding, system: System) -> None:
         """Fill the card."""
-        same = self._finding is not None and self._finding.id == finding.id and self._sentence.text() == finding.sentence(system)
+        sentence = finding.sentence(system)
+        same = self._finding is not None and self._finding.id == finding.id and self._sentence.text() == sentence
         self._finding = finding
         if same:
             return
-        self._sentence.setText(finding.sentence(system))
-        self._advice.setText(finding.rule.advice)
-        self._advice.setVisible(bool(finding.rule.advice))
-        self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {finding.sentence(system)}")
+        self._sentence.setText(sentence)
+        if self._advice.text() != finding.rule.advice:
+            self._advice.setText(finding.rule.advice)
+        _see(self._advice, bool(finding.rule.advice))
+        self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {sentence}")
         remedy = finding.remedy
-        self._remedy.setVisible(remedy is not None)
+        _see(self._remedy, remedy is not None)
         if remedy is not None:
             metrics = self._remedy.fontMetrics()
             self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 222))
             self._remedy.setToolTip(remedy.label)
             self._remedy.setAccessibleName(remedy.label)
-        self._workings.setVisible(True)
         self.update()
 
     def _on_remedy(self) -> None:
@@ -103,6 +104,12 @@ class _Card(QFrame):
         text = " ".join(tags[:2]) + (f" +{len(tags) - 2}" if len(tags) > 2 else "")
         words(painter, QRectF(90, 5, self.width() - 100, 18), text, size=8, colour=look().muted, align=RIGHT)
         painter.end()
+
+
+def _see(part: QWidget, wanted: bool) -> None:
+    """Show or hide; what already is so is left alone, since asking again costs a layout."""
+    if part.isHidden() == wanted:
+        part.setVisible(wanted)
 
 
 class FindingsPanel(QWidget):
@@ -160,10 +167,14 @@ class FindingsPanel(QWidget):
         found = [one for one in shown.findings if self._all or one.rule.step == self._step]
         while len(self._cards) < len(found):
             self._cards.append(self._new_card())
+        # Every card shown or hidden would lay out all of them: once, at the end, is enough.
+        self._cards_column.setEnabled(False)
         for index, card in enumerate(self._cards):
             if index < len(found):
                 card.show_finding(found[index], self.system)
-            card.setVisible(index < len(found))
+            _see(card, index < len(found))
+        self._cards_column.setEnabled(True)
+        self._cards_column.invalidate()
         total = len(shown.findings)
         self._which.setText(tr("this step only") if self._all else tr("all {n}").format(n=total))
         self._said.setVisible(not found)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import itertools
 
+from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.roof import rope
 from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
 from weighty_axle.desk.session import Session
@@ -49,7 +49,7 @@ class RoofPlan(Canvas):
         self.ghosts: tuple[Module, ...] | None = None
         self.ghost_types: tuple[ModuleSpec, ...] = ()
         self._scaled: tuple[float, float, float] | None = None
-        self._still: tuple[Design, object, QPixmap, list[tuple[QRectF, str]]] | None = None
+        self._still: tuple[object, QPixmap, list[tuple[QRectF, str]]] | None = None
         self.setMinimumHeight(130)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Roof plan"))
@@ -97,37 +97,63 @@ class RoofPlan(Canvas):
     # ---- drawing ----
 
     def draw(self, painter: QPainter) -> None:
-        """All but the shadows stays as it is while only the sun moves: it is kept as a picture."""
+        """All that lies still while something is dragged or only the sun moves is kept as a picture."""
         self._scaled = self._fit()
+        moving = frozenset(self._session.selection) if self._drag is not None else frozenset()
+        picture, areas = self._still_picture(moving)
+        painter.drawPixmap(0, 0, picture)
+        self.areas = list(areas)
         if self._drag is not None:
-            self._roof(painter)
-            return
-        design = self._session.shown.design
-        key = (self._session.selection, self.size().toTuple(), look().paper, self.ghosts, self.devicePixelRatio())
-        if self._still is None or self._still[0] is not design or self._still[1] != key:
-            picture = QPixmap(self.size() * self.devicePixelRatio())
-            picture.setDevicePixelRatio(self.devicePixelRatio())
+            self._things(painter, moving, on_top=True)
+        if self.ghosts is None:
+            self._wrong(painter)
+            if self._drag is None:
+                self._shadows(painter)
+        if self._drag is not None:
+            self._distances(painter)
+
+    def _still_picture(self, moving: frozenset[str]) -> tuple[QPixmap, list[tuple[QRectF, str]]]:
+        """The roof without what moves, painted anew when anything it shows has changed."""
+        design, now = self._session.shown.design, look()
+        roof = design.job.roof
+        modules, obstacles, lanes = (tuple(one for one in group if one.tag not in moving) for group in (roof.modules, roof.obstacles, roof.lanes))
+        stays = replace(roof, modules=modules, obstacles=obstacles, lanes=lanes)
+        ratio = self.devicePixelRatio()
+        key = (moving, stays, self._session.selection, self.size().toTuple(), now.paper, self.ghosts, ratio)
+        if self._still is None or self._still[0] != key:
+            picture = QPixmap(self.size() * ratio)
+            picture.setDevicePixelRatio(ratio)
             picture.fill(Qt.GlobalColor.transparent)
             own = QPainter(picture)
-            self._roof(own)
+            self._outline(own)
+            self._things(own, moving, on_top=False)
             own.end()
-            self._still = (design, key, picture, self.areas)
-        self.areas = self._still[3]
-        painter.drawPixmap(0, 0, self._still[2])
-        if self.ghosts is None:
-            self._shadows(painter)
+            self._still = (key, picture, self.areas)
+        return self._still[1], self._still[2]
 
-    def _roof(self, painter: QPainter) -> None:
+    def _wrong(self, painter: QPainter) -> None:
+        """Outlines of modules that lie on something, over the edge or in room that is kept."""
+        result = self._session.shown.design.roof
+        wrong = {tag for pair in result.clashes for tag in pair} | set(result.strays) | {module for module, _ in result.taken}
+        painter.setPen(QPen(QColor(look().stop), 3))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for tag, box in result.boxes.items():
+            if tag in wrong:
+                painter.drawRect(self._rect(box))
+
+    def _things(self, painter: QPainter, moving: frozenset[str], *, on_top: bool) -> None:
+        """What moves with the ropes on it, on top; or what lies still."""
         now, shown = look(), self._session.shown
         roof = shown.job.roof
-        self._outline(painter)
         for lane in roof.lanes:
-            self._kept(painter, flat_box(lane), lane.name, lane.tag)
-        for one in roof.obstacles:
+            if (lane.tag in moving) == on_top:
+                self._kept(painter, flat_box(lane), lane.name, lane.tag)
+        obstacles = [one for one in roof.obstacles if (one.tag in moving) == on_top]
+        for one in obstacles:
             kept = service_box(one)
             if kept is not None:
                 self._kept(painter, kept, "", "")
-        for one in roof.obstacles:
+        for one in obstacles:
             rect = self._rect(flat_box(one))
             lit = one.tag in self._session.selection
             painter.setPen(QPen(QColor(now.check if lit else now.steel), 3 if lit else 1.4))
@@ -137,19 +163,19 @@ class RoofPlan(Canvas):
                 words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
             self.areas.append((rect, one.tag))
         if self.ghosts is not None:
-            self._ghosts(painter, self.ghosts)
+            if not on_top:
+                self._ghosts(painter, self.ghosts)
             return
-        taken = {module for module, _ in shown.design.roof.taken}
-        wrong = {tag for pair in shown.design.roof.clashes for tag in pair} | set(shown.design.roof.strays) | taken
-        order = {string.tag: index for index, string in enumerate(roof.strings)}
         boxes = shown.design.roof.boxes
+        order = {string.tag: index for index, string in enumerate(roof.strings)}
         for module in roof.modules:
-            self._module(painter, module, boxes[module.tag], module.tag in wrong, order.get(module.string))
+            if (module.tag in moving) == on_top:
+                self._module(painter, module, boxes[module.tag], order.get(module.string))
+        roped = {module.string for module in roof.modules if module.tag in moving}
         for string in roof.strings:
-            self._rope(painter, string, order[string.tag])
+            if (string.tag in roped) == on_top:
+                self._rope(painter, string, order[string.tag])
         words(painter, QRectF(4, 0, 200, 16), tr("front"), size=8, colour=now.muted)
-        if self._drag is not None:
-            self._distances(painter)
 
     def _outline(self, painter: QPainter) -> None:
         """Edge of the roof, how far modules may reach, and its members."""
@@ -202,10 +228,10 @@ class RoofPlan(Canvas):
         for one in self.shadows:
             painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in one]))
 
-    def _module(self, painter: QPainter, module: Module, box: Box, wrong: bool, string: int | None) -> None:
+    def _module(self, painter: QPainter, module: Module, box: Box, string: int | None) -> None:
         now, rect = look(), self._rect(box)
         lit = module.tag in self._session.selection or module.string in self._session.selection
-        painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else now.live), 3 if wrong or lit else 1.2))
+        painter.setPen(QPen(QColor(now.check if lit else now.live), 3 if lit else 1.2))
         painter.setBrush(QColor(now.live_soft if string is not None else now.panel))
         painter.drawRect(rect)
         if string is not None:
