@@ -261,7 +261,7 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
     import pvlib
 
     from weighty_axle.physics import shadows, sun
-    from weighty_axle.physics.array_power import LEVELS, Sky, year_of_power_w
+    from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
     from weighty_axle.physics.single_diode import fit
 
     diode = fit(voc_v=37.1, isc_a=13.8, vmp_v=31.0, imp_a=12.9, voc_per_c=-0.0027, isc_per_c=0.0005)
@@ -282,7 +282,7 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
     cells = sun.cell_c(air_c=15, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=33)
     sky = Sky(clear.global_w_per_m2 - clear.diffuse_w_per_m2, clear.diffuse_w_per_m2, cells)
     ways = [[[list(range(20))]], [[[n] for n in range(20)]], [[list(range(10)), list(range(10, 20))]], [[list(range(10))], [list(range(10, 20))]]]
-    year_of_power_w(diode, 3, sky, levels, ways)
+    year_of_power_w([ModuleKind(diode, 3)], np.zeros(20, dtype=np.int64), sky, levels, ways)
     ours = time.perf_counter() - start
     start = time.perf_counter()
     for amps in np.linspace(1, 13, 400):

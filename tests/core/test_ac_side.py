@@ -26,7 +26,7 @@ from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, add_sel
 from weighty_axle.job.brief_edits import add_load
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.model import Load, Span, Stay
 from weighty_axle.physics import balance
 from weighty_axle.physics.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
 from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network, pulsating_va
@@ -371,6 +371,32 @@ def test_generators_by_hand(puppet, height, high, made, amps):
     job = v(job, "ac.inlets[IN1].amps", 40.0)
     row = next(one for one in derive(job).sources if one.tag == "GEN1")
     assert row.recommended_limit_a.value == pytest.approx(math.floor(amps * 10 + 1e-9) / 10) and row.weakest.name == "generator"
+
+
+@pytest.mark.parametrize(("used", "counts"), [("", True), ("GEN1", True), ("P10", False)])
+@pytest.mark.parametrize("height", [10.0, 1200.0, 2600.0])
+def test_a_generator_goes_along_to_the_highest_stay(puppet, used, counts, height):
+    """3.5 % less for every 300 m (common practice, no source), at the highest place it may run at; where shore is plugged in it stays off."""
+    stay = Stay(
+        tag="ST1",
+        place="Col",
+        latitude_deg=46.0,
+        longitude_deg=7.0,
+        height_m=height,
+        first_day=10,
+        days=3,
+        day_kind=puppet.day_kinds[0].tag,
+        source=used,
+    )
+    before, after = ({row.tag: row for row in derive(job).sources}["GEN1"] for job in (puppet, replace(puppet, stays=(stay,))))
+    home_m = puppet.site.height_m
+    at_m = max(height, home_m) if counts else home_m
+    factor = (1 - 0.035 * at_m / 300) / (1 - 0.035 * home_m / 300)
+    rungs = [{rung.name: rung.good_a for rung in row.rungs}["generator"] for row in (before, after)]
+    assert rungs[1] == pytest.approx(rungs[0] * factor)
+    assert after.recommended_limit_a.value <= min(one.good_a for one in after.rungs)
+    working = next(one for one in after.recommended_limit_a.inputs if "for hours" in one.name)
+    assert any(one.name == f"Height of {'Col' if at_m > home_m else puppet.site.home}" for one in working.inputs)
 
 
 @pytest.mark.parametrize(

@@ -26,7 +26,7 @@ from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Module, Roof, Sky
 from weighty_axle.job.roof_edits import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers
 from weighty_axle.physics import packing, shadows, single_diode, sun, wind
-from weighty_axle.physics.array_power import LEVELS, greatest_power_w, section_curves, year_of_power_w
+from weighty_axle.physics.array_power import LEVELS, ModuleKind, greatest_power_w, section_curves, section_rows, year_of_power_w
 from weighty_axle.physics.array_power import Sky as Light
 from weighty_axle.physics.packing import Area, Kind, packed
 from weighty_axle.physics.shadows import Points, Prism
@@ -155,10 +155,13 @@ def test_a_datasheet_no_diode_fits_is_refused():
 # ---- shade ----
 
 DIODE = single_diode.fit(voc_v=37.1, isc_a=13.8, vmp_v=31.0, imp_a=12.9, voc_per_c=-0.0027, isc_per_c=0.0005)
-# Strings of sections by their level of shade; one controller.
+SMALL = single_diode.fit(voc_v=22.6, isc_a=11.2, vmp_v=18.9, imp_a=10.58, voc_per_c=-0.0028, isc_per_c=0.0005)
+KINDS = [ModuleKind(DIODE, 3), ModuleKind(SMALL, 2)]
+# Strings of sections by their level of shade, one controller; in the last ones 20 and more are sections of the small type.
 SHADE_CASES = [
     [[0] * 9], [[0] * 8 + [8]], [[0] * 6 + [4, 4, 8]], [[8] * 9], [[0] * 3 + [8] * 6], [[0, 0, 0], [0, 0, 0]], [[0, 0, 0], [8, 0, 0]], [[0, 0, 0], [8, 8, 8]],
     [[0] * 6, [0, 0, 2, 2, 4, 6]], [[0, 0, 8], [0, 0, 8], [0, 0, 0]],
+    [[0, 0, 0, 20, 20]], [[0, 0, 0, 28, 28]], [[8, 8, 8, 20, 20]], [[0, 0, 0], [20, 20, 20, 20]], [[20] * 4, [20, 20, 22, 28]], [[0, 0, 4, 24, 20], [20] * 6],
 ]  # fmt: skip
 
 
@@ -168,28 +171,49 @@ def test_shade_against_an_independent_solution(strings, beam, diffuse, cell):
     """Every section by pvlib's bishop88 with its bypass diode, strings side by side by the bus voltage, on a grid of its own."""
     grid = np.linspace(0, 16, 4001)
     curves = []
-    for levels in strings:
+    for string in strings:
         total = np.zeros_like(grid)
-        for level in levels:
-            one = single_diode.at(DIODE, irradiance_w_per_m2=diffuse + beam * (1 - level / LEVELS), cell_c=cell)
+        for number in string:
+            (diode, sections), level = KINDS[number >= 20], number % 20
+            one = single_diode.at(diode, irradiance_w_per_m2=diffuse + beam * (1 - level / LEVELS), cell_c=cell)
             own = np.full_like(grid, -0.5)
             lit = grid < one.light_a * 0.99999
-            own[lit] = pvlib.singlediode.bishop88_v_from_i(grid[lit], one.light_a, one.saturation_a, one.series_ohm, one.shunt_ohm, one.slope_v) / 3
+            own[lit] = (
+                pvlib.singlediode.bishop88_v_from_i(grid[lit], one.light_a, one.saturation_a, one.series_ohm, one.shunt_ohm, one.slope_v) / sections
+            )
             total += np.maximum(own, -0.5)
         curves.append(total)
     if len(curves) == 1:
         best = float((grid * curves[0]).max())
     else:
-        bus = np.linspace(1, 45 * len(strings[0]) / 3, 6000)
+        bus = np.linspace(1, max(float(curve[0]) for curve in curves), 6000)
         best = float((bus * sum(np.interp(bus, curve[::-1], grid[::-1], right=0.0) for curve in curves)).max())
-    amps, volts = section_curves(DIODE, 3, beam_w_per_m2=beam, diffuse_w_per_m2=diffuse, cell_c=cell)
-    ours = greatest_power_w(amps, volts, [[np.array(levels) for levels in strings]])
+    amps, volts = section_curves(KINDS, beam_w_per_m2=beam, diffuse_w_per_m2=diffuse, cell_c=cell)
+    ours = greatest_power_w(amps, volts, [[np.array([one % 20 + (LEVELS + 1) * (one >= 20) for one in string]) for string in strings]])
     assert ours == pytest.approx(best, rel=0.006)
+
+
+def test_the_year_of_mixed_modules_is_that_of_each_alone():
+    """On a controller each, types do not touch one another: the sum of single years, and rows of sections a module does not have give nothing."""
+    dice = np.random.default_rng(5)
+    levels = dice.integers(0, LEVELS + 1, (30, 3, 3))
+    light = Light(dice.uniform(50, 800, 30), dice.uniform(20, 150, 30), dice.uniform(0, 65, 30))
+    kind_of = np.array([0, 1, 0])
+    rows = section_rows(KINDS, kind_of, levels)
+    assert (
+        (rows[:, 1, 2] == 2 * (LEVELS + 1)).all() and (rows[:, 1, :2] == levels[:, 1, :2] + LEVELS + 1).all() and (rows[:, 0] == levels[:, 0]).all()
+    )
+    (mixed,) = year_of_power_w(KINDS, kind_of, light, levels, [[[[0]], [[1]], [[2]]]])
+    alone = [
+        year_of_power_w([KINDS[kind]], np.array([0]), light, levels[:, at : at + 1, : KINDS[kind].sections], [[[[0]]]])[0]
+        for at, kind in enumerate(kind_of)
+    ]
+    assert mixed == pytest.approx(sum(alone), rel=2e-3)
 
 
 def test_parallel_is_not_always_best_in_shade():
     """Common practice says so; it is false: with one section dark a long string gives more than modules side by side, with two dark it matters where they lie."""
-    amps, volts = section_curves(DIODE, 3, beam_w_per_m2=800, diffuse_w_per_m2=100, cell_c=50)
+    amps, volts = section_curves([ModuleKind(DIODE, 3)], beam_w_per_m2=800, diffuse_w_per_m2=100, cell_c=50)
     one_dark = [np.array([8, 0, 0]), *[np.array([0, 0, 0])] * 5]
     series = greatest_power_w(amps, volts, [[np.concatenate(one_dark)]])
     parallel = greatest_power_w(amps, volts, [one_dark])
@@ -235,10 +259,10 @@ def test_a_year_is_the_sum_of_its_hours():
     light = Light(dice.uniform(0, 900, hours), dice.uniform(10, 200, hours), dice.uniform(0, 60, hours))
     levels = dice.integers(0, LEVELS + 1, (hours, 4, 3)) * (dice.random((hours, 4, 3)) < 0.3)
     ways = [[[[0, 1, 2, 3]]], [[[0, 1], [2, 3]]], [[[0]], [[1, 2, 3]]]]
-    got = year_of_power_w(DIODE, 3, light, levels, ways)
+    got = year_of_power_w([ModuleKind(DIODE, 3)], np.zeros(levels.shape[1], dtype=np.int64), light, levels, ways)
     for hour in range(0, hours, 7):
         amps, volts = section_curves(
-            DIODE, 3, beam_w_per_m2=light.beam_w_per_m2[hour], diffuse_w_per_m2=light.diffuse_w_per_m2[hour], cell_c=light.cell_c[hour]
+            [ModuleKind(DIODE, 3)], beam_w_per_m2=light.beam_w_per_m2[hour], diffuse_w_per_m2=light.diffuse_w_per_m2[hour], cell_c=light.cell_c[hour]
         )
         for at, way in enumerate(ways):
             direct = greatest_power_w(amps, volts, [[levels[hour, string].ravel() for string in strings] for strings in way])
@@ -259,14 +283,28 @@ def test_the_year_under_shade(clinic):
     assert wirings(design)[0].wiring == (((0, 1, 2), (3, 4, 5)), ((6, 7, 8), (9, 10, 11)))
 
 
+def test_the_year_of_a_roof_of_two_types(clinic):
+    """A second type keeps its own curve: one of three in every string of half the size takes a sixth of the year away, not none."""
+    small = replace(clinic.roof.module, name="Half of it", voc_v=19.5, vmp_v=16.5, pmp_w=220.0, sections=2)
+    modules = tuple(replace(one, kind="Half of it" if at % 3 == 1 else "") for at, one in enumerate(clinic.roof.modules))
+    alike = v(v(clinic, "roof.heading_deg", 0.0), "roof.obstacles", ())
+    mixed = replace(alike, roof=replace(alike.roof, more_modules=(small,), modules=modules))
+    years = []
+    for job in (alike, mixed):
+        design = derive(job)
+        got = shade(design, home(design))
+        years.append(next(one.year_wh.value for one in got.ways if one.name == "as it is strung"))
+        assert got.ways[0].year_wh.value > 0 and max(one.lost_share.value for one in got.ways) < 1e-9
+    watts = [sum(small.pmp_w if one.kind else job.roof.module.pmp_w for one in job.roof.modules if one.string) for job in (alike, mixed)]
+    assert years[1] / years[0] == pytest.approx(watts[1] / watts[0], rel=0.01)
+
+
 def test_half_cut_modules_lose_half_as_much(clinic):
     """A shadow on one half of a half-cut module leaves the other half working."""
-    design = derive(clinic)
     where = sun.position(latitude_deg=46.2, longitude_deg=0.0, day=np.full(24, 80), utc_h=np.arange(24) + 0.5)
     up = where.elevation_deg > 5
     where = sun.SunPosition(where.elevation_deg[up], where.azimuth_deg[up])
-    whole = shade_levels(design, where, 0.0)
-    halved = shade_levels(derive(v(clinic, "roof.module.half_cut", True)), where, 0.0)
+    halved, whole = (shade_levels(derive(v(clinic, "roof.module.half_cut", cut)), where, 0.0) for cut in (True, False))
     assert (halved <= whole).all() and halved.sum() < whole.sum()
 
 

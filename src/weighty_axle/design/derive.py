@@ -111,7 +111,7 @@ class Deriver:
         wired = do(ac_wiring, stated.ac, stated.inverters)
         circuits = do(live_circuits, stated.ac, stated.loads, day.feeds, stated.inverters)
         before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
-        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, day, ratings, before_a)
+        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, day, ratings, before_a)
         groups = do(members_of, wired, circuits)
         sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in day.profiles.values())
         boards = do(panels, wired, circuits, sums, stated.inverters, stated.practice, day)

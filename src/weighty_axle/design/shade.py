@@ -10,21 +10,20 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.roof import rope
+from weighty_axle.design.roof import code_factor, hot_vmp_v, rope
 from weighty_axle.design.roof_geometry import module_boxes
 from weighty_axle.design.sun_yield import Place, air_of, lights
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Module, Obstacle, spec_of
 from weighty_axle.physics import shadows, sun
-from weighty_axle.physics.array_power import LEVELS, Sky, year_of_power_w
+from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
+from weighty_axle.physics.photovoltaics import open_voltage_v
 from weighty_axle.physics.shadows import Points, Prism
 from weighty_axle.physics.single_diode import Diode, fit
 
 MODULE_TOP_M = 0.06
 """Height of a module's face over the roof. Source: common practice, no source."""
 LEAST_ELEVATION_DEG = 3.0
-DAY_STEP = 5
-"""Every fifth day is worked out, hour by hour; days between are taken to be alike."""
 HEADINGS_DEG = (0.0, 90.0, 180.0, 270.0)
 _CELLS_ALONG, _CELLS_ACROSS, _SAMPLES = 12, 2, 4
 Wiring = tuple[tuple[tuple[int, ...], ...], ...]
@@ -123,10 +122,6 @@ def wirings(design: Design) -> tuple[Way, ...]:
         return tuple(found)
     limits = [one for one in design.roof.controllers if one.strings]
     fewest, most = max(one.fewest_in_series for one in limits), min(one.most_in_series for one in limits)
-
-    def against(length: int) -> str:
-        return "too high for the controller in the cold" if length > most else "too low to charge when hot" if length < fewest else ""
-
     lengths = {len(string) for strings in now for string in strings}
     parts = [ordered[at * len(ordered) // len(now) : (at + 1) * len(ordered) // len(now)] for at in range(len(now))]
     for length in sorted({1, len(ordered), *range(fewest, most + 1)}):
@@ -136,8 +131,24 @@ def wirings(design: Design) -> tuple[Way, ...]:
             continue
         made = tuple(tuple(tuple(part[at : at + length]) for at in range(0, len(part), length)) for part in own)
         name = "all in series" if whole else "all in parallel" if length == 1 else f"strings of {length}"
-        found.append(Way(name, made, against(length)))
+        found.append(Way(name, made, _against(design, made)))
     return tuple(found)
+
+
+def _against(design: Design, wiring: Wiring) -> str:
+    """Why the controllers would not take these strings, whatever types are in them; empty where they do."""
+    roof, site = design.job.roof, design.job.site
+    factor, hot_c = code_factor(site.record_low_c), site.design_high_c + roof.rise_c
+    used = [(one, result) for one, result in zip(roof.controllers, design.roof.controllers, strict=True) if result.strings]
+    limit_v, start_v = min(one.spec.max_pv_v for one, _ in used), max(result.start_v.value for _, result in used)
+    for string in (string for strings in wiring for string in strings):
+        specs = [spec_of(roof, roof.modules[at]) for at in string]
+        cold_v = sum(max(one.voc_v * factor, open_voltage_v(voc_v=one.voc_v, voc_per_c=one.voc_per_c, cell_c=site.record_low_c)) for one in specs)
+        if cold_v > min(limit_v, *(one.system_limit_v for one in specs)) + 1e-9:
+            return "too high for the controller in the cold"
+        if sum(hot_vmp_v(one, hot_c) for one in specs) < start_v - 1e-9:
+            return "too low to charge when hot"
+    return ""
 
 
 def _silent(_share: float, _words: str) -> None:
@@ -145,17 +156,19 @@ def _silent(_share: float, _words: str) -> None:
 
 
 def shade(design: Design, place: Place, progress: Callable[[float, str], None] = _silent) -> ShadeResult | None:
-    """The year, hour by hour of every fifth day under a clear sky, overcast days added without shadows. None without modules on strings.
+    """The year, hour by hour under a clear sky, overcast days added without shadows. None without modules on strings.
 
-    Modules of more than one type are counted as the roof's main type. Controllers do not clip here: what the modules give is compared.
+    Modules of several types keep their own curves. Controllers do not clip here: what the modules give is compared.
     Source: physics.single_diode, physics.array_power, physics.shadows.
     """
     roof, site = design.job.roof, design.job.site
     ways = wirings(design)
     if not ways[0].wiring:
         return None
-    spec, diode = roof.module, diode_of(roof.module)
-    days = np.arange(1 + DAY_STEP // 2, 366, DAY_STEP)
+    specs = [spec_of(roof, one) for one in roof.modules]
+    types = list(dict.fromkeys(specs))
+    kinds, kind_of = [ModuleKind(diode_of(one), one.sections) for one in types], np.array([types.index(one) for one in specs])
+    days = np.arange(1, 366)
     day, hour = np.repeat(days, 24), np.tile(np.arange(24) + 0.5, len(days))
     where = sun.position(latitude_deg=place.latitude_deg, longitude_deg=0.0, day=day, utc_h=hour)
     seen = where.elevation_deg > LEAST_ELEVATION_DEG
@@ -170,17 +183,16 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
     made_of = [way.wiring for way in ways]
     headings = (roof.heading_deg,) if roof.heading_deg is not None else HEADINGS_DEG
     energy, bright = np.zeros(len(ways)), np.zeros(len(ways))
-    dark_free = np.zeros((len(day), len(roof.modules), spec.sections), dtype=np.int64)
-    weight = share * DAY_STEP * 365 / (len(days) * DAY_STEP)
+    dark_free = np.zeros((len(day), len(specs), max(one.sections for one in types)), dtype=np.int64)
     for at, heading in enumerate(headings):
         progress(at / len(headings), f"front to {heading:.0f}°")
         levels = shade_levels(design, where, heading)
-        powers = year_of_power_w(diode, spec.sections, sky, levels, made_of)
-        energy += (powers * weight).sum(axis=1) / len(headings)
+        powers = year_of_power_w(kinds, kind_of, sky, levels, made_of)
+        energy += (powers * share).sum(axis=1) / len(headings)
         if at == 0:
-            bright = (year_of_power_w(diode, spec.sections, sky, dark_free, made_of) * weight).sum(axis=1)
-    count = len({at for strings in ways[0].wiring for string in strings for at in string})
-    grey = count * _overcast_wh(design, place, spec)
+            bright = (year_of_power_w(kinds, kind_of, sky, dark_free, made_of) * share).sum(axis=1)
+    wired = [specs[at] for strings in ways[0].wiring for string in strings for at in string]
+    count, grey = len(wired), sum(_overcast_wh(design, place, one) * wired.count(one) for one in types)
     progress(1.0, "")
     made = []
     for way, wh, without in zip(ways, energy, bright, strict=True):
@@ -210,14 +222,15 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
 
 
 def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> np.ndarray[tuple[int, int, int], np.dtype[np.int64]]:
-    """Level of shade of every section, shape (hours, modules, sections). Half-cut modules halve what one half loses: each half has a way of its own."""
+    """Level of shade of every section, shape (hours, modules, sections of the type that has most). Half-cut modules halve what one half loses: each half has a way of its own."""
     roof = design.job.roof
     along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg)
     prisms = [prism(one) for one in roof.obstacles]
     boxes = module_boxes(roof)
-    sections = roof.module.sections
-    levels = np.zeros((len(along), len(roof.modules), sections), dtype=np.int64)
+    most = max((spec_of(roof, one).sections for one in roof.modules), default=0)
+    levels = np.zeros((len(along), len(roof.modules), most), dtype=np.int64)
     for at, module in enumerate(roof.modules):
+        sections = spec_of(roof, module).sections
         points = sample_points(module, boxes[module.tag], sections)
         dark = shadows.shaded(points, prisms, along, across)
         if not dark.any():
@@ -231,7 +244,7 @@ def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> 
             shares = (first + second) / 2
         else:
             shares = shadows.section_shares(points, dark, sections, _SAMPLES)
-        levels[:, at] = np.rint(shares * LEVELS).astype(np.int64)
+        levels[:, at, :sections] = np.rint(shares * LEVELS).astype(np.int64)
     return levels
 
 

@@ -11,7 +11,7 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inlet, Inverters, Source, line_v, voltage_fits
-from weighty_axle.job.model import Load, Practice
+from weighty_axle.job.model import Load, Practice, Stay
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.phasors import complex_power
 
@@ -56,13 +56,16 @@ class SourceRow(Struct, frozen=True):
 
 
 def sources(
-    stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings, before_a: Figure
+    stated: Inverters, ac: AcSide, practice: Practice, site: Site, stays: tuple[Stay, ...], brief: BriefResult, bank: BankRatings, before_a: Figure
 ) -> tuple[SourceRow, ...]:  # fmt: skip
-    """The ladder, a row for each source.
+    """The ladder, a row for each source; a generator is derated for the highest place it may run at.
 
     Source: NEC 210.20, recalled; generator derating common practice; textbook relations.
     """
-    return tuple(_row(source, stated, ac, practice, site, brief, bank, before_a) for source in stated.sources)
+    return tuple(
+        _row(source, stated, ac, practice, generator_w(source, site, highest_use(source, site, stays)), brief, bank, before_a)
+        for source in stated.sources
+    )
 
 
 def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: tuple[Load, ...], inverters: Inverters) -> Figure:
@@ -80,22 +83,29 @@ def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: t
     )
 
 
-def generator_w(source: Source, site: Site) -> Figure | None:
-    """What a generator gives for hours at the home site's height and heat."""
+def highest_use(source: Source, site: Site, stays: tuple[Stay, ...]) -> Given:
+    """Height of the highest place a source that goes along may run at: home, and stays with it or without any hook-up."""
+    places = [(site.height_m, site.home), *((stay.height_m, stay.place) for stay in stays if stay.source in ("", source.tag))]
+    height_m, name = max(places, key=lambda one: one[0])
+    return Given(f"Height of {name}", height_m, "m")
+
+
+def generator_w(source: Source, site: Site, height: Given) -> Figure | None:
+    """What a generator gives for hours at a height and in the heat of the design high."""
     made = source.generator
     if made is None:
         return None
-    height = max(0.0, 1 - made.lost_per_300_m * site.height_m / 300)
+    thin = min(1.0, max(0.0, 1 - made.lost_per_300_m * height.value / 300))
     heat = max(0.0, 1 - made.lost_per_10_c * max(0.0, site.design_high_c - made.full_to_c) / 10)
     return Figure(
-        f"{source.name} for hours", made.rated_va * made.power_factor * height * heat * made.continuous_share, "W",
+        f"{source.name} for hours", made.rated_va * made.power_factor * thin * heat * made.continuous_share, "W",
         "rating × power factor × (1 − loss per 300 m × height ÷ 300 m) × (1 − loss per 10 °C × (heat − full-power temperature) ÷ 10 °C) × continuous share",
         (
-            Given("Rating", made.rated_va, "VA"), Given("Power factor", made.power_factor, "1"), Given("Height", site.height_m, "m"), Given("Loss per 300 m", made.lost_per_300_m, "1"),
+            Given("Rating", made.rated_va, "VA"), Given("Power factor", made.power_factor, "1"), height, Given("Loss per 300 m", made.lost_per_300_m, "1"),
             Given("Design high", site.design_high_c, "degC"), Given("Full power to", made.full_to_c, "degC"), Given("Loss per 10 °C", made.lost_per_10_c, "1"),
             Given("Continuous share", made.continuous_share, "1"),
         ),
-        PRACTICE,
+        PRACTICE, "at the highest place it may run at",
     )  # fmt: skip
 
 
@@ -129,7 +139,7 @@ def accepts(source: Source, stated: Inverters) -> bool:
     return True
 
 
-def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site: Site, brief: BriefResult, bank: BankRatings, before_a: Figure) -> SourceRow:  # fmt: skip
+def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, generator: Figure | None, brief: BriefResult, bank: BankRatings, before_a: Figure) -> SourceRow:  # fmt: skip
     """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
     spec, day = stated.spec, brief.days[brief.design_day]
     lines, inlet = len(LINES[stated.stacking]), _inlet(source, ac)
@@ -138,7 +148,6 @@ def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, site
     fed = min(lines, pins) if source.legs_in_phase else own
     accepted = accepts(source, stated)
     apart = stated.stacking in BETWEEN_LINES and own >= 2
-    generator = generator_w(source, site)
     rungs = _rungs(source, ac, practice, generator)
     least = min(rungs, key=lambda rung: rung.good_a)
     recommended = Figure(
