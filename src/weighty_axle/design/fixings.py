@@ -12,10 +12,11 @@ from weighty_axle.job.roof import Roof, spec_of
 from weighty_axle.physics.wind import dynamic_pressure_pa
 
 KMH_PER_M_S = 3.6
+G_M_S2 = 9.81
 
 
 class FixingResult(Struct, frozen=True):
-    """Of the largest module: lift, pull on one fixing against what it may take, and how many are needed; load on the roof; modules over too few members."""
+    """Of the module that pulls hardest: lift, pull on one fixing against what it may take, and how many are needed; load on the roof; modules over too few members."""
 
     lift_n: Figure
     pull_n: Figure
@@ -27,21 +28,23 @@ class FixingResult(Struct, frozen=True):
 
 
 def fixings(roof: Roof) -> FixingResult:
-    """Lift and load of the modules on the roof.
+    """Lift and load of the modules that go along: those on the roof, and arrays on a trailer, held alike.
 
     Source: dynamic pressure (textbook relation); the lift coefficient is an assumption of the job.
     """
     stated = roof.fixing
-    specs = {spec_of(roof, one) for one in roof.modules} or {roof.module}
-    largest = max(specs, key=lambda spec: spec.length_m * spec.width_m)
-    area = largest.length_m * largest.width_m
+    own = {spec_of(roof, one) for one in roof.modules} | {one.module for one in roof.remote if one.where == "trailer"} or {roof.module}
+    specs = sorted(own, key=lambda spec: spec.name)
     speed = Given("Air speed", (stated.speed_km_per_h + stated.headwind_km_per_h) / KMH_PER_M_S, "m_per_s")
     pressure = Given("Dynamic pressure", dynamic_pressure_pa(speed.value), "Pa")
+    # Not always the largest: a light one may pull harder.
+    hardest = max(specs, key=lambda spec: pressure.value * stated.lift_coefficient * spec.length_m * spec.width_m - spec.mass_kg * G_M_S2)
+    area = hardest.length_m * hardest.width_m
     lift = Figure(
-        f"Lift on a {largest.name}", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
+        f"Lift on a {hardest.name}", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
         (speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), PRACTICE, "the coefficient is an assumption; measured ones vary with the gap",
     )  # fmt: skip
-    weight = largest.mass_kg * 9.81
+    weight = hardest.mass_kg * G_M_S2
     pull_each = max(0.0, lift.value - weight) * stated.safety / stated.each
     given = (lift, Given("Weight", weight, "N"), Given("Safety", stated.safety, "ratio"))
     pull = Figure(
@@ -57,15 +60,16 @@ def fixings(roof: Roof) -> FixingResult:
         "(lift − weight) × safety ÷ pull allowed on one, four at least", (*given, Given("Allowed on one", stated.allowed_n, "N")), TEXTBOOK,
     )  # fmt: skip
     load = Figure(
-        "Modules on the roof under them", max((spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), default=0.0), "kg_per_m2", "mass ÷ footprint, heaviest type",
+        "Modules on the roof under them", max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), "kg_per_m2", "mass ÷ footprint, heaviest type",
         tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), TEXTBOOK,
     )  # fmt: skip
+    heaviest = max(spec.mass_kg for spec in specs)
     foot = Figure(
         "Weight on one foot",
-        largest.mass_kg / stated.each,
+        heaviest / stated.each,
         "kg",
-        "mass ÷ fixings of a module",
-        (Given("Mass", largest.mass_kg, "kg"), Given("Fixings", stated.each, "count")),
+        "mass of the heaviest ÷ fixings of a module",
+        (Given("Mass", heaviest, "kg"), Given("Fixings", stated.each, "count")),
         TEXTBOOK,
     )
     members: tuple[float, ...] = ()
