@@ -6,15 +6,15 @@ import random
 
 import pypdf
 import pytest
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
 from weighty_axle.design.derive import derive
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
-from weighty_axle.desk.steps.view import FigureRow
-from weighty_axle.desk.theme import look
+from weighty_axle.desk.steps.view import NAME_POINTS, FigureButton, FigureRow
+from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job import store
@@ -285,14 +285,27 @@ def test_a_module_goes_to_another_or_a_new_string(window):
     assert window.session.shown.job.roof.strings[-1].controller == "CC2"
 
 
-@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
-def test_no_step_scrolls_at_the_size_it_is_designed_for(open_window, qapp, name):
-    """1280 x 800: every instrument and its figures are on one screen."""
+@pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre", "demo:library-bus"])
+def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, qapp, name):
+    """1280 x 800: every leaf with its figures is on one screen, and every word over a field or a figure is whole."""
     window = open_window(name)
+    small = QFontMetricsF(scaled(NAME_POINTS))
     for step in STEPS:
         window.go(step)
-        qapp.processEvents()
-        assert window.bench._areas[step].verticalScrollBar().maximum() == 0, step
+        view = window.bench.view(step)
+        for leaf in getattr(view, "_makers", None) or ("",):
+            if leaf:
+                view.turn_to(leaf)
+            qapp.processEvents()
+            assert window.bench._areas[step].verticalScrollBar().maximum() == 0, (step, leaf)
+            for label in view.findChildren(QLabel):
+                if label.isVisible() and not label.wordWrap():
+                    assert label.fontMetrics().horizontalAdvance(label.text()) <= label.width() + 1, (step, leaf, label.text())
+            for shown in view.findChildren(FigureButton):
+                if shown.isVisible() and shown.figure is not None:
+                    room = QRectF(0, 0, shown.width() - 8, shown.height() - 19)
+                    needed = small.boundingRect(room, int(Qt.TextFlag.TextWordWrap), shown.figure.name)
+                    assert needed.height() <= room.height() and needed.width() <= room.width() + 1, (step, leaf, shown.figure.name)
 
 
 @pytest.mark.parametrize("colours", ["light", "dark"])

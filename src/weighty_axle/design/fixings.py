@@ -41,8 +41,8 @@ def fixings(roof: Roof) -> FixingResult:
     hardest = max(specs, key=lambda spec: pressure.value * stated.lift_coefficient * spec.length_m * spec.width_m - spec.mass_kg * G_M_S2)
     area = hardest.length_m * hardest.width_m
     lift = Figure(
-        f"Lift on a {hardest.name}", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
-        (speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), PRACTICE, "the coefficient is an assumption; measured ones vary with the gap",
+        "Lift on one module", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
+        (speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), PRACTICE, f"{hardest.name}, which pulls hardest; the coefficient is an assumption, measured ones vary with the gap",
     )  # fmt: skip
     weight = hardest.mass_kg * G_M_S2
     pull_each = max(0.0, lift.value - weight) * stated.safety / stated.each
@@ -56,11 +56,11 @@ def fixings(roof: Roof) -> FixingResult:
         TEXTBOOK,
     )
     needed = Figure(
-        "Fixings needed, each module", float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), "count",
+        "Fixings each, at least", float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), "count",
         "(lift − weight) × safety ÷ pull allowed on one, four at least", (*given, Given("Allowed on one", stated.allowed_n, "N")), TEXTBOOK,
     )  # fmt: skip
     load = Figure(
-        "Modules on the roof under them", max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), "kg_per_m2", "mass ÷ footprint, heaviest type",
+        "Load on the skin", max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), "kg_per_m2", "mass ÷ footprint, heaviest type",
         tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), TEXTBOOK,
     )  # fmt: skip
     heaviest = max(spec.mass_kg for spec in specs)

@@ -95,7 +95,7 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     boxes = module_boxes(stated)
     gap = max((stand_off_m(stated, box) for box in boxes.values()), default=0.0)
     stand_off = Figure(
-        "Largest gap under a module", gap, "m", "crown × (far edge² − near edge²) ÷ half width²", (Given("Crown", stated.crown_m, "m"), Given("Width", stated.width_m, "m")),
+        "Largest gap under", gap, "m", "crown × (far edge² − near edge²) ÷ half width²", (Given("Crown", stated.crown_m, "m"), Given("Width", stated.width_m, "m")),
         TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(

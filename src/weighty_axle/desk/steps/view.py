@@ -8,7 +8,7 @@ from importlib import import_module
 from typing import Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
+from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -234,14 +234,17 @@ class LeafedView(StepView):
         return turning + self.leaf.commands()
 
 
-class _FigureButton(QAbstractButton):
-    """One figure: its name small, its value large; pressing opens the workings."""
+NAME_POINTS = 7.5
+_ONE_LINE_PX, _TWO_LINES_PX = 36, 48
+
+
+class FigureButton(QAbstractButton):
+    """One figure: its name small, on two lines where it is long, its value large; pressing opens the workings."""
 
     def __init__(self, system: System) -> None:
         super().__init__()
         self._system = system
         self.figure: Figure | None = None
-        self.setFixedHeight(36)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -254,7 +257,7 @@ class _FigureButton(QAbstractButton):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(120, 36)
+        return QSize(120, _ONE_LINE_PX)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         if self.figure is None:
@@ -262,10 +265,19 @@ class _FigureButton(QAbstractButton):
         now, painter = look(), QPainter(self)
         if self.underMouse():
             painter.fillRect(self.rect(), QColor(now.live_soft))
-        words(painter, QRectF(6, 2, self.width() - 8, 14), self.figure.name, size=7.5, colour=now.muted)
+        name = QRectF(6, 0, self.width() - 8, self.height() - 20)
         words(
             painter,
-            QRectF(6, 15, self.width() - 8, 19),
+            name,
+            self.figure.name,
+            size=NAME_POINTS,
+            colour=now.muted,
+            align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom,
+            wrap=True,
+        )
+        words(
+            painter,
+            QRectF(6, self.height() - 20, self.width() - 8, 19),
             show(self.figure.value, self.figure.unit, self._system),
             size=10.5,
             bold=True,
@@ -288,12 +300,12 @@ class FigureRow(QFrame):
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(4)
-        self._buttons: list[_FigureButton] = []
+        self._buttons: list[FigureButton] = []
 
     def put(self, figures: tuple[Figure, ...]) -> None:
         """Show these figures."""
         while len(self._buttons) < len(figures):
-            press = _FigureButton(self._system)
+            press = FigureButton(self._system)
             press.clicked.connect(self._on_clicked)
             self.row.insertWidget(len(self._buttons), press, 1)
             self._buttons.append(press)
@@ -301,6 +313,21 @@ class FigureRow(QFrame):
             press.setVisible(index < len(figures))
             if index < len(figures):
                 press.put(figures[index])
+
+        self._give_room()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._give_room()
+
+    def _give_room(self) -> None:
+        """Two lines for the names where one of them is too long for one."""
+        seen = [press for press in self._buttons if not press.isHidden() and press.figure is not None]
+        room_px = (self.width() - self.row.spacing() * (len(seen) - 1)) / max(1, len(seen)) - 8
+        metrics = QFontMetricsF(scaled(NAME_POINTS))
+        long = any(press.figure is not None and metrics.horizontalAdvance(press.figure.name) > room_px for press in seen)
+        for press in self._buttons:
+            press.setFixedHeight(_TWO_LINES_PX if long else _ONE_LINE_PX)
 
     def _on_clicked(self) -> None:
         self.opened.emit(next(press.figure for press in self._buttons if press is self.sender()))

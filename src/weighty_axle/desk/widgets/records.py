@@ -126,9 +126,15 @@ def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableV
     return view
 
 
-def said_label() -> QLabel:
-    """The line under a table that says why an entry was refused."""
-    said = QLabel()
-    said.setProperty("tone", "stop")
-    said.setWordWrap(True)
-    return said
+class SaidLine(QLabel):
+    """The line under a table that says why an entry was refused; it takes no room while there is nothing to say."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("tone", "stop")
+        self.setWordWrap(True)
+        self.hide()
+
+    def setText(self, text: str) -> None:
+        super().setText(text)
+        self.setHidden(not text)

@@ -14,7 +14,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Pack
 from weighty_axle.physics.cells import interpolated
@@ -120,7 +120,7 @@ class JoinLeaf(Leaf):
         super().__init__(session, system)
         self._sentence = TwoLines(bold=True)
         self.column.addWidget(self._sentence)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Packs to be joined"), wide=4)
         self.column.addWidget(self.table, 4)

@@ -65,7 +65,7 @@ class Limits(Canvas):
         super().__init__()
         self._session = session
         self._pairs: dict[str, Figure] = {}
-        self.setMinimumSize(190, 150)
+        self.setMinimumSize(190, 172)
         self.setAccessibleName(tr("Currents against the packs' limits"))
 
     def draw(self, painter: QPainter) -> None:
@@ -96,9 +96,9 @@ class Limits(Canvas):
                 colour=now.stop if over else now.ink,
                 align=RIGHT,
             )
-            rect = QRectF(area.x(), y + 19, area.width(), 13)
+            rect = QRectF(area.x(), y + 17, area.width(), 11)
             bar(painter, rect, asked.value / most, now.stop if over else now.steel, limit_share=limit.value / most)
-            words(painter, QRectF(area.x(), y + 34, area.width(), 13), f"{tr('tick')}: {limit_words}", size=7.5, colour=now.muted)
+            words(painter, QRectF(area.x(), y + 29, area.width(), 13), f"{tr('tick')}: {limit_words}", size=7.5, colour=now.muted)
             name = f"figure {index}"
             self._pairs[name] = asked
             self.areas.append((QRectF(area.x(), y, area.width(), height - 6), name))

@@ -7,7 +7,7 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.ac import Inverter
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.units import NUMBER, POWER, QuantityError, System, show
@@ -37,7 +37,7 @@ class AsleepLeaf(Leaf):
         self.column.addWidget(self.fields)
         self.sentence = TwoLines(bold=True)
         self.column.addWidget(self.sentence)
-        self._said = said_label()
+        self._said = SaidLine()
         columns = (
             Column("What", lambda row: row.name, None),
             Column("Tag", lambda row: row.tag, None),

@@ -37,7 +37,7 @@ def _choose_spec(job: Job, _path: str, name: Any) -> Edit:
 INVERTER_FIELDS = (
     Field("Inverter type", "inverters.spec.name", tuple((one.name, one.name) for one in inverters().rows), make=_choose_spec, wide=3),
     Field("Stacking", "inverters.stacking", tuple(STACKING_WORDS.items()), make=lambda _job, _path, value: set_stacking(value), wide=2),
-    Field("Continuous, one", "inverters.spec.continuous_va", APPARENT),
+    Field("For hours, one", "inverters.spec.continuous_va", APPARENT),
     Field("Surge, one", "inverters.spec.surge_va", APPARENT),
     Field("No-load, one", "inverters.spec.no_load_w", POWER),
     Field("Asleep, one", "inverters.spec.sleep_w", POWER, empty="not known"),

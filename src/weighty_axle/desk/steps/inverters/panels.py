@@ -18,7 +18,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, Panel
 from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, remove_part, set_leg
 from weighty_axle.job.edits import Edit, set_value
@@ -236,7 +236,7 @@ class PanelsLeaf(Leaf):
         self.panel_fields = Fields(session, system, PANEL_FIELDS, len(PANEL_FIELDS))
         self.inlet_fields = Fields(session, system, INLET_FIELDS, len(INLET_FIELDS))
         self.circuit_fields = Fields(session, system, CIRCUIT_FIELDS, 6)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, self._columns(), self._said.setText, self)
         self.table = table_view(self.model, tr("Circuits"), wide=7)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())

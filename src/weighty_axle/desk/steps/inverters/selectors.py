@@ -19,7 +19,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.desk.widgets.records import said_label
+from weighty_axle.desk.widgets.records import SaidLine
 from weighty_axle.job.ac import Contact, Position, Selector
 from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector, remove_part
 from weighty_axle.job.edits import Edit, next_tag, set_value
@@ -163,7 +163,7 @@ class SelectorsLeaf(Leaf):
         self.column.addWidget(self.fields)
         self.chart = ContactChart(session)
         self.column.addWidget(self.chart)
-        self._said = said_label()
+        self._said = SaidLine()
         self.column.addWidget(self._said)
         self.start, self.end = QComboBox(), QComboBox()
         for choice, name in ((self.start, tr("Contact from")), (self.end, tr("Contact to"))):

@@ -17,7 +17,7 @@ from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import FRACTION, MASS, System, show
 
@@ -122,7 +122,7 @@ class SizeLeaf(Leaf):
         self.column.addLayout(row)
         self.sentence = TwoLines()
         self.column.addWidget(self.sentence)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Arrangements of inverters"), wide=7)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())

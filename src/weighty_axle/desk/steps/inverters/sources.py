@@ -19,7 +19,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.ac import Generator, Source
 from weighty_axle.job.edits import Edit, remove, set_value
 from weighty_axle.job.model import Job
@@ -100,7 +100,7 @@ class Ladder(Canvas):
         super().__init__()
         self._session = session
         self.tag = ""
-        self.setFixedHeight(164)
+        self.setFixedHeight(154)
         self.setAccessibleName(tr("The rungs of one source, and what it gives"))
 
     def draw(self, painter: QPainter) -> None:
@@ -132,26 +132,26 @@ class Ladder(Canvas):
         most = 1.1 * max(*(rung.good_a for rung in row.rungs), source.limit_a)
         left, width = area.x() + 150, area.width() - 220
         x = left + width * source.limit_a / most
-        bottom = area.y() + 26 + 24 * len(row.rungs)
+        bottom = area.y() + 21 + 19 * len(row.rungs)
         over = source.limit_a > row.recommended_limit_a.value + 0.05
         for index, rung in enumerate(row.rungs):
-            y = area.y() + 26 + 24 * index
+            y = area.y() + 21 + 19 * index
             weakest = rung == row.weakest
             words(painter, QRectF(area.x(), y, 145, 18), rung.name, size=9, bold=weakest)
             bar(painter, QRectF(left, y + 3, width, 12), rung.good_a / most, now.live if weakest else now.steel)
             words(painter, QRectF(left + width + 6, y, 64, 18), show(rung.good_a, "A"), size=9, bold=weakest)
         painter.setPen(QPen(QColor(now.stop if over else now.ink), 2))
-        painter.drawLine(QPointF(x, area.y() + 22), QPointF(x, bottom))
+        painter.drawLine(QPointF(x, area.y() + 19), QPointF(x, bottom))
         set_to = tr("limit set {a}, recommended {r}").format(a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A"))
-        box = QRectF(area.x(), bottom + 4, area.width(), 16)
+        box = QRectF(area.x(), bottom + 2, area.width(), 15)
         words(painter, box, set_to, size=9, bold=over, colour=now.stop if over else now.ink)
         self.figures.append((box, row.recommended_limit_a))
         lines = " ".join(self._session.shown.design.ac.lines[: row.lines_fed])
         live = (
             tr("live: {lines}, all from one line").format(lines=lines) if row.lines_fed > row.lines_own else tr("live: {lines}").format(lines=lines)
         )
-        words(painter, QRectF(area.x(), bottom + 44, area.width(), 16), live if row.accepted else tr("live: nothing"), size=9, colour=now.muted)
-        box = QRectF(area.x(), bottom + 24, area.width(), 16)
+        words(painter, QRectF(area.x(), bottom + 34, area.width(), 15), live if row.accepted else tr("live: nothing"), size=9, colour=now.muted)
+        box = QRectF(area.x(), bottom + 18, area.width(), 15)
         words(painter, box, tr("voltage at the inlet at that limit: {v}").format(v=show(row.inlet_v.value, "V")), size=9, colour=now.muted)
         self.figures.append((box, row.inlet_v))
 
@@ -163,7 +163,7 @@ class Ladder(Canvas):
         title = tr("The peak of {day}, {w}").format(day=day.name, w=show(peak.value, "W"))
         words(painter, QRectF(area.x(), area.y(), area.width(), 16), title, size=9, bold=True)
         self.figures.append((QRectF(area.x(), area.y(), area.width(), 16), peak))
-        box = QRectF(area.x(), area.y() + 26, area.width(), 22)
+        box = QRectF(area.x(), area.y() + 23, area.width(), 18)
         self._shares(
             painter,
             box,
@@ -181,7 +181,7 @@ class Ladder(Canvas):
             (tr("a whole day there could put {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")), row.net_day_wh),
         )  # fmt: skip
         for index, (text, figure) in enumerate(lines):
-            line = QRectF(area.x(), area.y() + 56 + 18 * index, area.width(), 17)
+            line = QRectF(area.x(), area.y() + 48 + 17 * index, area.width(), 16)
             words(painter, line, text, size=9)
             self.figures.append((line, figure))
         names = {load.tag: load.name for load in design.job.loads}
@@ -192,7 +192,7 @@ class Ladder(Canvas):
             last = tr("does not run there: {loads}").format(loads=dark) if dark else tr("everything runs there")
         words(
             painter,
-            QRectF(area.x(), area.y() + 127, area.width() - 10, 18),
+            QRectF(area.x(), area.y() + 116, area.width() - 10, 18),
             last,
             size=9,
             bold=bool(dark),
@@ -227,11 +227,13 @@ class SourcesLeaf(Leaf):
             row.addWidget(press)
         row.addStretch(1)
         self.column.addLayout(row)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Sources"), wide=0)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())
-        self.table.setMinimumHeight(28 + 24 * 3 + 8)
+        self.table.setMinimumHeight(28 + 24 * 2 + 8)
+        # Room comes and goes with a generator's fields: the chosen row stays in sight.
+        self.table.verticalScrollBar().rangeChanged.connect(lambda *_: self.table.scrollTo(self.table.currentIndex()))
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self._said)
         self.ladder = Ladder(session)

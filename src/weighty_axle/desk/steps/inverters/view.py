@@ -15,7 +15,7 @@ class InvertersView(LeafedView):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(
-            session, system, "Inverters", "what hangs on each leg, and what each source gives",
+            session, system, "Inverters", "legs, sources, panels and their states",
             {
                 "Legs": partial(LegsLeaf, session, system),
                 "Sources": partial(late, "inverters.sources", "SourcesLeaf", session, system),

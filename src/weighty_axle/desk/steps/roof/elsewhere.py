@@ -12,7 +12,7 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import Edit, remove, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.roof import RemoteArray
@@ -88,7 +88,7 @@ class ElsewhereLeaf(Leaf):
             row.addWidget(part)
         row.addStretch(1)
         self.column.addLayout(row)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Arrays elsewhere"), wide=0)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())

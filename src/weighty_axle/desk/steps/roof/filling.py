@@ -16,7 +16,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Roof
@@ -54,7 +54,7 @@ class FillLeaf(Leaf):
         self.column.addWidget(self.fields)
         self.sentence = TwoLines()
         self.column.addWidget(self.sentence)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Layouts"), wide=0)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._turn())

@@ -7,7 +7,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.units import LENGTH, NUMBER, System, show
 
 FIELDS = (
@@ -37,11 +37,11 @@ class FixingsLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        self.fields = Fields(session, system, FIELDS, len(FIELDS))
+        self.fields = Fields(session, system, FIELDS, 5)
         self.column.addWidget(self.fields)
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 2)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Protection of the inputs"), wide=6)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._tell())

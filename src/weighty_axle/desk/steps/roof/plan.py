@@ -241,12 +241,13 @@ class RoofPlan(Canvas):
             painter.setBrush(QBrush(colour, PATTERNS[string % len(PATTERNS)]))
             painter.drawRect(rect.adjusted(2, 2, -2, -2))
         label = f"{module.tag} {module.string}" if module.string else module.tag
-        words(painter, rect, label, size=8, bold=lit, align=CENTRE)
+        # In a corner, where ropes from middle to middle seldom run.
+        words(painter, rect.adjusted(4, 2, -2, 0), label, size=8, bold=lit, align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
         self.areas.append((rect, module.tag))
 
     def _rope(self, painter: QPainter, string: String, index: int) -> None:
         """A string as a rope from module to module, in the order it was clicked, with its tag at the first."""
-        points = [self._point(one.x_m, one.y_m) + QPointF(0, 9) for one in rope(self._session.shown.job.roof, string)]
+        points = [self._point(one.x_m, one.y_m) for one in rope(self._session.shown.job.roof, string)]
         if not points:
             return
         style = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)[index % 4]

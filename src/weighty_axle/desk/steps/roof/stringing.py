@@ -16,7 +16,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import next_tag, set_value
 from weighty_axle.job.roof import String
 from weighty_axle.job.roof_edits import click_into_string
@@ -48,7 +48,7 @@ class StringsLeaf(Leaf):
         self.column.addWidget(self.plan, 3)
         self.row_of(("Rank ways to string", self.start), ("On other controllers", self.start_others), ("String it this way", self._take))
         self.presses["Rank ways to string"].setProperty("firm", True)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Ways to string"), wide=0)
         self.column.addWidget(self.table, 2)

@@ -19,7 +19,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.records import said_label
+from weighty_axle.desk.widgets.records import SaidLine
 from weighty_axle.job.edits import set_value
 from weighty_axle.reference.weather_file import WeatherFileError, read_weather
 from weighty_axle.units import FRACTION, NUMBER, System, show
@@ -127,7 +127,7 @@ class YieldLeaf(Leaf):
         self.row_of(self.place, ("Sky from a weather file…", self._ask))
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
-        self._said = said_label()
+        self._said = SaidLine()
         self.column.addWidget(self._said)
         self.chart = MonthsChart(session)
         self.column.addWidget(self.chart, 1)

@@ -13,7 +13,7 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.brief_edits import add_bay, add_photos, add_way
 from weighty_axle.job.edits import Edit, free_tags, next_tag, remove, set_value
 from weighty_axle.job.roof_edits import add_obstacle
@@ -88,7 +88,7 @@ class _TableLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        self.said = said_label()
+        self.said = SaidLine()
         self.models: dict[str, Records] = {}
         self.tables: dict[str, QTableView] = {}
 

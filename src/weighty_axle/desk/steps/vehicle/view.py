@@ -15,7 +15,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, said_label, table_view
+from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.survey import Axle
@@ -120,7 +120,7 @@ class MeasuredLeaf(Leaf):
         super().__init__(session, system)
         self.fields = Fields(session, system, VEHICLE_FIELDS, 6)
         self.column.addWidget(self.fields)
-        self._said = said_label()
+        self._said = SaidLine()
         self.model = Records(session, system, AXLE_COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Axles"))
         self.table.setMinimumHeight(108)
