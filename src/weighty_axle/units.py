@@ -207,7 +207,18 @@ def _joined(left: Dimension, right: Dimension, sign: int) -> Dimension:
 # ---- showing -------------------------------------------------------------------------------------------------
 
 NBSP = "\u00a0"
-_LABEL = {"m_per_s": "m/s", "count": "", "deg": "°", "kg_per_m2": "kg/m²", "degC": "°C", "degF": "°F", "mm2": "mm²", "ohm": "Ω", "1": ""}
+_LABEL = {
+    "m_per_s": "m/s",
+    "count": "",
+    "deg": "°",
+    "kg_per_m2": "kg/m²",
+    "kg_per_m3": "kg/m³",
+    "degC": "°C",
+    "degF": "°F",
+    "mm2": "mm²",
+    "ohm": "Ω",
+    "1": "",
+}
 _US: dict[str, tuple[str, float]] = {"m": ("ft", 1 / 0.3048), "kg": ("lb", 1 / 0.45359237)}
 # From this size on the thousandfold unit reads better.
 _KILO = {"W": ("kW", 1000.0), "VA": ("kVA", 1000.0), "Wh": ("kWh", 1000.0), "A": ("kA", 10000.0)}

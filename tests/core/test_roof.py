@@ -299,6 +299,19 @@ def test_the_year_of_a_roof_of_two_types(clinic):
     assert years[1] / years[0] == pytest.approx(watts[1] / watts[0], rel=0.01)
 
 
+@pytest.mark.parametrize("left", [0.5, 0.9, 0.999])
+def test_shade_counted_in_the_yield(puppet, left):
+    """Every day, the year and every plan in the same proportion; noon and what the controllers cut stay as they are."""
+    whole, less = (derive(v(puppet, "roof.losses.shade", one)) for one in (1.0, left))
+    before, after = (sun_yield(one, home(one)) for one in (whole, less))
+    for of in (lambda one: one.day_wh.value, lambda one: one.clear_day_wh, lambda one: one.overcast_day_wh):
+        assert [of(one) for one in after.months] == pytest.approx([left * of(one) for one in before.months])
+    assert after.year_wh.value == pytest.approx(left * before.year_wh.value) and after.noon_share.value == before.noon_share.value
+    assert after.cut_year_wh.value == before.cut_year_wh.value
+    plans = [string_plans(one, home(one)) for one in (whole, less)]
+    assert [one.year_wh.value for one in plans[1]] == pytest.approx([left * one.year_wh.value for one in plans[0]])
+
+
 def test_half_cut_modules_lose_half_as_much(clinic):
     """A shadow on one half of a half-cut module leaves the other half working."""
     where = sun.position(latitude_deg=46.2, longitude_deg=0.0, day=np.full(24, 80), utc_h=np.arange(24) + 0.5)
@@ -449,7 +462,7 @@ def test_a_clear_day_against_pvlib(clinic):
     cells = light.air_c + light.clear.global_w_per_m2 * clinic.roof.rise_c / 1000
     dc = pvlib.pvsystem.pvwatts_dc(light.clear.global_w_per_m2, cells, 12 * 440.0, clinic.roof.module.pmp_per_c, 25.0)
     losses = clinic.roof.losses
-    through = losses.soiling * losses.wiring * losses.mismatch * losses.controller
+    through = losses.soiling * losses.wiring * losses.mismatch * losses.controller * losses.shade
     assert sun_yield(design, home(design)).months[2].clear_day_wh == pytest.approx(float(np.sum(dc)) / 4 * through, rel=1e-3)
 
 
@@ -470,7 +483,7 @@ def test_a_small_controller_cuts_what_it_cannot_pass(clinic):
     for tag in ("CC1", "CC2"):
         job = v(job, f"roof.controllers[{tag}].spec.output_a", 25.0)
     got, whole = sun_yield(derive(job), home(derive(job))), sun_yield(derive(clinic), home(derive(clinic)))
-    assert got.year_wh.value + got.cut_year_wh.value == pytest.approx(whole.year_wh.value) and got.cut_year_h.value > 100
+    assert got.year_wh.value + job.roof.losses.shade * got.cut_year_wh.value == pytest.approx(whole.year_wh.value) and got.cut_year_h.value > 100
     assert max(got.best_day) == pytest.approx(2 * 25 * 51.2)
 
 

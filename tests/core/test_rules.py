@@ -176,6 +176,7 @@ FIRES = {
     "roof.hot-under-start": ("puppet", [v("roof.controllers[CC1].spec.start_margin_v", 60.0)]),
     "roof.isc-over-controller": ("puppet", [v("roof.controllers[CC1].spec.max_isc_a", 30.0)]),
     "roof.unequal-strings": ("puppet", [take_module_out("S1")]),
+    "roof.shade-uncounted": ("clinic", [v("roof.losses.shade", 1.0)]),
     "roof.string-fuses": ("sound_clinic", [v("roof.strings[S3].controller", "CC1")]),
     "roof.string-fuse-too-large": ("sound_clinic", [v("roof.strings[S3].controller", "CC1"), v("roof.module.reverse_a", 20.0)]),
     "roof.mixed-string": ("puppet", [v("roof.more_modules", (tables.modules().rows[0],)), v("roof.modules[PV1].kind", tables.modules().rows[0].name)]),

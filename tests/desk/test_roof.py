@@ -203,8 +203,15 @@ def test_shadows_follow_the_slider_and_the_year_is_told(window, qtbot):
     press(part, "Compare wirings through the year")
     qtbot.waitUntil(lambda: part.chart.result is not None, timeout=60_000)
     assert part.sentence.text() == part.chart.result.sentence and not part.chart.grab().toImage().isNull()
+    window.session.apply(set_value("roof.losses.shade", 1.0, ""))
+    assert any(one.rule.id == "roof.shade-uncounted" for one in window.session.shown.findings)
+    press(part, "Count this shade in the yield")
+    strung = next(one for one in part.chart.result.ways if one.name == "as it is strung")
+    assert roof(window).losses.shade == pytest.approx(1 - strung.lost_share.value, abs=6e-4)
+    assert part.sentence.text() == part.chart.result.sentence, "what is counted does not make the comparison old"
+    assert not any(one.rule.id == "roof.shade-uncounted" for one in window.session.shown.findings)
     window.session.apply(set_value("roof.rise_c", 30.0, ""))
-    assert "compare again" in part.sentence.text()
+    assert "compare again" in part.sentence.text() and not part.presses["Count this shade in the yield"].isEnabled()
 
 
 def test_yield_by_place_and_weather_file(open_window, qtbot, tmp_path):

@@ -128,7 +128,7 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     )  # fmt: skip
     # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.
     usual = links if known else Links(take_off=links.take_off)
-    out = spec.discharge_a / max(largest_shares_with_one_out(spec, series, packs, usual)) if parallel > 1 else 0.0
+    largest_share = max(largest_shares_with_one_out(spec, series, packs, usual)) if parallel > 1 else math.inf
     return BankRatings(
         cells=cells,
         parallel=len(strings),
@@ -156,8 +156,8 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
             "highest voltage ÷ bank resistance for a fault", (highest, least), TEXTBOOK,
         ),
         one_pack_out_a=Figure(
-            "Discharge limit with one pack out", out, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            (p, Given("Limit of one pack", spec.discharge_a, "A")), "textbook relation (nodal analysis)",
+            "Discharge limit with one pack out", spec.discharge_a / largest_share, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
+            (p, Given("Limit of one pack", spec.discharge_a, "A"), Given("Largest share of a string", largest_share, "1")), "textbook relation (nodal analysis)",
         ),
         mass_kg=Figure(
             "Bank mass", len(packs) * spec.mass_kg, "kg", "packs × mass of one",

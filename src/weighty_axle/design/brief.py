@@ -43,7 +43,7 @@ class Profile(Struct, frozen=True):
 
     running_w: everything painted drawing its full power at once [W]; leg_va: its apparent power on each leg (or the AC line) per step,
     highest_va: the largest of it [VA]; mean_w: with duty and standby [W];
-    bank_w: mean power out of the bank, losses in [W per step of mean_w]; by_supply_wh: energy at the loads.
+    bank_w: mean power out of the bank, losses in [W per step of mean_w]; by_supply_wh, by_load_wh: energy at the loads.
     """
 
     key: str
@@ -57,6 +57,7 @@ class Profile(Struct, frozen=True):
     mean_w: Steps
     bank_w: tuple[float, ...]
     by_supply_wh: dict[str, float]
+    by_load_wh: dict[str, float]
     converter_wh: float
     idle_wh: float
     converting_wh: float
@@ -197,8 +198,8 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     Source: sums of what was painted; loss curve of physics.converters.
     """
     stretches: list[tuple[int, int, int, float]] = []
-    by_supply, converter_wh = dict[str, float](), 0.0
-    for _, channel, supply, full_w, full_var, mean_share, standby_w, at_load, spans in rows:
+    by_supply, by_load, converter_wh = dict[str, float](), dict[str, float](), 0.0
+    for tag, channel, supply, full_w, full_var, mean_share, standby_w, at_load, spans in rows:
         level_min, last, standby_min = 0.0, 0, DAY_MIN
         for start, end, level in [(span.start_min, span.end_min, span.level) for span in spans]:
             stretches.append((channel, start, end, full_w * level))
@@ -213,7 +214,8 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
         if standby_w and last < DAY_MIN:
             stretches += [(channel, last, DAY_MIN, standby_w), (channel + _MEANS, last, DAY_MIN, standby_w)]
         at_feed_wh = (full_w * mean_share * level_min + standby_w * standby_min) / 60
-        by_supply[supply] = by_supply.get(supply, 0.0) + at_feed_wh * at_load
+        by_load[tag] = at_feed_wh * at_load
+        by_supply[supply] = by_supply.get(supply, 0.0) + by_load[tag]
         converter_wh += at_feed_wh * (1 - at_load)
     steps = summed(3 * len(FEEDS), stretches)
     mean_w = steps.channels(_MEANS, 3 * len(FEEDS))
@@ -226,7 +228,7 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     leg_va = {name: tuple(map(abs, leg_power(running_w, running_var, inverters.stacking, name))) for name in names}
     highest_va = {name: max(sizes) for name, sizes in leg_va.items()}
     return Profile(
-        key, kind.tag, seasons, rows, running_w, running_var, leg_va, highest_va, mean_w, bank_w, by_supply, converter_wh, idle_wh,
+        key, kind.tag, seasons, rows, running_w, running_var, leg_va, highest_va, mean_w, bank_w, by_supply, by_load, converter_wh, idle_wh,
         integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
 
@@ -317,13 +319,14 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
     at = max(range(len(totals)), key=totals.__getitem__)
     start = profile.running_w.times_min[at]
     together = [(row, power) for row, power in running_at(profile, start) if row.channel < DC_CHANNEL]
-    energies = dict(_energies(name, profile, curve, units if kind.inverters_on else 0))
-    supplies = {supply: _supply_energy(name, supply, wh) for supply, wh in profile.by_supply_wh.items()}
+    standby_w = totals[at] - sum(power for _, power in together)
+    supplies = {supply: _supply_energy(name, supply, profile, named) for supply in profile.by_supply_wh}
+    energies = dict(_energies(name, profile, supplies, curve, units if kind.inverters_on else 0))
     return Day(
         kind.tag, kind.name, profile.key, supplies, **energies,
         peak_ac_w=Figure(
             f"Highest AC power together, {name}", totals[at], "W", "largest sum of all painted AC loads at their full running power",
-            tuple(Given(named[row.tag].name, power, "W") for row, power in together),
+            tuple(Given(named[row.tag].name, power, "W") for row, power in together) + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),
             TEXTBOOK, "duty is not counted on: all may run in the same minute",
         ),
         peak_at_min=start,
@@ -331,9 +334,15 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
     )  # fmt: skip
 
 
-def _supply_energy(name: str, supply: str, wh: float) -> Figure:
+def _supply_energy(name: str, supply: str, profile: Profile, named: dict[str, Load]) -> Figure:
+    given = tuple(Given(named[row.tag].name, profile.by_load_wh[row.tag], "Wh") for row in profile.rows if row.supply == supply)
     return Figure(
-        f"{SUPPLY_WORDS[supply]} loads, {name}", wh, "Wh", "Σ running power × count × level × duty × season × hours + standby", (), TEXTBOOK
+        f"Of {SUPPLY_WORDS[supply]}, {name}",
+        profile.by_supply_wh[supply],
+        "Wh",
+        "Σ running power × count × level × duty × season × hours + standby",
+        given,
+        TEXTBOOK,
     )
 
 
@@ -342,12 +351,11 @@ SUPPLY_WORDS = {
 }  # fmt: skip
 
 
-def _energies(name: str, profile: Profile, curve: LossCurve, units: int) -> Iterator[tuple[str, Figure]]:
-    ac_wh = sum(wh for supply, wh in profile.by_supply_wh.items() if supply not in DC_VOLTS)
-    dc_wh = sum(wh for supply, wh in profile.by_supply_wh.items() if supply in DC_VOLTS)
-    painted = "Σ running power × count × level × duty × season × hours + standby"
-    ac = Figure(f"AC loads, {name}", ac_wh, "Wh", painted, (), TEXTBOOK)
-    dc = Figure(f"DC loads, {name}", dc_wh, "Wh", painted, (), TEXTBOOK)
+def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: LossCurve, units: int) -> Iterator[tuple[str, Figure]]:
+    ac_fed = tuple(one for supply, one in supplies.items() if supply not in DC_VOLTS)
+    dc_fed = tuple(one for supply, one in supplies.items() if supply in DC_VOLTS)
+    ac = Figure(f"AC loads, {name}", sum(one.value for one in ac_fed), "Wh", "Σ of every feed", ac_fed, TEXTBOOK)
+    dc = Figure(f"DC loads, {name}", sum(one.value for one in dc_fed), "Wh", "Σ of every feed", dc_fed, TEXTBOOK)
     converter = Figure(
         f"Converters, {name}", profile.converter_wh, "Wh", "Σ DC energy of another voltage × (1 ÷ converter efficiency − 1)", (dc,), TEXTBOOK
     )

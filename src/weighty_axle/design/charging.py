@@ -125,7 +125,10 @@ def _alternator(stated: Charging) -> tuple[Figure | None, Figure | None]:
         taken,
         "A",
         "Σ output ÷ efficiency ÷ alternator voltage",
-        (*(Given(one.tag, one.spec.output_w, "W") for one in stated.alternator_chargers), Given("Alternator voltage", alternator.volts, "V")),
+        (
+            *(Given(f"{one.tag} takes", one.spec.output_w / one.spec.efficiency, "W") for one in stated.alternator_chargers),
+            Given("Alternator voltage", alternator.volts, "V"),
+        ),
         "charger datasheet",
     )
     return budget, demand

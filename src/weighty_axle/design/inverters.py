@@ -191,8 +191,8 @@ def _currents(stated: Inverters, moment: _Moment) -> Currents:
     volts, amps = _solved(stated, moment, in_phase=not apart)
     leg_v = Given("Line voltage", line_v(stated), "V")
     inputs = (
-        leg_v, *(Given(f"On {line}", abs(va), "VA") for line, va in zip(names, moment.own_va, strict=True)),
-        Given("Across lines", abs(moment.across_va + moment.all_three_va), "VA"),
+        leg_v, *(part for line, va in zip(names, moment.own_va, strict=True) for part in (Given(f"On {line}", va.real, "W"), Given(f"On {line}, reactive", va.imag, "var"))),
+        Given("Across lines", (moment.across_va + moment.all_three_va).real, "W"), Given("Across lines, reactive", (moment.across_va + moment.all_three_va).imag, "var"),
     )  # fmt: skip
 
     def figure(name: str, value: float, formula: str) -> Figure:

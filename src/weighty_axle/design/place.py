@@ -7,7 +7,7 @@ from msgspec import Struct
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Item
 from weighty_axle.job.roof import Roof, spec_of
-from weighty_axle.job.survey import Vehicle
+from weighty_axle.job.survey import Axle, Vehicle
 from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
 
 
@@ -43,18 +43,20 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
     """
     weights = [(item.mass_kg, item.place.x_m) for item in items] + [(spec_of(roof, one).mass_kg, one.x_m) for one in roof.modules]
     across = [(item.mass_kg, item.place.y_m) for item in items] + [(spec_of(roof, one).mass_kg, one.y_m) for one in roof.modules]
+    modules_kg = sum(spec_of(roof, one).mass_kg for one in roof.modules)
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
-    axles = tuple(
-        _axle(axle.tag, axle.coupling, axle.weighed_kg, extra, axle.limit_kg, vehicle) for axle, extra in zip(vehicle.axles, added, strict=True)
-    )
     total = Figure(
         "Added mass",
         sum(mass for mass, _ in weights),
         "kg",
         "Σ mass of all items and modules",
-        (Given("Items", len(items), "count"), Given("Modules", len(roof.modules), "count")),
+        (*(Given(item.name, item.mass_kg, "kg") for item in items), Given(f"{len(roof.modules)} modules", modules_kg, "kg")),
         TEXTBOOK,
+    )
+    axles = tuple(
+        _axle(axle, extra, vehicle, (total, Given("Its centre, along", _centre_m(weights), "m")))
+        for axle, extra in zip(vehicle.axles, added, strict=True)
     )
     weighed = sum(axle.weighed_kg for axle in vehicle.axles)
     gross = Figure(
@@ -72,8 +74,8 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         "Added, right minus left",
         side_difference_kg(across, track_m=vehicle.track_m),
         "kg",
-        "2 Σ (mass × distance right of the centre line) ÷ track",
-        (Given("Track", vehicle.track_m, "m"), total),
+        "2 × mass × its centre right of the middle ÷ track",
+        (Given("Track", vehicle.track_m, "m"), total, Given("Its centre, right of the middle", _centre_m(across), "m")),
         TEXTBOOK,
         "how it splits between axles is not decided by statics",
     )
@@ -86,18 +88,26 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
     return PlaceResult(axles, total, gross, margin, side, share, heaviest, _outside(vehicle, items), _clashes(items))
 
 
-def _axle(tag: str, coupling: bool, weighed_kg: float, added_kg: float, limit_kg: float, vehicle: Vehicle) -> AxleResult:
-    added = Figure(
-        f"{tag} added",
-        added_kg,
-        "kg",
-        "share × Σ m (distance from the other group) ÷ wheel base",
-        tuple(Given(f"{axle.tag} along", axle.x_m, "m") for axle in vehicle.axles),
-        TEXTBOOK,
+def _axle(axle: Axle, added_kg: float, vehicle: Vehicle, weights: tuple[Figure | Given, ...]) -> AxleResult:
+    tag = axle.tag
+    stands = tuple(
+        given for one in vehicle.axles for given in (Given(f"{one.tag} along", one.x_m, "m"), Given(f"{one.tag} share of its group", one.share, "1"))
     )
-    load = Figure(f"{tag} load", weighed_kg + added_kg, "kg", "weighbridge + added", (Given("Weighbridge", weighed_kg, "kg"), added), TEXTBOOK)
-    margin = Figure(f"{tag} margin", limit_kg - load.value, "kg", "plate − load", (Given("Plate", limit_kg, "kg"), load), TEXTBOOK)
-    return AxleResult(tag, coupling, limit_kg, added, load, margin)
+    added = Figure(
+        f"{tag} added", added_kg, "kg", "share of its group × mass × distance of its centre from the other group ÷ distance of the groups", (*weights, *stands), TEXTBOOK,
+        f"{tag} is in the {axle.group} group; a group acts at the mean of its places by share",
+    )  # fmt: skip
+    load = Figure(
+        f"{tag} load", axle.weighed_kg + added_kg, "kg", "weighbridge + added", (Given("Weighbridge", axle.weighed_kg, "kg"), added), TEXTBOOK
+    )
+    margin = Figure(f"{tag} margin", axle.limit_kg - load.value, "kg", "plate − load", (Given("Plate", axle.limit_kg, "kg"), load), TEXTBOOK)
+    return AxleResult(tag, axle.coupling, axle.limit_kg, added, load, margin)
+
+
+def _centre_m(weights: list[tuple[float, float]]) -> float:
+    """Where weights (mass [kg], place [m]) act together [m]; 0 without any."""
+    total = sum(mass for mass, _ in weights)
+    return sum(mass * place for mass, place in weights) / total if total else 0.0
 
 
 def _outside(vehicle: Vehicle, items: tuple[Item, ...]) -> tuple[str, ...]:

@@ -57,5 +57,12 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         f"{one.tag} lost in its cable", 2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), "1", "2 × length × resistance × current ÷ voltage",
         (Given("Length", one.cable_m, "m"), Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), TEXTBOOK,
     )  # fmt: skip
-    rated = Figure(f"{one.tag} rated", one.series * one.parallel * spec.pmp_w, "W", "modules × rated power", (series, side), PRACTICE)
+    rated = Figure(
+        f"{one.tag} rated",
+        one.series * one.parallel * spec.pmp_w,
+        "W",
+        "in series × side by side × rated power",
+        (series, side, Given("Rated power of one", spec.pmp_w, "W")),
+        "module datasheet",
+    )
     return RemoteResult(one.tag, one.controller, rated, cold, hot, isc, drop)

@@ -59,10 +59,10 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
     leads = [run for run in wiring.runs if run.tag[2:] in {unit.tag for unit in inverters.units}]
     main_ohm = main.drop_share.value * bank.nominal_v.value / main.current_a.value if main.current_a.value else 0.0
     lead_ohm = max((run.drop_share.value * bank.nominal_v.value / run.current_a.value for run in leads if run.current_a.value), default=0.0)
-    one_a = swing.value / max(1, len(inverters.units))
+    units = max(1, len(inverters.units))
     at_inverter = Figure(
-        "Ripple at an inverter, peak to peak", at_bank.value + 2 * (swing.value * main_ohm + one_a * lead_ohm), "V", "ripple at the bank + 2 × (peak × main run + part of one unit × its lead)",
-        (at_bank, swing, Given("Main run, out and back", main_ohm, "ohm"), Given("Lead of a unit, out and back", lead_ohm, "ohm")), TEXTBOOK,
+        "Ripple at an inverter, peak to peak", at_bank.value + 2 * swing.value * (main_ohm + lead_ohm / units), "V", "ripple at the bank + 2 × peak × (main run + lead ÷ units)",
+        (at_bank, swing, Given("Main run, out and back", main_ohm, "ohm"), Given("Lead of a unit, out and back", lead_ohm, "ohm"), Given("Units", units, "count")), TEXTBOOK,
     )  # fmt: skip
     allowed = Figure(
         "Ripple that needs no question",

@@ -93,9 +93,14 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), TEXTBOOK,
     )  # fmt: skip
     boxes = module_boxes(stated)
-    gap = max((stand_off_m(stated, box) for box in boxes.values()), default=0.0)
+    outermost = max(boxes.values(), key=lambda box: stand_off_m(stated, box), default=(0.0, 0.0, 0.0, 0.0))
+    near_m, far_m = sorted((abs(outermost[2]), abs(outermost[3])))
+    given = (
+        Given("Crown", stated.crown_m, "m"), Given("Half width", stated.width_m / 2, "m"), Given("Far edge from the middle", far_m, "m"),
+        Given("Near edge from the middle", 0.0 if outermost[2] <= 0 <= outermost[3] else near_m, "m"),
+    )  # fmt: skip
     stand_off = Figure(
-        "Largest gap under", gap, "m", "crown × (far edge² − near edge²) ÷ half width²", (Given("Crown", stated.crown_m, "m"), Given("Width", stated.width_m, "m")),
+        "Largest gap under", stand_off_m(stated, outermost), "m", "crown × (far edge² − near edge²) ÷ half width²", given,
         TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(

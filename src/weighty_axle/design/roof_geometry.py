@@ -8,6 +8,8 @@ import math
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Lane, Module, Obstacle, Roof, spec_of
 
+MODULE_TOP_M = 0.06
+"""Height of a module's face over the roof. Source: common practice, no source."""
 Box = tuple[float, float, float, float]
 """Rectangle on the roof: rear-most and front-most along, left and right across [m]: x0, x1, y0, y1."""
 

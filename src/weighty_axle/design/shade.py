@@ -11,7 +11,7 @@ from msgspec import Struct
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import code_factor, hot_vmp_v, rope
-from weighty_axle.design.roof_geometry import module_boxes
+from weighty_axle.design.roof_geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.sun_yield import Place, air_of, lights
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Module, Obstacle, spec_of
@@ -21,9 +21,8 @@ from weighty_axle.physics.photovoltaics import open_voltage_v
 from weighty_axle.physics.shadows import Points, Prism
 from weighty_axle.physics.single_diode import Diode, fit
 
-MODULE_TOP_M = 0.06
-"""Height of a module's face over the roof. Source: common practice, no source."""
 LEAST_ELEVATION_DEG = 3.0
+AS_STRUNG = "as it is strung"
 HEADINGS_DEG = (0.0, 90.0, 180.0, 270.0)
 _CELLS_ALONG, _CELLS_ACROSS, _SAMPLES = 12, 2, 4
 Wiring = tuple[tuple[tuple[int, ...], ...], ...]
@@ -117,7 +116,7 @@ def wirings(design: Design) -> tuple[Way, ...]:
     )
     now = tuple(strings for strings in now if strings)
     ordered = sorted((at for strings in now for string in strings for at in string), key=lambda at: (roof.modules[at].x_m, roof.modules[at].y_m))
-    found = [Way("as it is strung", now, "")]
+    found = [Way(AS_STRUNG, now, "")]
     if len(ordered) < 2:
         return tuple(found)
     limits = [one for one in design.roof.controllers if one.strings]
@@ -261,7 +260,7 @@ def _overcast_wh(design: Design, place: Place, spec: ModuleSpec) -> float:
 
 
 def _sentence(ways: tuple[WiredYear, ...]) -> str:
-    now = next(one for one in ways if one.name == "as it is strung")
+    now = next(one for one in ways if one.name == AS_STRUNG)
     best = next(one for one in ways if not one.against)
     if best.year_wh.value < 1.005 * now.year_wh.value:
         return f"Leave it as it is strung: shade takes {100 * now.lost_share.value:.1f} % of the year, and nothing the controllers take gives half a percent more."

@@ -91,7 +91,7 @@ def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
     own = [one for one in roof.modules if spec_of(roof, one) == spec]
     if not own or not roof.controllers:
         return ()
-    years = _Years(_per_w(design, place, spec), spec)
+    years = _Years(_per_w(design, place, spec), spec, design.job.roof.losses.shade)
     choices = [_choices(design, controller, len(own)) for controller in roof.controllers]
     seen, found = set[tuple[tuple[int, int], ...]](), []
     for mix in itertools.islice(itertools.product(*choices), 20_000):
@@ -149,19 +149,19 @@ def _per_w(design: Design, place: Place, spec: ModuleSpec) -> list[tuple[float, 
 class _Years:
     """Energy into the bank and energy cut off in the year [Wh] of so many modules on a controller of so much power; each case is worked out once."""
 
-    def __init__(self, per_w: list[tuple[float, list[float]]], spec: ModuleSpec) -> None:
-        self._per_w, self._spec = per_w, spec
+    def __init__(self, per_w: list[tuple[float, list[float]]], spec: ModuleSpec, through_shade: float) -> None:
+        self._per_w, self._spec, self._through_shade = per_w, spec, through_shade
         self._whole = sum(days * sum(powers) for days, powers in per_w) / STEPS_PER_H
         self._known: dict[tuple[int, float], tuple[float, float]] = {}
 
     def of(self, count: int, limit_w: float) -> tuple[float, float]:
         """Of one controller."""
         if count * self._spec.pmp_w <= limit_w:  # it can never be cut
-            return count * self._whole, 0.0
+            return count * self._whole * self._through_shade, 0.0
         key = (count, round(limit_w, 3))
         if key not in self._known:
             given = sum(days * sum(min(limit_w, count * one) for one in powers) for days, powers in self._per_w) / STEPS_PER_H
-            self._known[key] = (given, count * self._whole - given)
+            self._known[key] = (given * self._through_shade, count * self._whole - given)
         return self._known[key]
 
     def together(self, design: Design, mix: tuple[tuple[int, int], ...]) -> tuple[float, float]:

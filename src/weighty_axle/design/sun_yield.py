@@ -135,12 +135,14 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):
         clear, clear_cut, cut_h, curve = _day(groups, light.clear.global_w_per_m2, light.air_c, roof.rise_c, roof.losses)
         grey, _, _, _ = _day(groups, light.overcast_w_per_m2, light.air_c, roof.rise_c, roof.losses)
+        # Shadows are counted in the energy of a day only: how much of them falls at noon is not known here.
+        clear, grey = clear * roof.losses.shade, grey * roof.losses.shade
         day = light.clear_share * clear + (1 - light.clear_share) * grey
         if sum(curve) > sum(best):
             best, noon = curve, max(curve)
         figure = Figure(
             f"A day of {MONTHS[month]} gives", day, "Wh", "share of clear days × clear day + the others × overcast day",
-            (Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Clearness", roof.sky.clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
+            (Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", roof.sky.clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
             "Ineichen and Perez clear sky, Faiman cell temperature, recalled", f"{place.name}; {roof.sky.source}",
         )  # fmt: skip
         months.append(MonthYield(MONTHS[month], figure, clear, grey, light.clear_share * clear_cut, light.clear_share * cut_h, light.clear_share))

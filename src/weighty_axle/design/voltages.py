@@ -8,9 +8,11 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import CUT_OUT_CELL_V, BankResult
 from weighty_axle.design.brief import voltage_class
+from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring import LOAD_FACTOR, Candidate, WiringResult, choice_name, conductor_choices
 from weighty_axle.job.model import Practice, Wiring
+from weighty_axle.physics.conductors import COPPER_DENSITY
 from weighty_axle.physics.protection import next_rating_a
 from weighty_axle.reference import tables
 from weighty_axle.units import conductor_words, show
@@ -81,7 +83,18 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     chosen = next((one for one in conductor_choices(stated, table, length.value, continuous.value, rating, nominal) if not one.against), None)
     one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, math.nan, "")
     words = f"with {conductor_words(choice_name(one))}"
-    inputs = (length, continuous, Given("Nominal voltage", nominal, "V"))
+    metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
+    count, volts_given = Given("Conductors in parallel", one.count, "count"), Given("Nominal voltage", nominal, "V")
+    drop = Figure(
+        f"Drop of the main run at {volts} V", one.drop_share, "1", "2 × length × resistance per metre × current ÷ conductors ÷ nominal voltage",
+        (length, metre, continuous, count, volts_given), TEXTBOOK, words,
+    )  # fmt: skip
+    copper = (
+        Given("Density of copper", COPPER_DENSITY, "kg_per_m3"),
+        Given("Area of one", conductor_area_mm2(one.size) if chosen else 0.0, "mm2"),
+        count,
+        length,
+    )
     prospective = Figure(
         f"Short-circuit current at {volts} V", bank.prospective_a.value * voltage_class(bank.nominal_v.value) / volts, "A", "this bank's × its voltage ÷ the other voltage: same energy, same cells",
         (bank.prospective_a,), TEXTBOOK,
@@ -89,9 +102,9 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     highest = cells * LFP_HIGHEST_V
     return VoltageChoice(
         volts, continuous, surge, fuse, chosen,
-        Figure(f"Drop of the main run at {volts} V", one.drop_share, "1", "2 × length × resistance × current ÷ nominal voltage", inputs, TEXTBOOK, words),
-        Figure(f"Loss in the main run at {volts} V", one.loss_w, "W", "drop × current", inputs, TEXTBOOK, words),
-        Figure(f"Copper of the main run at {volts} V", one.copper_kg, "kg", "density × area × length, both conductors", inputs, "IEC 60028 density", words),
+        drop,
+        Figure(f"Loss in the main run at {volts} V", one.loss_w, "W", "drop × nominal voltage × current", (drop, volts_given, continuous), TEXTBOOK, words),
+        Figure(f"Copper of the main run at {volts} V", one.copper_kg, "kg", "density × area × conductors × 2 × length", copper, "IEC 60028 density", words),
         prospective,
         tuple(kind.name for kind in tables.fuse_kinds().values() if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating),
         tuple(one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value),

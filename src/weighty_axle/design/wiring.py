@@ -251,12 +251,14 @@ def _of_chosen(
     """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
     one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
     factor = Given("Ambient factor", _ambient_factor(table, stated), "ratio")
+    table_a = next((row.amps[stated.insulation_c] for row in table.rows if row.size == one.size), 0.0)
     ampacity = Figure(
         f"{ask.tag} ampacity",
         one.ampacity_a,
         "A",
         "table value × ambient factor × conductors",
         (
+            Given("Table value", table_a, "A"),
             factor,
             Given("Insulation", stated.insulation_c, "degC"),
             Given("Air", stated.ambient_c, "degC"),
@@ -268,10 +270,10 @@ def _of_chosen(
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
         f"{ask.tag} drop", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
-        (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, bank.nominal_v),
+        (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
         "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay", f"with {conductor_words(choice_name(one))} at its hottest: drop is at its largest",
     )  # fmt: skip
-    loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × current", (drop, ask.current), TEXTBOOK)
+    loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × nominal voltage × current", (drop, bank.nominal_v, ask.current), TEXTBOOK)
     return ampacity, drop, loss
 
 

@@ -125,12 +125,13 @@ class Fixing(Stated, frozen=True, kw_only=True):
 
 
 class Losses(Stated, frozen=True, kw_only=True):
-    """What keeps sun from the bank: shares that get through."""
+    """What keeps sun from the bank: shares that get through. `shade` is of the year's energy, 1 until the shadows are counted."""
 
     soiling: PositiveShare = 0.95
     wiring: PositiveShare = 0.98
     mismatch: PositiveShare = 0.98
     controller: PositiveShare = 0.97
+    shade: PositiveShare = 1.0
 
 
 class Roof(Stated, frozen=True, kw_only=True):

@@ -9,7 +9,7 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.pv_protection import sun_cable_a
 from weighty_axle.design.roof import ControllerResult
-from weighty_axle.design.roof_geometry import allowed_half_m
+from weighty_axle.design.roof_geometry import MODULE_TOP_M, allowed_half_m
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Controller, RemoteArray, spec_of
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
@@ -217,6 +217,21 @@ def clipping(design: Design) -> Iterator[Hit]:
     for controller, result in _controllers(design):
         if result.rated_w.value > controller.spec.output_a * design.bank.nominal_v.value:
             yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), rated=result.rated_w)
+
+
+@rule(
+    "roof.shade-uncounted",
+    "note",
+    "Shadows of {things} are not counted in the yield yet.",
+    PRACTICE,
+    "Compare wirings on Shade, and count what it finds.",
+)
+def shade_uncounted(design: Design) -> Iterator[Hit]:
+    """Things that stand over the modules while nothing is taken off the yield."""
+    roof = design.job.roof
+    tall = [one.tag for one in roof.obstacles if one.height_m > MODULE_TOP_M]
+    if tall and design.roof.strings and roof.losses.shade == 1.0:
+        yield hit(*tall, things=", ".join(tall))
 
 
 @rule("roof.clash", "stop", "{module} lies on {other}.", "geometry")

@@ -5,13 +5,14 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
+from msgspec.structs import replace
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSlider, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QWidget
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.seasons import date_words
-from weighty_axle.design.shade import ShadeResult, shade, shadow_outlines
+from weighty_axle.design.shade import AS_STRUNG, ShadeResult, shade, shadow_outlines
 from weighty_axle.design.sun_yield import home
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
@@ -21,6 +22,8 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import Canvas, bar, words
 from weighty_axle.job.edits import set_value
+from weighty_axle.job.model import Job
+from weighty_axle.job.roof import Losses
 from weighty_axle.units import System, show
 
 
@@ -42,7 +45,7 @@ class WaysChart(Canvas):
         for index, one in enumerate(self.result.ways):
             y = 2 + index * row
             name = one.name + (f" ({one.against})" if one.against else "")
-            words(painter, QRectF(0, y, 340, row), name, size=8.5, bold=one.name == "as it is strung", colour=now.muted if one.against else now.ink)
+            words(painter, QRectF(0, y, 340, row), name, size=8.5, bold=one.name == AS_STRUNG, colour=now.muted if one.against else now.ink)
             box = QRectF(346, y + row * 0.2, self.width() - 346 - 190, row * 0.6)
             whole = one.year_wh.value / (1 - one.lost_share.value)
             bar(painter, box, one.year_wh.value / most, now.steel if one.against else now.live, limit_share=whole / most)
@@ -76,16 +79,14 @@ class ShadeLeaf(Leaf):
         self.column.addWidget(box)
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 3)
-        self.compare = QPushButton(tr("Compare wirings through the year"))
-        self.compare.setProperty("firm", True)
-        self.compare.clicked.connect(self.start)
-        self.column.addWidget(self.compare)
+        self.row_of(("Compare wirings through the year", self.start), ("Count this shade in the yield", self._count))
+        self.presses["Compare wirings through the year"].setProperty("firm", True)
         self.sentence = TwoLines(bold=True)
         self.column.addWidget(self.sentence)
         self.chart = WaysChart()
         self.column.addWidget(self.chart, 1)
         self.listen(self.plan, self.chart)
-        self._of: Design | None = None
+        self._of: Job | None = None
 
     def start(self) -> None:
         """Compare in the background."""
@@ -93,11 +94,17 @@ class ShadeLeaf(Leaf):
         self.work(tr("A year of shade"), partial(_shade, design), partial(self._shaded, design), self.sentence.setText)
 
     def _shaded(self, design: Design, result: ShadeResult | None) -> None:
-        self._of = design
+        self._of = _as_shaded(design.job)
         self.chart.result = result
         self.chart.setFixedHeight(int(22 * len(result.ways) + 6) if result else 60)
         self.chart.update()
         self.show_shown(self.session.shown)
+
+    def _count(self) -> None:
+        """Take what shade leaves of the year, as it is strung, into the yield."""
+        if self.chart.result is not None:
+            left = round(1 - next(one for one in self.chart.result.ways if one.name == AS_STRUNG).lost_share.value, 3)
+            self.session.apply(set_value("roof.losses.shade", left, f"Count shade in the yield: {100 * left:.1f} % is left"))
 
     def _keep_heading(self) -> None:
         value = float(self.sliders["Front points to"].value())
@@ -124,14 +131,20 @@ class ShadeLeaf(Leaf):
         if self._of is None:
             any_way = tr("parked any way") if heading is None else tr("parked with the front to {deg:g}°").format(deg=heading)
             text = tr("Hour by hour through the year, {way}: what series, parallel and strings between give with these shadows.").format(way=any_way)
-        elif self._of is shown.design:
+        elif self._of == _as_shaded(shown.job):
             text = self.chart.result.sentence if self.chart.result is not None else tr("No modules are on strings.")
         else:
             text = tr("The job has changed since: compare again.")
         self.sentence.setText(text)
+        self.presses["Count this shade in the yield"].setEnabled(self._of == _as_shaded(shown.job) and self.chart.result is not None)
 
     def commands(self) -> list[Command]:
         return [Command(tr("Compare wirings under shade"), "", self.start)]
+
+
+def _as_shaded(job: Job) -> Job:
+    """The job as far as shade depends on it: not on what is counted in the yield."""
+    return replace(job, roof=replace(job.roof, losses=Losses()))
 
 
 def _shade(design: Design, progress: Any) -> ShadeResult | None:

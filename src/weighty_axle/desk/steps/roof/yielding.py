@@ -29,8 +29,9 @@ FIELDS = (
     Field("After wiring", "roof.losses.wiring", FRACTION),
     Field("After mismatch", "roof.losses.mismatch", FRACTION),
     Field("After controller", "roof.losses.controller", FRACTION),
+    Field("After shade", "roof.losses.shade", FRACTION),
     Field("Haze (Linke)", "roof.sky.turbidity", NUMBER),
-    Field("Cells over air, °C", "roof.rise_c", NUMBER),
+    Field("Over air, °C", "roof.rise_c", NUMBER),
     Field("The sky is from", "roof.sky.source", str, wide=3),
 )
 
