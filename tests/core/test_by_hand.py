@@ -12,15 +12,19 @@ from msgspec.structs import replace
 from weighty_axle.design.ac_wiring import ac_wiring, live_circuits
 from weighty_axle.design.coincidence import coincidence
 from weighty_axle.design.derive import derive
+from weighty_axle.design.equipment import equipment
 from weighty_axle.design.faults import far_end
 from weighty_axle.design.leg_balance import balanced
 from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box, service_box
 from weighty_axle.design.shade import sample_points
 from weighty_axle.design.sun_yield import home, remote_day_wh
+from weighty_axle.design.together import run_together
+from weighty_axle.job.ac_edits import set_arrangement
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Span, Stay
 from weighty_axle.job.roof import Lane, Module, Obstacle
 from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.survey import Existing
 from weighty_axle.reference import tables
 
 
@@ -281,3 +285,70 @@ def test_the_monitor_by_hand(clinic, full, cell_v):
     points = {one.key: one for one in derive(v(clinic, "settings.full_charge", full)).settings.points}
     assert points["monitor_charged_v"].value == pytest.approx(round(16 * (cell_v - 0.03), 1))
     assert points["monitor_tail_a"].value == 18 and points["monitor_capacity_ah"].value == 600
+
+
+@pytest.mark.parametrize("limit_a", [0.1, 4.0, 500.0])
+@pytest.mark.parametrize("stacking", ["split_phase", "legs_in_phase", "one_two_legs", "independent", "parallel"])
+def test_a_source_and_the_bank_share_what_runs(clinic, stacking, limit_a):
+    """Energy: what the source gives and the bank adds is what the loads and the inverters take; nothing coming in, it is the bank alone, plenty, none of it."""
+    spec = next(
+        one for one in tables.inverters().rows if (one.lines == 2) == (stacking == "one_two_legs") and one.dc_min_v > 30 and one.ac_v in (120, 240)
+    )
+    job = set_arrangement(spec, 2, stacking).apply(clinic)
+    source = replace(
+        job.inverters.sources[0],
+        amps=600.0,
+        limit_a=limit_a,
+        legs=1 if stacking in ("parallel", "independent") else 2,
+        legs_in_phase=stacking == "legs_in_phase",
+    )
+    job = replace(
+        job, inverters=replace(job.inverters, sources=(source,)), ac=replace(job.ac, inlets=tuple(replace(one, amps=600.0) for one in job.ac.inlets))
+    )
+    design = derive(job)
+    everything = tuple(load.tag for load in job.loads if load.supply not in ("DC_12", "DC_24", "DC_48"))
+    result = run_together(design, everything)
+    (at,) = result.sources
+    ac_w = result.running_w.value
+    losses = next(one.value for one in at.bank_adds_w.inputs if one.name == "Inverter losses")
+    if not design.sources[0].accepted:
+        assert at.gives_w.value == 0
+    dead_w = sum(load.running_w * load.count for load in job.loads if load.tag in at.dead)
+    assert at.gives_w.value + at.bank_adds_w.value == pytest.approx(ac_w - dead_w + losses)
+    alone = design.brief.curve
+    least = len(job.inverters.units) * alone.loss_w((ac_w - dead_w) / len(job.inverters.units))
+    if at.gives_w.value < 0.02 * ac_w:
+        assert losses == pytest.approx(least, rel=0.35), "about what two units lose under all of it"
+    if limit_a == 500.0 and design.sources[0].accepted and stacking != "independent":
+        assert (at.bank_adds_w.value, losses) == (0, 0)
+
+
+# ---- equipment on board ----
+
+
+@pytest.mark.parametrize("kind", ["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"])
+@pytest.mark.parametrize("found", ["tow_wire", "starting battery", "nothing"])
+def test_what_keeps_up_the_battery_on_the_road(kind, found):
+    """A trailer's tow wire gets a charger between; a starting battery its own; neither is invented where it is not (common practice, no source)."""
+    loads = Existing(tag="E1", name="House lamps", kind="loads", nominal_v=12.0)
+    more = {
+        "tow_wire": (Existing(tag="E2", name="Wire", kind="tow_wire", nominal_v=12.0),),
+        "starting battery": (Existing(tag="E2", name="Starter", kind="battery", nominal_v=12.0, ties_to="starter_battery"),),
+        "nothing": (),
+    }[found]
+    feeds = {one.consumer: one for one in equipment((loads, *more), kind, 48).feeds}
+    assert ("Bank, while towed" in feeds) == (found == "tow_wire" and "trailer" in kind)
+    assert ("Starting battery" in feeds) == (found == "starting battery")
+    assert "converter 48 to 12 V" in feeds["12 V house loads"].through
+
+
+@pytest.mark.parametrize("name", ["clinic", "puppet", "library_bus"])
+@pytest.mark.parametrize("load_w", [200.0, 2500.0, 9000.0])
+def test_24_v_is_only_enough_where_one_conductor_one_fuse_and_one_switch_carry_it(request, name, load_w):
+    job = request.getfixturevalue(name)
+    result = derive(
+        replace(job, inverters=replace(job.inverters, spec=replace(job.inverters.spec, continuous_va=load_w, surge_va=2 * load_w)))
+    ).voltages
+    choice = next(one for one in result.choices if one.volts == 24)
+    one_of_each = choice.conductor is not None and choice.conductor.count == 1 and choice.fuses and choice.isolators and choice.fuse_a.value <= 300
+    assert result.recommended == (24 if one_of_each else 48) and str(result.recommended) in result.reason
