@@ -586,7 +586,9 @@ def test_protection_by_hand(clinic):
 
 
 def test_an_array_elsewhere_by_hand(puppet):
-    design = derive(add_remote("CC1").apply(puppet))
+    like_the_strings = add_remote("CC1").apply(puppet)
+    assert derive(like_the_strings).remote[0].cold_voc_v.value == pytest.approx(derive(puppet).roof.strings[0].cold_voc_v.value)
+    design = derive(v(like_the_strings, "roof.remote[RA1].series", 2))
     (one,) = design.remote
     spec = puppet.roof.module
     assert one.rated_w.value == 2 * spec.pmp_w and one.isc_a.value == pytest.approx(1.25 * spec.isc_a)

@@ -191,7 +191,7 @@ FIRES = {
     "roof.off-members": ("puppet", [v("roof.fixing.member_pitch_m", 3.0)]),
     "roof.remote-over": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].series", 6)]),
     "roof.remote-under-start": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].series", 1)]),
-    "roof.remote-beside-roof": ("puppet", [add_remote("CC1")]),
+    "roof.remote-beside-roof": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].series", 2)]),
     "roof.plug-shared": ("sound_clinic", [add_remote("CC1"), add_remote("CC2"), v("roof.remote[RA2].plug", "key 1")]),
     "roof.remote-drop": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].cable_m", 60.0)]),
     "roof.over-60-v": ("flat", None),

@@ -138,12 +138,15 @@ def _rope(job: Job, string: String) -> tuple[str, ...]:
 
 
 def add_remote(controller: str) -> Edit:
-    """An array of two modules on the ground, on a controller."""
+    """An array on the ground, on a controller: as many modules in series as the strings that are there, two where there are none."""
 
     def apply(job: Job) -> Job:
+        beside = [one.tag for one in job.roof.strings if one.controller == controller]
+        lengths = [count for tag in beside if (count := sum(one.string == tag for one in job.roof.modules))]
         made = RemoteArray(
-            tag=next_tag(job, "RA"), name="Ground array", controller=controller, module=job.roof.module, plug=f"key {len(job.roof.remote) + 1}"
-        )
+            tag=next_tag(job, "RA"), name="Ground array", controller=controller, module=job.roof.module, plug=f"key {len(job.roof.remote) + 1}",
+            series=min(lengths, default=2),
+        )  # fmt: skip
         return replace(job, roof=replace(job.roof, remote=(*job.roof.remote, made)))
 
     return Edit("Add an array elsewhere", apply)
