@@ -398,6 +398,15 @@ def measured(job, *volts):
     return job
 
 
+@pytest.mark.parametrize(("volts", "settles"), [((26.4, 26.4), False), ((26.4, 26.45), True), ((26.4, 26.4, 26.5), True), ((26.4, 24.0), False)])
+def test_packs_that_differ_need_time_to_settle(puppet, volts, settles):
+    """Only packs that may be joined and are not alike take time; the further apart, the longer."""
+    result = joining(derive(measured(puppet, *volts)))
+    assert ("settle in about" in result.sentence) is settles and (result.settled_h > 0) is settles
+    if settles:
+        assert joining(derive(measured(puppet, *volts[:-1], volts[-1] + 0.03))).settled_h > result.settled_h
+
+
 def test_joining_by_hand(puppet):
     """Packs of 5 mohm, leads of 0.6 m 70 mm2 a pole with two lugs: one against three, the current of 0.5 V, and the difference 150 A allows."""
     lead = 2 * (0.6 * conductor_ohm_per_km("70 mm2") / 1000 + 2 * 0.00003)
