@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import code_factor, hot_vmp_v
 from weighty_axle.job.roof import RemoteArray, Roof
 from weighty_axle.job.survey import Site
