@@ -14,6 +14,7 @@ import pytest
 from weighty_axle import demos
 from weighty_axle.design.derive import Deriver
 from weighty_axle.job.edits import set_pack_count, set_value
+from weighty_axle.job.roof_edits import add_remote
 
 # What is stated, the values it takes, the answers that rise with it, the answers that fall. Each answer must move over the whole range.
 LAWS = {
@@ -96,6 +97,32 @@ LAWS = {
     "more kept alive in storage": (
         "puppet-theatre", "ac.storage.pack_w", np.linspace(0, 5, 6), ("storage.alive_w", "storage.month_wh", "storage.month_share"), ("storage.lasts_days",),
     ),
+    "more strings elsewhere": (
+        "eye-clinic with an array", "roof.remote[RA1].parallel", np.arange(1, 9),
+        ("remote[RA1].rated_w", "remote[RA1].isc_a", "remote[RA1].drop_share", "roof.controllers[CC1].design_isc_a", "protection[0].isolator_a", "protection[0].back_a",), (),
+    ),
+    "stronger modules elsewhere": (
+        "eye-clinic with an array", "roof.remote[RA1].module.pmp_w", np.linspace(20, 78, 6),
+        ("remote[RA1].rated_w", "charging.worst_a", "charging.into_bank_a", "wiring.runs[W-MAIN].current_a"), (),
+    ),
+    "a longer way to the array": ("puppet-theatre with an array", "roof.remote[RA1].cable_m", np.linspace(2, 60, 7), ("remote[RA1].drop_share",), ()),
+    "a more crowned roof": ("puppet-theatre", "roof.crown_m", np.linspace(0, 0.2, 6), ("roof.stand_off_m",), ()),
+    "a stronger headwind": ("puppet-theatre", "roof.fixing.headwind_km_per_h", np.linspace(0, 90, 7), ("fixings.lift_n", "fixings.pull_n"), ()),
+    "wider modules": (
+        "puppet-theatre", "roof.module.width_m", np.linspace(0.8, 1.2, 5), ("fixings.lift_n", "fixings.pull_n"), ("fixings.roof_load_kg_per_m2",),
+    ),
+    "stronger chargers": (
+        "eye-clinic", "inverters.spec.charge_a", np.linspace(20, 140, 7), ("charging.worst_a", "panels.relays[0].passes_a"), (),
+    ),
+    "an alternator that spares more": ("eye-clinic", "charging.alternator.hot_share", np.linspace(0.4, 0.8, 5), ("charging.alternator_budget_a",), ()),
+    "a wider track": ("eye-clinic", "vehicle.track_m", np.linspace(1.8, 2.3, 6), (), ("place.right_minus_left_kg",)),
+    "a motor that starts harder": (
+        "puppet-theatre", "loads[LD3].start_multiple", np.linspace(1, 9, 9), ("inverters.legs[AC].start_va",), (),
+    ),
+    "better inverters": (
+        "eye-clinic", "inverters.spec.full_load_efficiency", np.linspace(0.8, 0.93, 6), (),
+        ("brief.days[CLINIC].inverter_loss_energy_wh", "bank.continuous_a", "bank.surge_a", "ripple.swing_a", "brief.energy_per_day_wh"),
+    ),
     "a limit on all charging": (
         "eye-clinic", "charging.system_limit_a", np.linspace(50, 320, 6), ("charging.into_bank_a",), (),
     ),
@@ -107,8 +134,10 @@ LAWS = {
 
 def _answers(name, path, values, wanted):
     deriver, found = Deriver(), []
+    demo = demos.demo(name.removesuffix(" with an array"))
+    job = add_remote(demo.roof.controllers[0].tag).apply(demo) if name.endswith("array") else demo
     for value in values:
-        figures = dict(deriver.derive(set_value(path, float(value), "").apply(demos.demo(name))).figures())
+        figures = dict(deriver.derive(set_value(path, value.item(), "").apply(job)).figures())
         found.append([figures[one].value for one in wanted])
     return np.array(found)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 
 import pypdf
@@ -306,6 +307,33 @@ def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, q
                     room = QRectF(0, 0, shown.width() - 8, shown.height() - 19)
                     needed = small.boundingRect(room, int(Qt.TextFlag.TextWordWrap), shown.figure.name)
                     assert needed.height() <= room.height() and needed.width() <= room.width() + 1, (step, leaf, shown.figure.name)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_the_findings_stand_in_order_one_under_another(open_window, qapp, seed):
+    """Whatever comes and goes: a card for each, in their order, whole, none on another; nothing else takes room."""
+    dice = random.Random(seed)
+    window = open_window("demo:eye-clinic")
+    panel, session = window.bench.findings, window.session
+    panel._which.setChecked(True)
+    faults = [
+        set_value("site.record_low_c", -44.0, ""), set_value("roof.cable", "18 AWG", ""), set_value("bank.spec.fuse_a", None, ""), set_value("inverters.neutral_a", 5.0, ""),
+        set_value("wiring.main_lead_m", 9.0, ""), set_value("roof.losses.shade", 1.0, ""), set_value("vehicle.axles[A1].limit_kg", 5000.0, ""), set_value("roof.modules[PV3].x_m", 1.2, ""),
+    ]  # fmt: skip
+    for _ in range(12):
+        deed = dice.choice([*(lambda fault=fault: session.apply(fault) for fault in faults), session.undo, session.undo])
+        deed()
+        for _ in range(5):
+            qapp.processEvents()
+        cards = panel.cards()
+        assert [card.finding for card in cards] == list(session.shown.findings)
+        assert [card._sentence.text() for card in cards] == [one.sentence() for one in session.shown.findings]
+        tops = [card.geometry() for card in cards]
+        assert all(above.bottom() < below.top() for above, below in itertools.pairwise(tops))
+        for card in cards:
+            assert card.height() >= card._sentence.y() + card._sentence.heightForWidth(card._sentence.width())
+            assert card._remedy.isVisible() == (card.finding.remedy is not None) and card._advice.isVisible() == bool(card.finding.rule.advice)
+        assert panel._holder.height() >= (tops[-1].bottom() if tops else 0)
 
 
 @pytest.mark.parametrize("colours", ["light", "dark"])

@@ -292,3 +292,16 @@ def test_every_leaf_stands_every_stacking(window, stacking):
     legs = leaf(window, "inverters", "Legs").beam
     legs.repaint()
     assert len(legs.areas) >= 40
+
+
+def test_the_chosen_source_stays_in_sight(open_window, qapp):
+    """A generator's own fields take room from the table; the row that was clicked is still there to see."""
+    window = open_window("demo:puppet-theatre")
+    window.resize(1280, 800)
+    part = leaf(window, "inverters", "Sources")
+    for row in (3, 0, 3, 2, 3):
+        part.table.setCurrentIndex(part.model.index(row, 0))
+        qapp.processEvents()
+        assert part.table.viewport().rect().contains(part.table.visualRect(part.table.currentIndex()).center()), row
+        assert part.generator.isVisible() == (row == 3)
+        assert window.bench._areas["inverters"].verticalScrollBar().maximum() == 0

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import random
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
 from weighty_axle.desk.preferences import own_modules_file
+from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof_edits import add_lane, add_remote, move_on_roof
 
-from .conftest import area, drag
+from .conftest import _send_move, area, drag
 from .test_brief import leaf
 from .test_inverters import choose
 from .test_window import entry, press, retype
@@ -41,6 +44,63 @@ def click(canvas, tag, *modifiers):
 
 
 # ---- plan ----
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_kept_picture_is_never_an_old_one(window, seed):
+    """After any edit, choice, drag, ghost, undo or size the plan looks as one that is painted for the first time."""
+    dice = random.Random(seed)
+    plan = leaf(window, "roof", "Plan").plan
+    session = window.session
+    tags = [one.tag for one in (*roof(window).modules, *roof(window).obstacles)]
+
+    def drag_one():
+        plan.ghosts = None
+        start = area(plan, dice.choice([one.tag for one in roof(window).modules]))
+        drag(plan, start, start + QPoint(dice.randint(-60, 60), dice.randint(-20, 20)).toPointF(), steps=3)
+
+    deeds = (
+        drag_one,
+        lambda: session.select(*dice.sample(tags, 2)),
+        lambda: session.select("S1"),
+        lambda: session.select(),
+        session.undo,
+        session.redo,
+        lambda: session.apply(set_value(f"roof.modules[{roof(window).modules[0].tag}].string", dice.choice(["", "S2", "S4"]), "")),
+        lambda: session.apply(set_value(f"roof.obstacles[{roof(window).obstacles[0].tag}].service_m", dice.choice([0.0, 0.4]), "")),
+        lambda: session.apply(set_value("roof.fixing.member_pitch_m", dice.choice([0.0, 0.6]), "")),
+        lambda: session.apply(set_value("roof.crown_m", dice.choice([0.0, 0.05]), "")),
+        lambda: session.apply(add_lane()),
+        lambda: setattr(plan, "ghosts", dice.choice([None, roof(window).modules[:3]])),
+        lambda: window.resize(dice.choice([1280, 1180]), 800),
+    )
+    for _ in range(14):
+        deed = dice.choice(deeds)
+        deed()
+        fresh = RoofPlan(session, "metric", plan.parentWidget())
+        fresh.ghosts = plan.ghosts
+        fresh.resize(plan.size())
+        plan.clearFocus()
+        assert plan.grab().toImage() == fresh.grab().toImage(), deed
+        assert plan.areas == fresh.areas
+        fresh.deleteLater()
+
+
+def test_what_a_drag_shows_is_what_it_leaves(window):
+    """Half-way through a drag the rest of the roof stands as it does after it, and what is under the pointer moves with it."""
+    plan = leaf(window, "roof", "Plan").plan
+    start = area(plan, "PV7")
+    before = {tag: rect for rect, tag in plan.areas}
+    QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    _send_move(plan, start + QPoint(-70, 14).toPointF(), Qt.MouseButton.LeftButton)
+    plan.grab()
+    during = {tag: rect for rect, tag in plan.areas}
+    moved = {tag for tag, rect in during.items() if rect != before[tag]}
+    assert moved == {"PV7"} and during["PV7"].x() < before["PV7"].x() - 40
+    assert window.session.shown.design.roof.clashes, "it lies on its neighbours, and they are told at once"
+    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=start.toPoint() + QPoint(-70, 14))
+    plan.grab()
+    assert {tag: rect for rect, tag in plan.areas} == during
 
 
 def test_several_modules_are_chosen_moved_and_lined_up(window):

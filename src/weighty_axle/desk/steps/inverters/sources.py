@@ -100,7 +100,7 @@ class Ladder(Canvas):
         super().__init__()
         self._session = session
         self.tag = ""
-        self.setFixedHeight(154)
+        self.setFixedHeight(152)
         self.setAccessibleName(tr("The rungs of one source, and what it gives"))
 
     def draw(self, painter: QPainter) -> None:
