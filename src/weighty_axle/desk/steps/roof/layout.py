@@ -87,6 +87,7 @@ class PlanLeaf(Leaf):
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 4)
         self.chart = WindowChart(session)
+        self._charted: tuple[object, ...] = ()
         self.column.addWidget(self.chart, 2)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
@@ -123,7 +124,11 @@ class PlanLeaf(Leaf):
         margin = (worst.cold_voc_v, worst.cold_margin_v) if worst else ()
         self.figures.put((roof.rated_w, roof.noon_high_w, *margin, *((roof.stand_off_m,) if shown.job.roof.crown_m else ())))
         self.plan.update()
-        self.chart.update()
+        # A module moved about changes no voltage: the chart is not painted for nothing.
+        charted = (roof.strings, tuple(one.start_v for one in roof.controllers))
+        if charted != self._charted:
+            self._charted = charted
+            self.chart.update()
 
     def _assign(self, index: int) -> None:
         module = self.plan.module()
