@@ -306,6 +306,7 @@ def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, q
                 if shown.isVisible() and shown.figure is not None:
                     room = QRectF(0, 0, shown.width() - 8, shown.height() - 19)
                     needed = small.boundingRect(room, int(Qt.TextFlag.TextWordWrap), shown.figure.name)
+                    assert shown.height() == shown.parentWidget().height() and shown.parentWidget().geometry().bottom() <= view.height()
                     assert needed.height() <= room.height() and needed.width() <= room.width() + 1, (step, leaf, shown.figure.name)
 
 

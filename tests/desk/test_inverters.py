@@ -191,6 +191,25 @@ def test_states_are_told_row_by_row(open_window):
     assert "Nothing is wrong" not in part.sentence.text() and part.table.chosen is None
 
 
+def test_every_state_says_what_is_live_in_it(open_window):
+    """Down through all of them by keyboard: dark ones say so, live ones name what feeds each panel, and a sound one claims no more than its bond."""
+    window = open_window("demo:library-bus")
+    part = leaf(window, "inverters", "States")
+    part.table.choose(0)
+    part.table.setFocus()
+    seen = {"live": 0, "dark": 0}
+    for at, state in enumerate(window.session.shown.design.states.states):
+        assert part.table.at == at and part.table.chosen == state
+        told = part.detail.text()
+        live = [panel for panel in state.panels if panel.lines]
+        seen["live" if live else "dark"] += 1
+        assert ("Nothing is live here" in told) == (not live) and ("one bond" in told) == bool(live)
+        assert all(f"{panel.tag} by {', '.join(panel.fed_by)}" in told for panel in live) and all(len(panel.bonds) == 1 for panel in live)
+        assert told.casefold().startswith(state.words.casefold())
+        QTest.keyClick(part.table, KEY.Key_Down)
+    assert seen["live"] > 20 and seen["dark"] > 10
+
+
 def test_a_selector_is_designed_contact_by_contact(open_window, qtbot, tmp_path):
     window = open_window("demo:puppet-theatre")
     part = leaf(window, "inverters", "Selectors")

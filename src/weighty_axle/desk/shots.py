@@ -45,7 +45,9 @@ def take_all(folder: Path) -> int:
             view.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
-        application.processEvents()
+        # Words of more lines than usual ask for another go at the layout.
+        for _ in range(3):
+            application.processEvents()
         name = "-".join((demo, step, *leaf.lower().split(), colours))
         window.grab().save(str(folder / f"{name}.png"))
         window.close()

@@ -245,7 +245,7 @@ class FigureButton(QAbstractButton):
         super().__init__()
         self._system = system
         self.figure: Figure | None = None
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def put(self, figure: Figure) -> None:
@@ -326,8 +326,7 @@ class FigureRow(QFrame):
         room_px = (self.width() - self.row.spacing() * (len(seen) - 1)) / max(1, len(seen)) - 8
         metrics = QFontMetricsF(scaled(NAME_POINTS))
         long = any(press.figure is not None and metrics.horizontalAdvance(press.figure.name) > room_px for press in seen)
-        for press in self._buttons:
-            press.setFixedHeight(_TWO_LINES_PX if long else _ONE_LINE_PX)
+        self.setFixedHeight((_TWO_LINES_PX if long else _ONE_LINE_PX) if seen else 0)
 
     def _on_clicked(self) -> None:
         self.opened.emit(next(press.figure for press in self._buttons if press is self.sender()))

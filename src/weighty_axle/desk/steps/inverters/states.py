@@ -175,8 +175,10 @@ class StatesLeaf(Leaf):
         head = state.words[0].upper() + state.words[1:]
         told = "\n".join(f"– {one.words[0].upper()}{one.words[1:]}." for one in state.hazards[:6])
         more = tr("\n… and {n} more").format(n=len(state.hazards) - 6) if len(state.hazards) > 6 else ""
+        live = any(panel.lines for panel in state.panels)
+        sound = tr("Nothing is wrong here: one bond, no loop, every line as it should be.") if live else tr("Nothing is live here.")
         feeds = "; ".join(f"{panel.tag} {tr('by')} {', '.join(panel.fed_by)}" for panel in state.panels if panel.fed_by)
-        self.detail.setText(f"{head}. {feeds}\n{told or tr('Nothing is wrong here: one bond, no loop, every line as it should be.')}{more}")
+        self.detail.setText(f"{head}. {feeds}\n{told or sound}{more}")
 
     def show_shown(self, shown: Shown) -> None:
         result = shown.design.states

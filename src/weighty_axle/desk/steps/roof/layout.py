@@ -74,6 +74,7 @@ class PlanLeaf(Leaf):
         self._string.setMinimumContentsLength(5)
         self._string.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self._string.setAccessibleName(tr("String of the selected module"))
+        self._string.setPlaceholderText(tr("its string"))
         self._string.activated.connect(self._assign)
         self.row_of(
             self._string, ("Add a module", self._add), ("Add an obstacle", self._add_obstacle), ("Add a lane", self._add_lane), ("Turn", self._turn), ("Remove", self._remove),

@@ -160,7 +160,14 @@ class RoofPlan(Canvas):
             painter.setBrush(QColor(now.track))
             painter.drawRect(rect)
             if rect.width() > _LEAST_NAMED:
-                words(painter, rect, one.tag, size=8, colour=now.muted, align=CENTRE)
+                words(
+                    painter,
+                    rect.adjusted(0, 2, 0, 0),
+                    one.tag,
+                    size=8,
+                    colour=now.muted,
+                    align=Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+                )
             self.areas.append((rect, one.tag))
         if self.ghosts is not None:
             if not on_top:
