@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea
 
@@ -19,6 +19,8 @@ _ROW, _HEAD = 26.0, 40.0
 
 class StateTable(Canvas):
     """One row a state: plugged, inverters, selectors, and for each panel its live lines, its bonds and what guards it. Up and down choose a row."""
+
+    turned = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -119,6 +121,7 @@ class StateTable(Canvas):
         self.at = max(0, min(len(self.rows) - 1, at))
         state = self.chosen
         self._session.select(*dict.fromkeys(tag for one in (state.hazards if state else ()) for tag in one.tags))
+        self.turned.emit()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -158,7 +161,7 @@ class StatesLeaf(Leaf):
         self.detail.setMinimumHeight(4 * self.detail.fontMetrics().lineSpacing())
         self.detail.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         self.column.addWidget(self.detail)
-        session.selected.connect(lambda *_: self._tell())
+        self.table.turned.connect(self._tell)
 
     def _toggle(self, on: bool) -> None:
         self.table.only_wrong = on
