@@ -6,7 +6,7 @@ import random
 from types import SimpleNamespace
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMenu, QTableView, QWidget
 
@@ -17,6 +17,7 @@ from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import Span
+from weighty_axle.job.roof_edits import add_remote
 from weighty_axle.job.store import decode, encode
 from weighty_axle.rules.registry import STEPS
 
@@ -229,6 +230,51 @@ def test_two_works_with_files_do_not_run_at_once(window, qtbot, tmp_path):
     window.files.write_loads(tmp_path / "none" / "three.csv")
     qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
     assert "not done" in window.notice.text.text() and "three.csv" in window.notice.text.text()
+
+
+@pytest.mark.parametrize(
+    ("demo", "step", "name", "tags"),
+    [
+        ("puppet-theatre", "inverters", "Sources", ("P16", "GEN1", "P10")), ("eye-clinic", "inverters", "Panels", ("CK7", "CK2", "CK5")),
+        ("eye-clinic", "roof", "Elsewhere", ("RA3", "RA1", "RA2")), ("eye-clinic", "roof", "Fixings", ("CC2", "CC1", "CC2")),
+    ],
+)  # fmt: skip
+def test_tables_turn_to_what_is_selected_elsewhere(open_window, demo, step, name, tags):
+    """A finding, the strip or another instrument names it: its row is chosen, and everything under the table is about it."""
+    window = open_window(f"demo:{demo}")
+    for controller in ("CC1", "CC2", "CC2") if name == "Elsewhere" else ():
+        window.session.apply(add_remote(controller))
+    for at in range(3) if name == "Elsewhere" else ():
+        window.session.apply(set_value(f"roof.remote[RA{at + 1}].name", f"Array {at + 1}", ""))
+    part = leaf(window, step, name)
+    told = []
+    for tag in tags:
+        window.session.select("nothing of the kind", tag)
+        record = part.model.record(part.table.currentIndex().row())
+        if name == "Fixings":
+            about = part.labels.text()
+            assert record.controller == tag and tag in about
+        else:
+            about = entry(part, "Circuit" if name == "Panels" else "Name").text()
+            assert (record[0].tag, record[0].name) == (tag, about)
+        told.append(about)
+    assert len(set(told)) == len(set(tags))
+    window.session.select("nothing of the kind")
+    assert tags[-1] in str(part.model.record(part.table.currentIndex().row())), "what is not in the table leaves it as it is"
+
+
+@pytest.mark.parametrize("name", ["Sources", "Panels"])
+def test_a_finding_pressed_shows_its_row(open_window, name):
+    window = open_window("demo:eye-clinic")
+    part = leaf(window, "inverters", name)
+    shown = 0
+    for card in window.bench.findings.cards():
+        QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=card.rect().topLeft() + QPoint(60, 12))
+        rows = {part.model.record(row)[0].tag: row for row in range(part.model.rowCount())}
+        wanted = [rows[tag] for tag in card.finding.tags if tag in rows]
+        assert not wanted or part.table.currentIndex().row() == min(wanted)
+        shown += bool(wanted)
+    assert shown
 
 
 def test_the_year_is_full_and_says_so(open_window):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from importlib import import_module
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut
@@ -30,6 +30,11 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.units import System, show
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QTableView
+
+    from weighty_axle.desk.widgets.records import Records
 
 
 class StepView(QWidget):
@@ -145,6 +150,16 @@ class Leaf(QWidget):
             row.addWidget(press)
         row.addStretch(1)
         self.column.addLayout(row)
+
+    def follow(self, table: QTableView, model: Records, tag_of: Callable[[Any], str]) -> None:
+        """Turn the table to the record that is selected elsewhere: by a finding, on the strip, in another instrument."""
+
+        def turn(tags: tuple[str, ...]) -> None:
+            at = next((row for row in range(model.rowCount()) if tag_of(model.record(row)) in tags), None)
+            if at is not None and at != table.currentIndex().row():
+                table.selectRow(at)
+
+        self.session.selected.connect(turn)
 
     def listen(self, *parts: Canvas | FigureRow) -> None:
         """Pass on the figures that parts ask to open."""

@@ -256,6 +256,7 @@ class PanelsLeaf(Leaf):
         put.addWidget(self.figures, 3)
         self.column.addLayout(put)
         self.listen(self.way, self.figures)
+        self.follow(self.table, self.model, lambda row: row[0].tag)
         session.selected.connect(lambda *_: self._show_box(self.session.shown))
 
     def _columns(self) -> tuple[Column, ...]:

@@ -245,6 +245,7 @@ class SourcesLeaf(Leaf):
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.ladder, self.figures)
+        self.follow(self.table, self.model, lambda row: row[0].tag)
 
     def _chosen(self) -> Source | None:
         at = max(0, self.table.currentIndex().row())

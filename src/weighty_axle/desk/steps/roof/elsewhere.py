@@ -99,6 +99,7 @@ class ElsewhereLeaf(Leaf):
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.figures)
+        self.follow(self.table, self.model, lambda row: row[0].tag)
 
     def _chosen(self) -> Row | None:
         at = max(0, self.table.currentIndex().row())

@@ -52,6 +52,7 @@ class FixingsLeaf(Leaf):
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.plan, self.figures)
+        self.follow(self.table, self.model, lambda guard: guard.controller)
 
     def _tell(self) -> None:
         """Labels of the chosen input."""
