@@ -71,7 +71,10 @@ _TOKEN = re.compile(
     r"\s*(?:(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)"
     r"|(?P<unit>[A-Za-zΩµ°²]+2?|%|\"|')|(?P<op>[-+*/()×−·]))"
 )
+NBSP = "\u00a0"
 _MAX_TEXT = 120
+_SPACED = re.compile(rf"(?<![\d.,])\d{{1,3}}(?:[ {NBSP}\u202f]\d{{3}})+(?![\d])")
+_COMMAS = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:,\d{3})+(?![\d,])(?P<rest>\.\d+)?")
 
 
 class QuantityError(ValueError):
@@ -81,6 +84,7 @@ class QuantityError(ValueError):
 def parse(text: str, kind: Kind, system: System = "metric") -> float:
     """Value of typed text in `kind.stored` units.
 
+    Thousands may be apart by a space (`1 200 W`), decimals behind a point or a comma; a comma before three digits is asked about.
     Accepts any unit of the right dimension and + - * / with brackets: `2*3.5 m`, `12 ft`, `5 ft 6 in`, `1.2 kW`.
     A result without any unit is taken in the field's own unit.
 
@@ -90,6 +94,7 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
         raise QuantityError(f"Type {kind.word}, for example {_example(kind, system)}.")
     if len(text) > _MAX_TEXT:
         raise QuantityError(f"That is too long for {kind.word}.")
+    text = _ungrouped(text)
     if kind is TEMPERATURE:
         return _temperature(text, system)
     value, dimension, had_unit = _Reader(text).read()
@@ -102,6 +107,20 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
     if dimension != wanted:
         raise QuantityError(f"“{text.strip()}” is not {kind.word}; try {_example(kind, system)}.")
     return float(f"{value / size:.12g}")  # 350 mA is 0.35, not 0.35000000000000003
+
+
+def _ungrouped(text: str) -> str:
+    """Without spaces and commas between thousands. Raises QuantityError for `1,200`, which is a thousand times more to some than to others."""
+
+    def closed(found: re.Match[str]) -> str:
+        number = found[0]
+        if number.count(",") == 1 and not found["rest"]:
+            raise QuantityError(
+                f"“{number}” may mean {number.replace(',', '')} or {number.replace(',', '.')}: type it without the comma, or with a point."
+            )
+        return number.replace(",", "")
+
+    return _COMMAS.sub(closed, _SPACED.sub(lambda found: re.sub(r"\D", "", found[0]), text))
 
 
 def _example(kind: Kind, system: System) -> str:
@@ -206,7 +225,6 @@ def _joined(left: Dimension, right: Dimension, sign: int) -> Dimension:
 
 # ---- showing -------------------------------------------------------------------------------------------------
 
-NBSP = "\u00a0"
 _LABEL = {
     "m_per_s": "m/s",
     "count": "",
