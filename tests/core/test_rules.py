@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
+from weighty_axle.design.joining import joining
 from weighty_axle.job.ac import Contact, Inlet, Position, Selector
 from weighty_axle.job.ac_edits import add_panel, add_selector, set_stacking
 from weighty_axle.job.brief_edits import add_load, add_stay
@@ -18,6 +19,7 @@ from weighty_axle.job.survey import Axle
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import RULES
+from weighty_axle.units import show
 
 
 def v(path, value):
@@ -362,3 +364,51 @@ def test_worst_come_first(clinic):
     job = replace(clinic, bank=replace(clinic.bank, spec=packs("Rack pack 48 V 50 Ah")))
     order = [one.rule.severity for one in judge(derive(job))]
     assert order == sorted(order, key=("stop", "check", "note").index)
+
+
+def all_on(leg):
+    return Edit(
+        "",
+        lambda job: replace(
+            job, ac=replace(job.ac, circuits=tuple(replace(one, leg=leg if one.leg in ("L1", "L2") else one.leg) for one in job.ac.circuits))
+        ),
+    )
+
+
+# Rule -> job, edits, the words its sentence must have: of several that are wrong, the worst is named, with its own number.
+WORST = {
+    "the pack furthest away": (
+        "bank.join-apart", "puppet", [v("bank.packs[BP1].open_v", 26.4), v("bank.packs[BP2].open_v", 26.4), v("bank.packs[BP3].open_v", 28.0), v("bank.packs[BP4].open_v", 24.0)],
+        lambda d: (show(max(one.current_a.value for one in joining(d).packs), "A"), "BP3, BP4"),
+    ),
+    "a weak breaker": ("inverters.feeder-over", "clinic", [v("ac.panels[LAB].breaker_a", 10.0), v("ac.panels[LAB].bus_a", 15.0)], ("its breaker is good for 10 A",)),
+    "a weak bus": ("inverters.feeder-over", "clinic", [v("ac.panels[LAB].breaker_a", 40.0), v("ac.panels[LAB].bus_a", 12.0)], ("its bus is good for 12 A",)),
+    "the left leg": ("inverters.leg-heavy", "clinic", [all_on("L1")], ("L1 carries",)),
+    "the right leg": ("inverters.leg-heavy", "clinic", [all_on("L2")], ("L2 carries",)),
+    "the longer string": ("roof.over-60-v", "puppet", [take_module_out("S1")], lambda d: ("S2 works above 60 V", show(d.roof.strings[1].cold_voc_v.value, "V"))),
+    "the other longer string": ("roof.over-60-v", "puppet", [take_module_out("S2")], lambda d: ("S1 works above 60 V", show(d.roof.strings[0].cold_voc_v.value, "V"))),
+    "the branch nearest the bank": (
+        "wiring.fuse-breaking", "clinic", [], lambda d: (show(max(one.prospective_a.value for one in d.wiring.runs[1:]), "A"),),
+    ),
+    "the thinnest link": (
+        "bank.link-ampacity", "clinic", [v("bank.links.take_off", "same_end"), v("bank.links.size", "8 AWG")],
+        lambda d: (show(max(abs(one.share) for one in d.bank.sharing.paths if one.name.startswith(("link", "lead"))) * max(d.bank.continuous_a.value, d.charging.into_bank_a.value), "A"),),
+    ),
+    "the module that stands least": (
+        "roof.cold-over-module", "puppet",
+        [v("roof.more_modules", (replace(tables.modules().rows[1], name="Weak", system_limit_v=100.0),)), v("roof.modules[PV2].kind", "Weak")],
+        ("insulation is good for 100 V",),
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", WORST)
+def test_of_several_the_worst_is_named(request, case):
+    rule, name, edits, wanted = WORST[case]
+    job = request.getfixturevalue(name)
+    for edit in edits:
+        job = edit.apply(job)
+    design = derive(job)
+    sentences = [one.sentence().replace("\u00a0", " ") for one in judge(design) if one.rule.id == rule]
+    words = [one.replace("\u00a0", " ") for one in (wanted(design) if callable(wanted) else wanted)]
+    assert any(all(word in sentence for word in words) for sentence in sentences), (sentences, words)

@@ -26,8 +26,8 @@ class Module(Stated, frozen=True, kw_only=True):
     kind: Text = ""
 
 
-class Obstacle(Stated, frozen=True, kw_only=True):
-    """Something on the roof that modules must keep clear of; `service_m` is the room kept around it to work, given up only for a stated reason."""
+class _OnRoof(Stated, frozen=True, kw_only=True):
+    """Something with a footprint on the roof, its middle at x and y."""
 
     tag: Tag
     name: Name
@@ -35,21 +35,19 @@ class Obstacle(Stated, frozen=True, kw_only=True):
     y_m: Metres
     length_m: Extent
     width_m: Extent
+
+
+class Obstacle(_OnRoof, frozen=True, kw_only=True):
+    """Something on the roof that modules must keep clear of; `service_m` is the room kept around it to work, given up only for a stated reason."""
+
     height_m: Extent
     kind: ObstacleKind = "other"
     service_m: _Length = 0.0
     service_given_up: Text = ""
 
 
-class Lane(Stated, frozen=True, kw_only=True):
+class Lane(_OnRoof, frozen=True, kw_only=True):
     """A strip kept free to walk or kneel on."""
-
-    tag: Tag
-    name: Name
-    x_m: Metres
-    y_m: Metres
-    length_m: Extent
-    width_m: Extent
 
 
 class String(Stated, frozen=True, kw_only=True):
