@@ -15,6 +15,7 @@ from msgspec.structs import replace
 
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
+from weighty_axle.design.sun_yield import home, sun_yield
 from weighty_axle.exports.figures_json import design_data, working_lines
 from weighty_axle.exports.long_section import long_section
 from weighty_axle.exports.pack import CAUTIONS, write_pack
@@ -40,7 +41,7 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     paths = write_pack(design, findings, tmp_path, today=date(2026, 5, 1), system=system, progress=lambda share, words: told.append((share, words)))
     pages = [_plain(page.extract_text()) for page in pypdf.PdfReader(paths[0]).pages]
     text = " ".join(pages)
-    assert 2 <= len(pages) <= 8
+    assert 2 <= len(pages) <= 9
     assert all(job.name in page and "help for competent people" in page for page in pages)
     assert all(_plain(line) in text for line in CAUTIONS)
     for finding in findings:
@@ -93,6 +94,14 @@ def test_the_pack_and_cards_tell_the_ac_side_and_the_roof(tmp_path, library_bus,
         assert circuit.name[:12] in text
     for string in design.roof.strings:
         assert ", ".join(string.modules) in text
+    year = sun_yield(design, home(design))
+    assert " ".join(f"{one.day_wh.value / 1000:.1f}" for one in year.months) in text
+    assert " ".join(f"{one.clear_day_wh / 1000:.1f}" for one in year.months) in text
+    assert f"Port Ansel, {_plain(show(year.year_wh.value, 'Wh'))} a year; shade takes 11 %" in text
+    _, uncounted = _pack_text(set_value("roof.losses.shade", 1.0, "").apply(clinic), tmp_path / "uncounted")
+    assert "shade is not counted" in uncounted
+    _, bare = _pack_text(replace(clinic, roof=replace(clinic.roof, strings=(), modules=())), tmp_path / "bare")
+    assert "A day gives" not in bare and "Two-pole DC isolator" not in bare, "no table stands over nothing"
     assert "Two-pole DC isolator" in text and "live in light" in text and "Main isolator, bay 2" in text
     design, text = _pack_text(add_remote("CC1").apply(library_bus), tmp_path / "bus")
     assert "To In phase" in text and "Configure every inverter with both legs in phase" in text and "Array elsewhere" in text

@@ -22,7 +22,7 @@ from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
-from weighty_axle.units import System, conductor_words, show
+from weighty_axle.units import System, conductor_words, digits, show
 
 CAUTIONS = (
     "This program helps a competent person. It does not approve an installation.",
@@ -301,7 +301,23 @@ class _Pages(Pages):
                 for array, one in zip(design.job.roof.remote, design.remote, strict=True)
             ]
             flow.append(self.table(away, (0.3, 0.12, 0.14, 0.15, 0.15, 0.14)))
-        return flow
+        return flow + self._year_of_sun()
+
+    def _year_of_sun(self) -> list[Any]:
+        """What the roof gives at home, month by month."""
+        # numpy only when something is printed.
+        from weighty_axle.design.sun_yield import home, sun_yield
+
+        if not self.design.roof.rated_w.value:
+            return []
+        year = sun_yield(self.design, home(self.design))
+        rows = [["A day gives, kWh", *(one.month for one in year.months)]]
+        rows.append(["mean", *(digits(one.day_wh.value / 1000, 1) for one in year.months)])
+        rows.append(["clear", *(digits(one.clear_day_wh / 1000, 1) for one in year.months)])
+        left = self.design.job.roof.losses.shade
+        shade = f"shade takes {show(1 - left, '1')}" if left < 1 else "shade is not counted"
+        told = f"Into the bank at {year.place.name}, {show(year.year_wh.value, 'Wh')} a year; {shade}; sky: {self.design.job.roof.sky.source}. A computed mean: real years differ."
+        return [self.table(rows, (0.16, *[0.07] * 12)), self.text(told)]
 
     def _summary(self) -> list[Any]:
         d = self.design
