@@ -19,13 +19,17 @@ from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box, 
 from weighty_axle.design.shade import sample_points
 from weighty_axle.design.sun_yield import home, remote_day_wh
 from weighty_axle.design.together import run_together
-from weighty_axle.job.ac_edits import set_arrangement
+from weighty_axle.exports.figures_json import working_lines
+from weighty_axle.job.ac_edits import add_inlet, add_panel, remove_part, set_arrangement
+from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_pack, set_pack_count, set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Span, Stay, items
 from weighty_axle.job.roof import Lane, Module, Obstacle
 from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.store import encode
 from weighty_axle.job.survey import Existing
 from weighty_axle.reference import tables
+from weighty_axle.units import show
 
 
 def v(job, path, value):
@@ -383,3 +387,46 @@ def test_fewer_packs_and_more_again(request, name):
         assert len(tags) == len(set(tags)) == count and changed.bank.packs[: min(count, len(job.bank.packs))] == job.bank.packs[:count]
         taken = {one.tag for one in items(replace(job, bank=replace(job.bank, packs=())))}
         assert not taken & set(tags), "a new pack takes nobody's tag"
+
+
+@pytest.mark.parametrize("name", ["clinic", "puppet", "library_bus"])
+def test_what_goes_leaves_no_name_behind(request, name):
+    """Any inlet, panel, circuit or selector taken away: the job is sound, nothing names it, and what it fed hangs on what fed it, or on the first inlet, or on the inverters."""
+    job = request.getfixturevalue(name)
+    job = add_inlet().apply(job)
+    inlet = job.ac.inlets[-1].tag
+    for feed in (inlet, job.ac.inlets[0].tag, "PNL1"):
+        job = add_panel(feed).apply(job)
+    ac = job.ac
+    assert problems(job) == [] and [one.fed_from for one in ac.panels[-3:]] == [inlet, ac.inlets[0].tag, "PNL1"]
+    before = {one.tag: one.fed_from for one in ac.panels}
+    for part in (*ac.inlets, *ac.panels, *ac.circuits, *ac.selectors):
+        left = remove_part(part.tag).apply(job)
+        assert problems(left) == [], part.tag
+        text = encode(replace(left, loads=tuple(replace(one, name="-") for one in left.loads))).decode()
+        assert f'"{part.tag}"' not in text and f'"{part.tag}.' not in text, part.tag
+        others = [one.tag for one in ac.inlets if one != part]
+        for panel in left.ac.panels:
+            was = before[panel.tag]
+            if was != part.tag:
+                assert panel.fed_from == was
+            elif part in ac.panels:
+                assert panel.fed_from == before[part.tag]
+            else:
+                assert panel.fed_from == (others[0] if part in ac.inlets else "INVERTERS")
+
+
+@pytest.mark.parametrize("system", ["metric", "us"])
+def test_a_working_as_lines_holds_all_of_it(clinic, system):
+    """Name and value, formula, every input in its own unit, source, and what bounds it: copied out, nothing is lost."""
+    bounded = 0
+    for path, figure in derive(clinic).figures():
+        lines = working_lines(figure, system)
+        assert lines[0] == f"{figure.name}: {show(figure.value, figure.unit, system)}" and lines[1] == f"= {figure.formula}", path
+        assert lines[2 : 2 + len(figure.inputs)] == [f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs], path
+        rest = lines[2 + len(figure.inputs) :]
+        assert rest[0] == f"Source: {figure.source}" and len(figure.source) > 3 and len(rest) == 1 + bool(figure.limit), path
+        if figure.limit:
+            bounded += 1
+            assert rest[1].casefold() == figure.limit.casefold() and rest[1][:1] == rest[1][:1].upper()
+    assert bounded > 20
