@@ -47,7 +47,7 @@ def click(canvas, tag, *modifiers):
 
 
 @pytest.mark.parametrize("seed", range(4))
-def test_the_kept_picture_is_never_an_old_one(window, seed):
+def test_the_kept_picture_is_never_an_old_one(window, qapp, seed):
     """After any edit, choice, drag, ghost, undo or size the plan looks as one that is painted for the first time."""
     dice = random.Random(seed)
     plan = leaf(window, "roof", "Plan").plan
@@ -77,6 +77,8 @@ def test_the_kept_picture_is_never_an_old_one(window, seed):
     for _ in range(14):
         deed = dice.choice(deeds)
         deed()
+        for _ in range(3):
+            qapp.processEvents()
         fresh = RoofPlan(session, "metric", plan.parentWidget())
         fresh.ghosts = plan.ghosts
         fresh.resize(plan.size())
