@@ -59,7 +59,7 @@ def shadow_outlines(
 
     Source: physics.sun, physics.shadows.
     """
-    where = sun.position(latitude_deg=place.latitude_deg, longitude_deg=0.0, day=day, utc_h=solar_h)
+    where = sun.position_by_the_sun(latitude_deg=place.latitude_deg, day=day, solar_h=solar_h)
     up = float(where.elevation_deg)
     if up <= 0:
         return (), up
@@ -169,7 +169,7 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
     kinds, kind_of = [ModuleKind(diode_of(one), one.sections) for one in types], np.array([types.index(one) for one in specs])
     days = np.arange(1, 366)
     day, hour = np.repeat(days, 24), np.tile(np.arange(24) + 0.5, len(days))
-    where = sun.position(latitude_deg=place.latitude_deg, longitude_deg=0.0, day=day, utc_h=hour)
+    where = sun.position_by_the_sun(latitude_deg=place.latitude_deg, day=day, solar_h=hour)
     seen = where.elevation_deg > LEAST_ELEVATION_DEG
     where, day = sun.SunPosition(where.elevation_deg[seen], where.azimuth_deg[seen]), day[seen]
     clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity)

@@ -99,7 +99,7 @@ def _lights(latitude_deg: float, height_m: float, sky: Sky, air_c: tuple[float, 
     found = []
     for month in range(12):
         day = month_start(month) + MONTH_DAYS[month] // 2
-        where = sun.position(latitude_deg=latitude_deg, longitude_deg=0.0, day=np.full(len(hours), day), utc_h=hours)
+        where = sun.position_by_the_sun(latitude_deg=latitude_deg, day=np.full(len(hours), day), solar_h=hours)
         clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=sky.turbidity)
         beyond = sun.beyond_air_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
         total = float(beyond.sum())

@@ -35,15 +35,39 @@ def position(*, latitude_deg: float, longitude_deg: float, day: ArrayLike, utc_h
     Returns: SunPosition
     Source: Astronomical Almanac's low-precision formulas (Michalsky 1988), recalled
     """
-    n = _J2000_TO_2025_DAYS + np.asarray(day, dtype=np.float64) - 1 + np.asarray(utc_h, dtype=np.float64) / 24
+    n = _days_since_2000(day, utc_h)
+    right_ascension, declination = _among_the_stars(n)
+    sidereal_h = 6.697375 + 0.0657098242 * n + np.asarray(utc_h, dtype=np.float64)
+    return _over_the_horizon(latitude_deg, declination, np.deg2rad((sidereal_h * 15 + longitude_deg) % 360) - right_ascension)
+
+
+def position_by_the_sun(*, latitude_deg: float, day: ArrayLike, solar_h: ArrayLike) -> SunPosition:
+    """Sun for days of the year and hours of its own: at 12 it stands due south or due north, whatever the clocks say.
+
+    Parameters: latitude_deg, day [1], solar_h [h]
+    Returns: SunPosition
+    Source: as position, the hour angle 15 degrees an hour (textbook relation)
+    """
+    hours = np.asarray(solar_h, dtype=np.float64)
+    _, declination = _among_the_stars(_days_since_2000(day, hours))
+    return _over_the_horizon(latitude_deg, declination, np.deg2rad(15 * (hours - 12)))
+
+
+def _days_since_2000(day: ArrayLike, hour: ArrayLike) -> Floats:
+    days: Floats = _J2000_TO_2025_DAYS + np.asarray(day, dtype=np.float64) - 1 + np.asarray(hour, dtype=np.float64) / 24
+    return days
+
+
+def _among_the_stars(n: Floats) -> tuple[Floats, Floats]:
+    """Right ascension and declination [rad]."""
     mean_longitude = 280.460 + 0.9856474 * n
     anomaly = np.deg2rad((357.528 + 0.9856003 * n) % 360)
     ecliptic = np.deg2rad((mean_longitude + 1.915 * np.sin(anomaly) + 0.020 * np.sin(2 * anomaly)) % 360)
     obliquity = np.deg2rad(23.439 - 0.0000004 * n)
-    right_ascension = np.arctan2(np.cos(obliquity) * np.sin(ecliptic), np.cos(ecliptic))
-    declination = np.arcsin(np.sin(obliquity) * np.sin(ecliptic))
-    sidereal_h = 6.697375 + 0.0657098242 * n + np.asarray(utc_h, dtype=np.float64)
-    hour_angle = np.deg2rad((sidereal_h * 15 + longitude_deg) % 360) - right_ascension
+    return np.arctan2(np.cos(obliquity) * np.sin(ecliptic), np.cos(ecliptic)), np.arcsin(np.sin(obliquity) * np.sin(ecliptic))
+
+
+def _over_the_horizon(latitude_deg: float, declination: Floats, hour_angle: Floats) -> SunPosition:
     latitude = np.deg2rad(latitude_deg)
     sine = np.sin(declination) * np.sin(latitude) + np.cos(declination) * np.cos(latitude) * np.cos(hour_angle)
     east = -np.sin(hour_angle) * np.cos(declination)
