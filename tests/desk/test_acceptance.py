@@ -351,7 +351,7 @@ def test_selecting_shows_on_the_strip_and_in_the_instruments(open_window, colour
         assert any(one != other for one, other in zip(before, after, strict=True)), (step, tag)
 
 
-def test_what_is_wrong_is_drawn_wrong(window):
+def test_what_is_wrong_is_drawn_wrong(window, qapp):
     """Clashing modules, items and cables too thin look different from sound ones."""
     for step, edit in (
         ("roof", move_on_roof("PV1", 3.0, -0.577)),
@@ -366,7 +366,9 @@ def test_what_is_wrong_is_drawn_wrong(window):
         stop = QColor(look().stop)
 
         def red(canvases=canvases, stop=stop):
-            """Pixels of about the Stop colour (edges of slanted lines are blended)."""
+            """Pixels of about the Stop colour (edges of slanted lines are blended), once everything has its size."""
+            for _ in range(5):
+                qapp.processEvents()
             images = [canvas.grab().toImage() for canvas in canvases]
             pixels = (image.pixelColor(x, y) for image in images for x in range(image.width()) for y in range(0, image.height(), 2))
             return sum(abs(one.red() - stop.red()) + abs(one.green() - stop.green()) + abs(one.blue() - stop.blue()) < 60 for one in pixels)
