@@ -88,6 +88,40 @@ def test_the_kept_picture_is_never_an_old_one(window, qapp, seed):
         fresh.deleteLater()
 
 
+def test_plans_are_seen_from_above_and_not_from_below(window):
+    """Front at the left, so the right side is up; front to the north, the morning sun stands at the right and throws shadows to the left, down on the plan."""
+    plan = leaf(window, "roof", "Plan").plan
+    plan.grab()
+    heights = {tag: rect.center().y() for rect, tag in plan.areas}
+    across = {one.tag: one.y_m for one in (*roof(window).modules, *roof(window).obstacles)}
+    order = sorted(across, key=lambda tag: across[tag])
+    assert across[order[0]] < 0 < across[order[-1]] and [round(heights[tag], 6) for tag in order] == sorted(
+        (round(heights[tag], 6) for tag in order), reverse=True
+    )
+    start = area(plan, "PV7")
+    before = module(window, "PV7").y_m
+    drag(plan, start, start + QPoint(0, -30).toPointF())
+    assert module(window, "PV7").y_m > before, "up is to the right"
+    window.session.undo()
+    window.session.select("PV7")
+    plan.setFocus()
+    QTest.keyClick(plan, KEY.Key_Up)
+    assert module(window, "PV7").y_m == pytest.approx(before + 0.01)
+    part = leaf(window, "roof", "Shade")
+    for quarter, sign in ((36, 1), (60, -1)):
+        part.sliders["Hour of the sun"].setValue(quarter)
+        part.plan.grab()
+        foot = area(part.plan, roof(window).obstacles[0].tag)
+        tip = max((part.plan._point(x, y) for x, y in part.plan.shadows[0]), key=lambda point: abs(point.y() - foot.y()))
+        assert (tip.y() - foot.y()) * sign > 0
+    window.go("place")
+    drawing = window.bench.view("place").drawing
+    drawing.grab()
+    tops = {tag.removeprefix("top "): rect.center().y() for rect, tag in drawing.areas if tag.startswith("top ")}
+    right, left = (find(window.session.shown.design.items, key=lambda one: one.place.y_m) for find in (max, min))
+    assert right.place.y_m > left.place.y_m and tops[right.tag] < tops[left.tag]
+
+
 def test_what_a_drag_shows_is_what_it_leaves(window):
     """Half-way through a drag the rest of the roof stands as it does after it, and what is under the pointer moves with it."""
     plan = leaf(window, "roof", "Plan").plan
@@ -113,10 +147,10 @@ def test_several_modules_are_chosen_moved_and_lined_up(window):
     assert window.session.selection == ("PV1", "PV4", "PV5")
     before = {tag: module(window, tag).y_m for tag in ("PV1", "PV4", "PV5")}
     plan.setFocus()
-    QTest.keyClick(plan, KEY.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(plan, KEY.Key_Up, Qt.KeyboardModifier.ShiftModifier)
     assert {tag: module(window, tag).y_m for tag in before} == pytest.approx({tag: y + 0.1 for tag, y in before.items()})
     start = area(plan, "PV4")
-    drag(plan, start, start + QPoint(0, -8).toPointF())
+    drag(plan, start, start + QPoint(0, 8).toPointF())
     assert module(window, "PV5").y_m < before["PV5"] + 0.1, "all of them go along"
     QTest.keyClick(plan, KEY.Key_R)
     assert len({module(window, tag).y_m for tag in before}) == 1
@@ -140,7 +174,7 @@ def test_a_dragged_module_lines_up_with_its_neighbours_both_ways(window, along, 
     start = area(plan, "PV1")
     drag(plan, start, start + QPoint(1, 0).toPointF())
     assert (module(window, "PV1").x_m, module(window, "PV1").y_m) == pytest.approx(left, abs=0.004)
-    drag(plan, area(plan, "PV1"), start + QPoint(60, 40).toPointF())
+    drag(plan, area(plan, "PV1"), start + QPoint(60, -40).toPointF())
     assert module(window, "PV1").y_m > left[1] + 0.3, "far from everything it goes where it is put"
 
 

@@ -152,7 +152,7 @@ def test_nudging_items_and_modules_by_keys(window):
     drawing = window.bench.view("place").drawing
     drawing.setFocus()
     window.session.select("DB1")
-    for key, axis, change in ((KEY.Key_Left, "x_m", -0.01), (KEY.Key_Down, "y_m", 0.01), (KEY.Key_PageUp, "z_m", 0.01)):
+    for key, axis, change in ((KEY.Key_Left, "x_m", -0.01), (KEY.Key_Up, "y_m", 0.01), (KEY.Key_PageUp, "z_m", 0.01)):
         old = getattr(window.session.shown.job.wiring.board.place, axis)
         QTest.keyClick(drawing, key)
         assert getattr(window.session.shown.job.wiring.board.place, axis) == pytest.approx(old + change)
@@ -197,7 +197,7 @@ def test_obstacles_are_added_moved_sized_and_removed(window):
     moved = window.session.shown.job.roof.obstacles[-1]
     assert moved.name == "Aerial" and moved.x_m == pytest.approx(6.92 + 0.5, abs=0.1)
     view.plan.setFocus()
-    QTest.keyClick(view.plan, KEY.Key_Down)
+    QTest.keyClick(view.plan, KEY.Key_Up)
     assert window.session.shown.job.roof.obstacles[-1].y_m == pytest.approx(moved.y_m + 0.01)
     press(view, "Remove")
     assert len(window.session.shown.job.roof.obstacles) == 2

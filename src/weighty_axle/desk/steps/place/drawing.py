@@ -72,14 +72,14 @@ class PlaceDrawing(Canvas):
         painter.drawRect(QRectF(front, middle - half, rear - front, 2 * half))
         painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DashDotLine))
         painter.drawLine(QPointF(front, middle), QPointF(rear, middle))
-        words(painter, QRectF(front + 4, middle - half - 15, 200, 14), tr("from above; left side up"), size=7.5, colour=now.muted)
+        words(painter, QRectF(front + 4, middle - half - 15, 200, 14), tr("from above; right side up"), size=7.5, colour=now.muted)
         wrong = set(self._session.shown.design.place.outside) | {tag for pair in self._session.shown.design.place.clashes for tag in pair}
         for item in sorted(self._session.shown.design.items, key=lambda one: one.kind != "fitting"):
             self._item(painter, item, side, scale, middle, item.tag in wrong)
 
     def _item(self, painter: QPainter, item: Item, side: SectionPainter, scale: float, middle: float, wrong: bool) -> None:
         now, lit = look(), item.tag in self._session.selection
-        x, y = side.at(item.place.x_m, 0).x(), middle + item.place.y_m * scale
+        x, y = side.at(item.place.x_m, 0).x(), middle - item.place.y_m * scale
         rect = QRectF(x - item.size.length_m * scale / 2, y - item.size.width_m * scale / 2, item.size.length_m * scale, item.size.width_m * scale)
         line, fill = section_colours("pack" if item.kind == "pack" else "fitting" if item.kind == "fitting" else "unit")
         painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else line), 2.6 if wrong or lit else 1.1))
@@ -127,11 +127,11 @@ class PlaceDrawing(Canvas):
         # Whole centimetres, so that what is dragged reads as it will be measured.
         dx = round((event.position().x() - last.x()) / scale, 2)
         other = round((event.position().y() - last.y()) / scale, 2)
-        dy, dz = (other, 0.0) if view == "top" else (0.0, -other)
+        dy, dz = (-other, 0.0) if view == "top" else (0.0, -other)
         if dx or dy or dz:
             refused = self._session.apply(move(tags, dx_m=dx, dy_m=dy, dz_m=dz, merge=self._merge))
             if refused is None:
-                moved = QPointF(last.x() + dx * scale, last.y() + (dy - dz) * scale)
+                moved = QPointF(last.x() + dx * scale, last.y() - (dy + dz) * scale)
                 self._drag = (tags, tag, moved, view)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
@@ -142,7 +142,7 @@ class PlaceDrawing(Canvas):
         """Arrows move along and across by 10 mm (Shift 100 mm), Page up and down move in height, N and P choose."""
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
         moves = {
-            Qt.Key.Key_Left: (-step, 0.0, 0.0), Qt.Key.Key_Right: (step, 0.0, 0.0), Qt.Key.Key_Up: (0.0, -step, 0.0), Qt.Key.Key_Down: (0.0, step, 0.0),
+            Qt.Key.Key_Left: (-step, 0.0, 0.0), Qt.Key.Key_Right: (step, 0.0, 0.0), Qt.Key.Key_Up: (0.0, step, 0.0), Qt.Key.Key_Down: (0.0, -step, 0.0),
             Qt.Key.Key_PageUp: (0.0, 0.0, step), Qt.Key.Key_PageDown: (0.0, 0.0, -step),
         }  # fmt: skip
         tags = [item.tag for item in self._session.shown.design.items]

@@ -32,7 +32,7 @@ _drags = itertools.count(1)
 
 
 class RoofPlan(Canvas):
-    """Seen from above, front at the left. Arrow keys nudge by 10 mm (Shift 100 mm), T turns, R lines up in a row, L in a line across; Ctrl adds to the choice.
+    """Seen from above, front at the left, so the right side is up. Arrow keys nudge by 10 mm (Shift 100 mm), T turns, R lines up in a row, L in a line across; Ctrl adds to the choice.
 
     `clicked` tells of a press on a module while `stringing`: then nothing is dragged.
     """
@@ -70,11 +70,11 @@ class RoofPlan(Canvas):
     def _rect(self, box: Box) -> QRectF:
         scale, left, middle = self._scale()
         x0, x1, y0, y1 = box
-        return QRectF(left + x0 * scale, middle + y0 * scale, (x1 - x0) * scale, (y1 - y0) * scale)
+        return QRectF(left + x0 * scale, middle - y1 * scale, (x1 - x0) * scale, (y1 - y0) * scale)
 
     def _point(self, x_m: float, y_m: float) -> QPointF:
         scale, left, middle = self._scale()
-        return QPointF(left + x_m * scale, middle + y_m * scale)
+        return QPointF(left + x_m * scale, middle - y_m * scale)
 
     def chosen(self) -> list[Module | Obstacle | Lane]:
         """Everything on the roof that is selected."""
@@ -182,7 +182,7 @@ class RoofPlan(Canvas):
         for string in roof.strings:
             if (string.tag in roped) == on_top:
                 self._rope(painter, string, order[string.tag])
-        words(painter, QRectF(4, 0, 200, 16), tr("front"), size=8, colour=now.muted)
+        words(painter, QRectF(4, 0, 200, 16), tr("front; right side up"), size=8, colour=now.muted)
 
     def _outline(self, painter: QPainter) -> None:
         """Edge of the roof, how far modules may reach, and its members."""
@@ -318,7 +318,7 @@ class RoofPlan(Canvas):
             return
         tag, x, y, merge = self._drag
         scale = self._scale()[0]
-        to_x, to_y = self._from[0] + (event.position().x() - x) / scale, self._from[1] + (event.position().y() - y) / scale
+        to_x, to_y = self._from[0] + (event.position().x() - x) / scale, self._from[1] - (event.position().y() - y) / scale
         picked = self.chosen()
         now = next((one for one in picked if one.tag == tag), None)
         if now is not None:
@@ -337,7 +337,7 @@ class RoofPlan(Canvas):
         module, picked = self.module(), self.chosen()
         tags = tuple(one.tag for one in picked)
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
-        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, -step), Qt.Key.Key_Down: (0.0, step)}
+        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, step), Qt.Key.Key_Down: (0.0, -step)}
         modules = self._session.shown.job.roof.modules
         if event.key() in (Qt.Key.Key_N, Qt.Key.Key_P) and modules:
             at = modules.index(module) + (1 if event.key() == Qt.Key.Key_N else -1) if module else 0
