@@ -264,6 +264,23 @@ def test_arrays_elsewhere_charge_the_bank_too(clinic, where, parallel):
     )  # fmt: skip
 
 
+def test_one_fuse_for_all_is_no_larger_than_the_weakest_module_stands(puppet):
+    """The ground array's modules stand less than the fuse that the others' current asks for: it is a Stop whichever string gets most back."""
+    for reverse_a, stopped in ((20.0, True), (25.0, False)):
+        job = v(v(_elsewhere(puppet, 2), "roof.remote[RA1].module.reverse_a", reverse_a), "roof.remote[RA1].module.isc_a", 13.0)
+        found = told(job, "roof.string-fuse-too-large")
+        assert bool(found) is stopped and all("20 A" in one.sentence().replace("\u00a0", " ") for one in found)
+
+
+def test_arrays_elsewhere_are_told_of_over_60_v_and_where_the_top_is_cut(puppet):
+    """With nothing on the roof the array alone is over 60 V; with more of it the controller cuts."""
+    alone = _elsewhere(puppet, 1, alone=True)
+    assert [one.tags for one in told(alone, "roof.over-60-v")] == [("RA1",)] and not told(alone, "roof.clipping")
+    (cut,) = told(_elsewhere(puppet, 3, alone=True), "roof.clipping")
+    assert "3.60 kW" in cut.sentence().replace("\u00a0", " ")
+    assert not told(v(alone, "roof.remote[RA1].series", 1), "roof.over-60-v")
+
+
 # ---- lift ----
 
 

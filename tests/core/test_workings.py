@@ -72,7 +72,7 @@ FORMULAS = {
     "bank.nominal_v": product, "bank.max_v": product, "bank.lowest_working_v": product, "bank.capacity_ah": product, "bank.nominal_energy_wh": product,
     "bank.usable_energy_wh": product, "bank.equivalent_12v_ah": lambda wh: wh / 12.8, "bank.prospective_a": quotient, "bank.mass_kg": product,
     "bank.charge_limit_a": lambda n, each, spread: n * each / spread, "bank.discharge_limit_a": lambda n, each, spread: n * each / spread,
-    "bank.peak_limit_a": lambda n, each, spread: n * each / spread, "bank.one_pack_out_a": lambda _n, each, part: each / part, "bank.days": quotient,
+    "bank.peak_limit_a": lambda n, each, spread: n * each / spread, "bank.one_pack_out_a": lambda _n, each, part=math.inf: each / part, "bank.days": quotient,
     "bank.least_resistance_ohm": lambda n, each, series: each * series / n, "bank.continuous_a": asked, "bank.surge_a": asked, "bank.at_surge_v": sagged,
     "bank.c_rate": quotient,
     "voltages.choices[].continuous_a": quotient, "voltages.choices[].surge_a": quotient, "voltages.choices[].loss_w": product,

@@ -157,7 +157,8 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         ),
         one_pack_out_a=Figure(
             "Discharge limit with one pack out", spec.discharge_a / largest_share, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            (p, Given("Limit of one pack", spec.discharge_a, "A"), Given("Largest share of a string", largest_share, "1")), "textbook relation (nodal analysis)",
+            (p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if parallel > 1 else [])), "textbook relation (nodal analysis)",
+            "" if parallel > 1 else "there is no other string",
         ),
         mass_kg=Figure(
             "Bank mass", len(packs) * spec.mass_kg, "kg", "packs × mass of one",

@@ -337,7 +337,7 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
 def _supply_energy(name: str, supply: str, profile: Profile, named: dict[str, Load]) -> Figure:
     given = tuple(Given(named[row.tag].name, profile.by_load_wh[row.tag], "Wh") for row in profile.rows if row.supply == supply)
     return Figure(
-        f"Of {SUPPLY_WORDS[supply]}, {name}",
+        f"Loads on {SUPPLY_WORDS[supply]}, {name}",
         profile.by_supply_wh[supply],
         "Wh",
         "Σ running power × count × level × duty × season × hours + standby",

@@ -33,7 +33,8 @@ class RoofCable(Struct, frozen=True):
 class InputProtection(Struct, frozen=True):
     """What one controller's input needs, strings of the roof and arrays elsewhere side by side.
 
-    `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name. `fuse_a` is None where strings
+    `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name; `series_fuse_a` is what the modules
+    of every string stand. `fuse_a` is None where strings
     need no fuse of their own, `cable` where nothing of the roof is on the input.
     """
 
@@ -44,6 +45,7 @@ class InputProtection(Struct, frozen=True):
     isolator_a: Figure
     back_a: Figure
     reverse_a: Given
+    series_fuse_a: Given
     fuse_a: Figure | None
     cable: RoofCable | None
     surge: bool
@@ -126,9 +128,10 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
         *(f"{one.tag}: {one.name}, {one.series} × {one.parallel} modules" for one in roof.remote if one.controller == controller),
         f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
     )  # fmt: skip
-    fuse = _fuse(controller, beside, back, reverse) if back.value > reverse.value else None
+    series_fuse = Given("Smallest series fuse of the modules", min(one.reverse_a for one in beside), "A")
+    fuse = _fuse(controller, beside, back, series_fuse) if back.value > reverse.value else None
     names = tuple(dict.fromkeys(one.name for one in beside))
-    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, fuse, cable, outside_m > SURGE_CABLE_M, labels)
+    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, cable, outside_m > SURGE_CABLE_M, labels)
 
 
 def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside]:
@@ -144,16 +147,16 @@ def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside
     ), weakest
 
 
-def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, reverse: Given) -> Figure:
-    """One rating for all strings of an input: the string of most current sets it, the weakest must stand it."""
+def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fuse: Given) -> Figure:
+    """One rating for all strings of an input: the string of most current sets it, the modules of every string must stand it."""
     isc = Given("Largest Isc", max(one.isc_a for one in beside), "A")
     try:
         rating = next_rating_a(1.56 * isc.value, STRING_FUSES_A)
     except ValueError:
         rating = STRING_FUSES_A[-1]
     return Figure(
-        f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, isc, reverse), "NEC 690.9(B), recalled",
-        "" if 1.56 * isc.value <= rating <= reverse.value else "above the module's series fuse: fewer strings side by side",
+        f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, isc, series_fuse), "NEC 690.9(B), recalled",
+        "" if 1.56 * isc.value <= rating <= series_fuse.value else "above the module's series fuse: fewer strings side by side",
     )  # fmt: skip
 
 

@@ -148,7 +148,7 @@ def string_fuse_too_large(design: Design) -> Iterator[Hit]:
     """No fuse protects the modules and carries their current."""
     for one in design.protection:
         if one.fuse_a is not None and one.fuse_a.limit:
-            yield hit(one.controller, *one.beside, controller=one.controller, fuse=one.fuse_a, limit=amps(one.reverse_a.value))
+            yield hit(one.controller, *one.beside, controller=one.controller, fuse=one.fuse_a, limit=amps(one.series_fuse_a.value))
 
 
 @rule("roof.mixed-string", "check", "{string} mixes {types}: the weakest current rules all of them.", PRACTICE)
@@ -205,18 +205,20 @@ def _known(size: str, key: str) -> bool:
 
 @rule("roof.over-60-v", "note", "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.", PRACTICE)
 def over_60_v(design: Design) -> Iterator[Hit]:
-    """A string above 60 V (said once, for the highest)."""
-    highest = max(design.roof.strings, key=lambda one: one.cold_voc_v.value, default=None)
-    if highest is not None and highest.cold_voc_v.value > 60:
-        yield hit(highest.tag, string=highest.tag, voc=highest.cold_voc_v)
+    """A string or an array elsewhere above 60 V (said once, for the highest)."""
+    found = [(one.tag, one.cold_voc_v) for one in design.roof.strings] + [(one.tag, one.cold_voc_v) for one in design.remote]
+    tag, voc = max(found, key=lambda one: one[1].value, default=("", None))
+    if voc is not None and voc.value > 60:
+        yield hit(tag, string=tag, voc=voc)
 
 
 @rule("roof.clipping", "note", "{controller} gives {output} at most while its modules are rated {rated}: the top of clear days is cut.", PRACTICE)
 def clipping(design: Design) -> Iterator[Hit]:
-    """More modules than the controller passes."""
+    """More modules than the controller passes, arrays elsewhere plugged in."""
     for controller, result in _controllers(design):
-        if result.rated_w.value > controller.spec.output_a * design.bank.nominal_v.value:
-            yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), rated=result.rated_w)
+        rated_w = result.rated_w.value + sum(one.rated_w.value for one in design.remote if one.controller == controller.tag)
+        if rated_w > controller.spec.output_a * design.bank.nominal_v.value:
+            yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), rated=Given("", rated_w, "W"))
 
 
 @rule(

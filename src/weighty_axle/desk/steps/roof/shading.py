@@ -103,7 +103,9 @@ class ShadeLeaf(Leaf):
     def _count(self) -> None:
         """Take what shade leaves of the year, as it is strung, into the yield."""
         if self.chart.result is not None:
-            left = round(1 - next(one for one in self.chart.result.ways if one.name == AS_STRUNG).lost_share.value, 3)
+            lost = next(one for one in self.chart.result.ways if one.name == AS_STRUNG).lost_share.value
+            # Whole means not counted: next to no shade is still counted as some.
+            left = min(0.9999, round(1 - lost, 4))
             self.session.apply(set_value("roof.losses.shade", left, f"Count shade in the yield: {100 * left:.1f} % is left"))
 
     def _keep_heading(self) -> None:
