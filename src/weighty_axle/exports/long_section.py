@@ -65,7 +65,9 @@ def long_section(design: Design) -> Section:
         for one in job.roof.modules
     ]
     shapes += _routes(design)
-    shapes += [_item_shape(item) for item in sorted(design.items, key=lambda one: (one.kind != "fitting", -one.place.y_m))]
+    # Seen from the left: what is nearer hides what is farther; but packs, large and alike, never hide a unit.
+    depth = {"fitting": 0, "pack": 1}
+    shapes += [_item_shape(item) for item in sorted(design.items, key=lambda one: (depth.get(one.kind, 2), -one.place.y_m))]
     marks = []
     for axle, result in zip(vehicle.axles, design.place.axles, strict=True):
         nearest = min(abs(axle.x_m - other.x_m) for other in vehicle.axles if other is not axle)
