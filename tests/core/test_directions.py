@@ -28,7 +28,7 @@ LAWS = {
     ),
     "higher home": (
         "puppet-theatre", "site.height_m", np.linspace(0, 4000, 9),
-        ("sources[GEN1].assist_w",), ("sources[GEN1].continuous_w", "sources[GEN1].assist_lasts_h", "sources[GEN1].recommended_limit_a"),
+        ("sources[GEN1].bank_adds_w",), ("sources[GEN1].continuous_w", "sources[GEN1].bank_lasts_h", "sources[GEN1].recommended_limit_a"),
     ),
     "hotter bay": ("eye-clinic", "site.bay_high_c", np.linspace(20, 60, 9), (), ("inverters.legs[L1].continuous_va", "inverters.legs[L2].continuous_va")),
     "hotter cable": (
@@ -48,7 +48,7 @@ LAWS = {
         ("bank.usable_energy_wh", "bank.days", "storage.lasts_days", "cold.usable_coldest_wh", "sources[P50].full_h"), ("bank.c_rate", "storage.month_share"),
     ),
     "more of the bank used": (
-        "eye-clinic", "bank.usable_share", np.linspace(0.5, 1.0, 6), ("bank.usable_energy_wh", "bank.days", "cold.usable_wh[-10]", "sources[P15].assist_lasts_h"), (),
+        "eye-clinic", "bank.usable_share", np.linspace(0.5, 1.0, 6), ("bank.usable_energy_wh", "bank.days", "cold.usable_wh[-10]", "sources[P15].bank_lasts_h"), (),
     ),
     "thicker walls of the bank's box": (
         "eye-clinic", "bank.box.insulation_mm", np.linspace(5, 100, 6), (), ("cold.skin_w_per_k", "cold.heater_w", "cold.heater_day_wh"),
@@ -56,8 +56,8 @@ LAWS = {
     "one load grows": (
         "puppet-theatre", "loads[LD1].running_w", np.linspace(50, 2400, 9),
         ("brief.energy_per_day_wh", "brief.days[SHOW].peak_ac_w", "inverters.legs[AC].worst_va", "panels.circuits[CK1].running_a", "panels.circuits[CK1].drop_share",
-         "panels.panels[MAIN].feeder_a", "sources[GEN1].assist_w", "brief.days[SHOW].inverter_loss_energy_wh"),
-        ("bank.days", "sources[GEN1].assist_lasts_h", "sources[P10].net_day_wh", "sources[P10].charge_left_a"),
+         "panels.panels[MAIN].feeder_a", "sources[GEN1].bank_adds_w", "brief.days[SHOW].inverter_loss_energy_wh"),
+        ("bank.days", "sources[GEN1].bank_lasts_h", "sources[P10].net_day_wh", "sources[P10].charge_left_a"),
     ),
     "thirstier inverters": (
         "puppet-theatre", "inverters.spec.no_load_w", np.linspace(5, 80, 6), ("brief.days[SHOW].no_load_energy_wh", "brief.energy_per_day_wh"), ("bank.days",),
@@ -67,7 +67,7 @@ LAWS = {
     ),
     "a source of more amperes": (
         "puppet-theatre", "inverters.sources[P10].amps", np.linspace(2, 10, 9),
-        ("sources[P10].continuous_w", "sources[P10].charge_left_a", "sources[P10].net_day_wh"), ("sources[P10].assist_w", "sources[P10].full_h"),
+        ("sources[P10].continuous_w", "sources[P10].charge_left_a", "sources[P10].net_day_wh"), ("sources[P10].bank_adds_w", "sources[P10].full_h"),
     ),
     "a higher limit set at a source": (
         "puppet-theatre", "inverters.sources[P10].limit_a", np.linspace(2, 12, 6),

@@ -108,7 +108,7 @@ def test_source_table_by_hand(clinic, tag, limit, power, charge):
     row = next(one for one in design.sources if one.tag == tag)
     peak = design.brief.days["CLINIC"].peak_ac_w.value
     assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, power)
-    assert row.assist_w.value == pytest.approx(max(0, peak - power))
+    assert row.bank_adds_w.value == pytest.approx(max(0, peak - power))
     busiest = max(sum(powers[:4]) for powers in zip(*design.brief.profile("CLINIC").mean_w.values, strict=True))
     assert row.charge_left_a.value == pytest.approx(min(140, max(0, power - busiest) * 0.95 / 51.2) if charge is None else charge)
     assert row.gives_240 == (tag == "P50")

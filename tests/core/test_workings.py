@@ -88,7 +88,7 @@ FORMULAS = {
     "inverters.currents.neutral_in_phase_a": lambda *g: abs(sum(split(1, *g))), "inverters.currents.between_lines_v": lambda volts: 2 * volts,
     "inverters.currents.leg_balance": lambda *amps: max(amps) / sum(amps) if any(amps) else 1 / len(amps),
     "sources[].continuous_w": lambda limit, to_set, volts, lines: min(limit, to_set) * volts * lines, "sources[].inlet_v": lambda volts, amps, ohm: volts - amps * ohm,
-    "sources[].assist_w": lambda peak, gives: max(0.0, peak - gives), "sources[].assist_lasts_h": lambda wh, share, watts: quotient(wh * share, watts),
+    "sources[].bank_adds_w": lambda peak, gives: max(0.0, peak - gives), "sources[].bank_lasts_h": lambda wh, share, watts: quotient(wh * share, watts),
     "sources[].charge_left_a": lambda gives, load, share, volts, most: min(most, max(0.0, gives - load) * share / volts),
     "sources[].full_h": lambda wh, day: 24 * wh / day if day > 0 else math.inf,
     "panels.circuits[].running_a": quotient, "panels.circuits[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,

@@ -19,6 +19,7 @@ from weighty_axle.job.ac import (
     Inverters,
     Panel,
     Selector,
+    panel_lines,
 )
 from weighty_axle.job.model import Load
 
@@ -86,20 +87,27 @@ def live_circuits(ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], in
             loose.append(load)
     panels = {panel.tag for panel in ac.panels}
     wiring = ac_wiring(ac, inverters)
-    usual = next((panel.tag for panel in wiring.panels if panel.tag not in wiring.before), wiring.panels[0].tag)
+    reach = panel_lines(ac, inverters)
+    behind = [panel.tag for panel in wiring.panels if panel.tag not in wiring.before] or [wiring.panels[0].tag]
+
+    def usual(lines: tuple[str, ...]) -> str:
+        """The first panel behind the inverters that has these lines."""
+        return next((tag for tag in behind if set(lines) <= set(reach[tag])), behind[0])
+
     found = []
     for circuit in ac.circuits:
         own = members.get(circuit.tag, [])
         wide = next((load for load in own if "+" in feeds[load.tag]), None)
         leg = feeds[wide.tag] if wide is not None else feeds[own[0].tag] if own else circuit.leg
         lines = _lines_of(leg, inverters)
-        panel = circuit.panel if circuit.panel in panels else usual
+        panel = circuit.panel if circuit.panel in panels else usual(lines)
         charger = any(load.charges_bank for load in own)
         found.append(LiveCircuit(circuit.tag, circuit.name, panel, lines, tuple(load.tag for load in own), circuit, True, charger))
     for load in loose:
         leg = feeds[load.tag]
         circuit = Circuit(tag=load.tag, name=load.name)
-        found.append(LiveCircuit(load.tag, load.name, usual, _lines_of(leg, inverters), (load.tag,), circuit, False, load.charges_bank))
+        lines = _lines_of(leg, inverters)
+        found.append(LiveCircuit(load.tag, load.name, usual(lines), lines, (load.tag,), circuit, False, load.charges_bank))
     return tuple(found)
 
 

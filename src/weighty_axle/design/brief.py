@@ -9,8 +9,8 @@ from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.seasons import SEASON_WORDS, SEASONS
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, Circuit, Inverters, Stacking, units_on
-from weighty_axle.job.model import ALL_YEAR, DayKind, Load, Pattern, Season, Supply
+from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inverters, Stacking, panel_lines, units_on
+from weighty_axle.job.model import ALL_YEAR, DayKind, DayUse, Load, Pattern, Season, Supply
 from weighty_axle.physics.converters import LossCurve, fit_loss
 from weighty_axle.physics.daytime import DAY_MIN, Steps, integral_h, summed
 from weighty_axle.physics.phasors import complex_power
@@ -41,19 +41,17 @@ class Row(NamedTuple):
 class Profile(Struct, frozen=True):
     """One kind of day in the seasons that are alike. Steps have a channel per feed and share their times.
 
-    running_w: everything painted drawing its full power at once [W]; leg_va: its apparent power on each leg (or the AC line) per step,
-    highest_va: the largest of it [VA]; mean_w: with duty and standby [W];
+    running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
     bank_w: mean power out of the bank, losses in [W per step of mean_w]; by_supply_wh, by_load_wh: energy at the loads.
     """
 
     key: str
     kind: str
+    use: DayUse
     seasons: tuple[Season, ...]
     rows: tuple[Row, ...]
     running_w: Steps
     running_var: Steps
-    leg_va: dict[str, tuple[float, ...]]
-    highest_va: dict[str, float]
     mean_w: Steps
     bank_w: tuple[float, ...]
     by_supply_wh: dict[str, float]
@@ -107,15 +105,16 @@ class BriefResult(Struct, frozen=True):
         return self.profiles[self.seasonal[kind][season] if season else self.days[kind].profile]
 
 
-def feeds_of(loads: tuple[Load, ...], circuits: tuple[Circuit, ...], stacking: Stacking) -> dict[str, str]:
-    """Feed of every load: its circuit's leg, or its own. What has no leg yet hangs on the leg with less on it so far, largest first.
+def feeds_of(loads: tuple[Load, ...], ac: AcSide, inverters: Inverters) -> dict[str, str]:
+    """Feed of every load: its circuit's leg, or its own. What has no leg yet hangs on the leg with less on it so far that its panel has, largest first.
 
     Source: common practice, no source.
     """
-    lines = LINES[stacking]
-    legs = {circuit.tag: circuit.leg for circuit in circuits}
+    lines = LINES[inverters.stacking]
+    legs = {circuit.tag: circuit.leg for circuit in ac.circuits}
+    allowed = lines_allowed(ac, inverters)
     feeds: dict[str, str] = {}
-    on_leg = dict.fromkeys(lines, 0.0)
+    on_leg: dict[str, float] = dict.fromkeys(lines, 0.0)
     waiting: dict[str, list[Load]] = {}
     for load in loads:
         if load.supply in DC_VOLTS:
@@ -133,10 +132,16 @@ def feeds_of(loads: tuple[Load, ...], circuits: tuple[Circuit, ...], stacking: S
                 waiting.setdefault(load.circuit if load.circuit in legs else f"load {load.tag}", []).append(load)
     sizes = {name: sum(load.running_w * load.count for load in group) for name, group in waiting.items()}
     for name in sorted(waiting, key=lambda one: -sizes[one]):
-        line = min(on_leg, key=lambda one: on_leg[one])
+        line = min(allowed.get(name) or on_leg, key=lambda one: on_leg[one])
         feeds.update((load.tag, line) for load in waiting[name])
         on_leg[line] += sizes[name]
     return feeds
+
+
+def lines_allowed(ac: AcSide, inverters: Inverters) -> dict[str, tuple[str, ...]]:
+    """Lines each circuit may hang on: those that reach its panel; empty where none does, or the panel is not said."""
+    reach = panel_lines(ac, inverters)
+    return {circuit.tag: reach.get(circuit.panel, ()) for circuit in ac.circuits}
 
 
 def voltage_class(nominal_v: float) -> int:
@@ -175,7 +180,8 @@ def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tupl
     dark = set() if kind.use == "hooked_up" else set(before)
     for load, channel, supply, full_w, full_var, standby_w, at_load in draws:
         spans = load.patterns.get(tag, ())
-        if not (spans or standby_w) or not (inverters_on or channel == DC_CHANNEL):
+        # Charging only at a pedestal, the inverters still pass its power through.
+        if not (spans or standby_w) or not (inverters_on or channel == DC_CHANNEL or kind.use == "hooked_up"):
             continue
         season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
         if season_share and load.tag not in dark:
@@ -224,11 +230,8 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
     running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
-    names: tuple[str, ...] = LINES[inverters.stacking]
-    leg_va = {name: tuple(map(abs, leg_power(running_w, running_var, inverters.stacking, name))) for name in names}
-    highest_va = {name: max(sizes) for name, sizes in leg_va.items()}
     return Profile(
-        key, kind.tag, seasons, rows, running_w, running_var, leg_va, highest_va, mean_w, bank_w, by_supply, by_load, converter_wh, idle_wh,
+        key, kind.tag, kind.use, seasons, rows, running_w, running_var, mean_w, bank_w, by_supply, by_load, converter_wh, idle_wh,
         integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
 
@@ -305,6 +308,17 @@ def brief(
     off_grid = [days[kind.tag] for kind in day_kinds if kind.use != "hooked_up"] or list(days.values())
     design_day = max(off_grid, key=lambda day: day.bank_energy_wh.value)
     return BriefResult(days, by_key, seasonal, design_day.tag, design_day.bank_energy_wh, feeds, curve)
+
+
+def when(brief: BriefResult, profile: Profile, minute: int) -> str:
+    """Kind of day, season where it matters, and time, as a phrase."""
+    season = f", {profile.season_words}" if profile.season_words else ""
+    return f"{brief.days[profile.kind].name}{season}, {clock(minute)}"
+
+
+def clock(minute: int) -> str:
+    """Time of day as people write it."""
+    return f"{minute // 60:02d}:{minute % 60:02d}"
 
 
 def running_at(profile: Profile, minute: int) -> list[tuple[Row, float]]:

@@ -3,7 +3,20 @@
 from __future__ import annotations
 
 from weighty_axle.design.ac_wiring import AcWiring
-from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_PANEL, Contact, Inverters, Panel, Position, Selector, Stacking, line_v, voltage_words
+from weighty_axle.design.states import StatesResult
+from weighty_axle.job.ac import (
+    BETWEEN_LINES,
+    IMPLIED_PANEL,
+    Contact,
+    Inverters,
+    Panel,
+    Position,
+    Selector,
+    Source,
+    Stacking,
+    line_v,
+    voltage_words,
+)
 from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector
 from weighty_axle.job.edits import Edit, next_tag, with_value
 from weighty_axle.job.model import Job
@@ -60,6 +73,7 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
     steps = [
         "Switch off the AC breakers of the loads.",
         "Turn the inverters off; a remote switch turns off all of them.",
+        *(["Stop the generator, and wait until it stands still."] if any(one.kind == "generator" for one in inverters.sources) else []),
         "Unplug the lead at the inlet.",
     ]
     centre = next((one.name for one in selector.positions if not one.contacts), None)
@@ -72,16 +86,25 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
     if wanted is not None:
         steps += [
             f"Inverters on, still unplugged: {_measured(wanted, inverters)}.",
-            "Plug in; check the source limit; only then the load breakers, one at a time.",
+            "Plug in, or start the generator; check the source limit; only then the load breakers, one at a time.",
         ]
     elif to != centre:
         steps.append("Plug in or turn the inverters on; measure before the load breakers go on, one at a time.")
     return tuple(steps)
 
 
+def accepted_at(table: StatesResult, selector: Selector, position: str, sources: tuple[Source, ...]) -> tuple[str, ...]:
+    """Names of the sources that come through with a selector in a position."""
+    taken = {
+        tag for state in table.states if state.passing and state.mode == "on" and (selector.tag, position) in state.positions
+        and not any(hazard.danger == "disagree" for hazard in state.hazards) for tag in state.plugged
+    }  # fmt: skip
+    return tuple(source.name for source in sources if source.tag in taken)
+
+
 def _measured(stacking: Stacking, inverters: Inverters) -> str:
     """What a meter must read between the lines."""
     volts = line_v(inverters)
     if stacking in BETWEEN_LINES:
-        return f"measure {voltage_words(inverters)} line to neutral and line to line"
+        return f"measure {voltage_words(inverters, stacking)} line to neutral and line to line"
     return f"measure {volts:.0f} V on every line to neutral and 0 V between lines"

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_duty import Painted, duty_cases, duty_sums, motors_of
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
 from weighty_axle.design.bank import BankResult, bank, bank_ratings
 from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
@@ -107,15 +108,19 @@ class Deriver:
         year = do(itinerary, stated.stays, stated.day_kinds, stated.inverters.sources, day)
         audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
         battery = do(bank, ratings, stated.inverters, day)
-        legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, day)
         wired = do(ac_wiring, stated.ac, stated.inverters)
         circuits = do(live_circuits, stated.ac, stated.loads, day.feeds, stated.inverters)
-        before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
-        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, day, ratings, before_a)
-        groups = do(members_of, wired, circuits)
-        sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in day.profiles.values())
-        boards = do(panels, wired, circuits, sums, stated.inverters, stated.practice, day)
         table = do(states, wired, circuits, stated.inverters)
+        cases = do(duty_cases, wired, circuits, table, stated.inverters.sources)
+        motors = do(motors_of, stated.loads)
+        profiles = tuple(day.profiles.values())
+        painted = do(Painted, cases, tuple((one, do(duty_sums, one, cases.groups, motors, part_of=one.key)) for one in profiles), day)
+        legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, table, painted)
+        before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
+        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, painted, table, ratings, before_a)
+        groups = do(members_of, circuits)
+        sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in profiles)
+        boards = do(panels, wired, circuits, sums, painted, stated.inverters, stated.practice)
         asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
         away = do(remote, stated.roof, stated.site)
@@ -148,7 +153,7 @@ class Deriver:
     def _brief(self, job: Job, bank_class: int) -> BriefResult:
         """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""
         do = self._once
-        feeds, curve = do(feeds_of, job.loads, job.ac.circuits, job.inverters.stacking), do(loss_curve, job.inverters)
+        feeds, curve = do(feeds_of, job.loads, job.ac, job.inverters), do(loss_curve, job.inverters)
         before = do(before_loads, job.ac, job.loads, do(ac_wiring, job.ac, job.inverters))
         lived = do(seasons_lived, job.stays, job.day_kinds)
         draws = do(draws_of, job.loads, feeds, bank_class, job.wiring.converter_efficiency)

@@ -6,12 +6,13 @@ from operator import mul
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.design.ac_wiring import AcWiring
-from weighty_axle.design.brief import FEEDS, Profile
+from weighty_axle.design.brief import FEEDS, Profile, when
 from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters import line_phasors, start_extra_va, when
+from weighty_axle.design.inverters import line_phasors
 from weighty_axle.job.ac import LINES, Source, line_v
 from weighty_axle.physics.phasors import Branch, Drawn, network
 

@@ -11,6 +11,15 @@ TEXTBOOK = "textbook relation"
 PRACTICE = "common practice, no source"
 
 
+SAME = 1e-5
+"""Share within which a value counts as equal to its limit: rounding never makes a Stop. Far below any meter, far above rounding of sums."""
+
+
+def over(value: float, limit: float) -> bool:
+    """Whether a value is above a limit, the two being equal when they differ by rounding only."""
+    return value > limit + SAME * abs(limit)
+
+
 class Given(Struct, frozen=True):
     """A number that was stated, measured or read from a table."""
 

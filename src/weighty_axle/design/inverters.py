@@ -1,40 +1,57 @@
-"""Step Inverters: what each leg carries, line and neutral currents, and what each source gives."""
+"""Step Inverters: what each line carries against its inverters, line and neutral currents, each at its own worst minute in its own worst state."""
 
 from __future__ import annotations
 
 import cmath
-from bisect import bisect_left
+from collections.abc import Callable
 
 from msgspec import Struct
 
-from weighty_axle.design.brief import ACROSS, ALL_THREE, FEEDS, BriefResult, Profile, leg_power
+from weighty_axle.design.ac_duty import BEHIND, INVERTED, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, Start, phases_of, units_key
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.states import Joined, StatesResult
 from weighty_axle.job.ac import BETWEEN_LINES, LINES, Inverters, line_v, units_on
 from weighty_axle.job.model import Load
-from weighty_axle.physics.phasors import complex_power, leg_voltages, pulsating_va, star_currents, three_wire
+from weighty_axle.physics.phasors import leg_voltages
 
 
 class Leg(Struct, frozen=True):
-    """One leg (or the one AC line): ratings of the units on it and the worst it is asked for."""
+    """One leg (or the one AC line) as the inverters are set: ratings of the units on it and the worst it is asked for, unplugged."""
 
     tag: str
     units: int
     continuous_va: Figure
     surge_va: Figure
     worst_va: Figure
-    worst_profile: str
-    worst_at_min: int
     start_va: Figure
     start_load: str
 
 
+class Side(Struct, frozen=True):
+    """Units side by side on a line, as any setting and selector position has them: what they are asked for unplugged, and what they give."""
+
+    tag: str
+    units: tuple[str, ...]
+    load_va: Figure
+    load: Duty
+    continuous_va: Figure
+    start_va: Figure
+    start: Duty
+    surge_va: Figure
+
+
 class Currents(Struct, frozen=True):
-    """Phasor currents in the worst minute, of every line and the neutral; and for two legs, what the neutral would carry the other way."""
+    """Currents at the inverters' outputs, each at its own worst minute in its own worst state; for two legs also what the neutral would carry the other way.
+
+    `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states.
+    """
 
     lines_a: tuple[Figure, ...]
     neutral_a: Figure
+    neutral: Duty
     neutral_split_a: Figure | None
     neutral_in_phase_a: Figure | None
+    pair_a: Figure | None
     between_lines_v: Figure
     leg_balance: Figure
 
@@ -42,106 +59,97 @@ class Currents(Struct, frozen=True):
 class InvertersResult(Struct, frozen=True):
     """Lines, their currents where there are several, the swing the bank sees, and loads across lines that get nothing.
 
-    `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple.
+    `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple; `effective_va` is √(P² + swing² ÷ 2) of one minute.
     """
 
     legs: tuple[Leg, ...]
+    sides: tuple[Side, ...]
     currents: Currents | None
+    active_w: Figure
     pulsating_va: Figure
+    effective_va: Figure
     dead_across: tuple[str, ...]
 
 
-def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> InvertersResult:
+def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, table: StatesResult, painted: Painted) -> InvertersResult:
     """Load of each line against its inverters; currents by phasors.
 
-    Source: physics.phasors; derating as the datasheet states it.
+    Source: textbook relations (Kirchhoff's current law on phasors); derating as the datasheet states it.
     """
-    legs = tuple(_leg(name, stated, loads, bay_high_c, brief) for name in LINES[stated.stacking])
-    across = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed)
-    worst = max(legs, key=lambda leg: leg.worst_va.value)
-    moment = _moment(worst, stated, brief)
+    lines, names = LINES[stated.stacking], {load.tag: load.name for load in loads}
+    across = tuple(tag for tag, feed in painted.brief.feeds.items() if "+" in feed)
+    outputs = dict.fromkeys(output for state in table.states if state.inverting for output in state.outputs)
+    inverted = painted.found.of(INVERTED)
     return InvertersResult(
-        legs, _currents(stated, moment) if len(legs) > 1 else None, _pulsating(stated, moment), () if stated.stacking in BETWEEN_LINES else across
-    )
+        tuple(_leg(line, stated, bay_high_c, painted, names) for line in lines),
+        tuple(_side(output, stated, bay_high_c, painted, names) for output in outputs),
+        _currents(stated, painted) if len(lines) > 1 else None,
+        _power("Active power together", "W", "Σ P of all lines", stated, painted, inverted, lambda one: one.active),
+        _power("Power swinging at twice the mains frequency", "VA", "| Σ V I |, currents not conjugated, over all lines", stated, painted, inverted, lambda one: one.swing),
+        _power("Power with its swing", "VA", "√((Σ P)² + swing² ÷ 2)", stated, painted, inverted, lambda one: one.effective),
+        () if stated.stacking in BETWEEN_LINES else across,
+    )  # fmt: skip
 
 
-def _leg(name: str, stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, brief: BriefResult) -> Leg:
+# ---- units against what they are asked for -------------------------------------------------------------------
+
+
+def _ratings(line: str, units: int, stated: Inverters, bay_high_c: float) -> tuple[Figure, Figure]:
+    """Continuous rating at bay heat and surge of units side by side on a line."""
     spec = stated.spec
-    units, part = len(units_on(stated, name)), 1 / spec.lines
-    left = max(0.0, 1 - spec.derate_per_c * max(0.0, bay_high_c - spec.full_to_c))
+    part, left = 1 / spec.lines, max(0.0, 1 - spec.derate_per_c * max(0.0, bay_high_c - spec.full_to_c))
     count, bay = Given("Units on the line", units, "count"), Given("Hottest bay", bay_high_c, "degC")
     half = (Given("Share of a unit on one of its two legs", part, "1"),) if spec.lines == 2 else ()
     continuous = Figure(
-        f"{name} continuous at bay heat", units * spec.continuous_va * part * left, "VA", "units × rating × (1 − derating × (bay − full-power temperature))",
+        f"{line} continuous at bay heat", units * spec.continuous_va * part * left, "VA", "units × rating × (1 − derating × (bay − full-power temperature))",
         (count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1"), *half),
         "inverter datasheet",
     )  # fmt: skip
     surge = Figure(
-        f"{name} surge",
-        units * spec.surge_va * part,
-        "VA",
-        "units × surge of one",
-        (count, Given("Surge of one", spec.surge_va, "VA"), *half),
-        "inverter datasheet",
-        f"for {spec.surge_s:g} s",
-    )
-    key = max(brief.profiles, key=lambda one: brief.profiles[one].highest_va[name])
-    profile = brief.profiles[key]
-    step = profile.leg_va[name].index(profile.highest_va[name])
-    power = leg_power(profile.running_w, profile.running_var, stated.stacking, name)[step]
-    start, starter = _worst_start(name, loads, brief, stated.stacking not in BETWEEN_LINES)
-    minute = profile.running_w.times_min[step]
-    return Leg(
-        name, units, continuous, surge,
-        Figure(f"{name} highest load", abs(power), "VA", "| Σ P + jQ | of all loads painted in the worst minute", (Given("Active", power.real, "W"), Given("Reactive", power.imag, "var")), TEXTBOOK, when(brief, profile, minute)),
-        key, minute,
-        start, starter,
+        f"{line} surge", units * spec.surge_va * part, "VA", "units × surge of one", (count, Given("Surge of one", spec.surge_va, "VA"), *half),
+        "inverter datasheet", f"for {spec.surge_s:g} s",
     )  # fmt: skip
+    return continuous, surge
 
 
-def when(brief: BriefResult, profile: Profile, minute: int) -> str:
-    """Kind of day, season where it matters, and time, as a phrase."""
-    season = f", {profile.season_words}" if profile.season_words else ""
-    return f"{brief.days[profile.kind].name}{season}, {clock(minute)}"
+def _leg(line: str, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Leg:
+    units, own = len(units_on(stated, line)), "L1" if line == "AC" else line
+    cases = tuple(case for case in painted.found.of(INVERTED) if case.state.stacking == stated.stacking)
+    load, start, motor = _asked_of(line, (own,), painted, cases, names)
+    return Leg(line, units, *_ratings(line, units, stated, bay_high_c), load.worst, start.worst, motor)
 
 
-def clock(minute: int) -> str:
-    """Time of day as people write it."""
-    return f"{minute // 60:02d}:{minute % 60:02d}"
+def _side(output: Joined, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Side:
+    line = "AC" if LINES[stated.stacking] == ("AC",) else "+".join(output.lines)
+    load, start, _ = _asked_of(line, output.lines, painted, painted.found.of(units_key(output)), names)
+    continuous, surge = _ratings(line, len(output.units), stated, bay_high_c)
+    return Side(line, tuple(dict.fromkeys(output.units)), load.worst, load, continuous, start.worst, start, surge)
 
 
-def _worst_start(name: str, loads: tuple[Load, ...], brief: BriefResult, dead_across: bool) -> tuple[Figure, str]:
-    """Largest (running total + one motor's extra at start); magnitudes are added, which is on the safe side."""
-    best, best_tag, words, running = 0.0, "", "no load with a start surge", 0.0
-    motors = {load.tag: load for load in loads if load.start_multiple > 1}
-    for profile in brief.profiles.values():
-        times, size = profile.running_w.times_min, profile.leg_va[name]
-        for row in profile.rows:
-            motor = motors.get(row.tag)
-            feed = FEEDS[row.channel]
-            if motor is None or (feed != name and (name not in feed.split("+") or dead_across)):
-                continue
-            extra = start_extra_va(motor) / len(feed.split("+"))
-            for span in row.spans:
-                first, last = bisect_left(times, span.start_min), bisect_left(times, span.end_min)
-                step = max(range(first, last), key=size.__getitem__)
-                if size[step] + extra > best:
-                    best, best_tag, running = size[step] + extra, row.tag, size[step]
-                    words = f"{motor.name} starts, {when(brief, profile, times[step])}"
-    return Figure(
-        f"{name} worst start",
-        best,
-        "VA",
-        "running load + running power × (start multiple − 1) of one motor",
-        (Given("Running", running, "VA"), Given("Extra at the start", best - running, "VA")),
-        TEXTBOOK,
-        words,
-    ), best_tag
+def _asked_of(line: str, lines: tuple[str, ...], painted: Painted, cases: tuple[Case, ...], names: dict[str, str]) -> tuple[Duty, Duty, str]:
+    """Highest load and worst start of one line, or of several that stand side by side as one; and the motor that starts."""
 
+    def load(one: Asked[Reached]) -> Figure:
+        on = phases_of(painted.found.groups[one.case.group])
+        va = sum(power for name, power in zip(on, one.reached.totals_va, strict=False) if name in lines)
+        given = (Given("Active", va.real, "W"), Given("Reactive", va.imag, "var"))
+        return Figure(f"{line} highest load", abs(va), "VA", "| Σ P + jQ | of all loads painted in the worst minute", given, TEXTBOOK, one.words)
 
-def start_extra_va(load: Load) -> float:
-    """What one unit takes above its running power while it starts [VA]."""
-    return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
+    def begun(one: Asked[Start]) -> Figure:
+        given = (Given("Running", one.reached.running_va, "VA"), Given("Extra at the start", one.reached.extra_va, "VA"))
+        words = f"{names[one.reached.motor]} starts, {one.words}" if one.reached.motor else "no load with a start surge"
+        formula = "running load + running power × (start multiple − 1) of one motor"
+        return Figure(f"{line} worst start", one.reached.size, "VA", formula, given, TEXTBOOK, words)
+
+    def starts(worst: GroupWorst) -> Start:
+        return worst.start_on(lines)
+
+    most = max((one.reached for one in painted.asked(cases, starts)), key=lambda one: one.size, default=None)
+    return (
+        painted.duty(f"{line} highest load", "VA", cases, lambda worst: worst.load_on(lines), load),
+        painted.duty(f"{line} worst start", "VA", cases, starts, begun),
+        most.motor if most is not None else "",
+    )  # fmt: skip
 
 
 def part_on(line: str, feed: str) -> float:
@@ -158,78 +166,70 @@ def line_phasors(stated: Inverters) -> tuple[complex, ...]:
     return tuple(volts * cmath.exp(-2j * cmath.pi * line / 3) for line in range(count))
 
 
-class _Moment(Struct, frozen=True):
-    """Complex power of every feed in the worst minute [VA]."""
-
-    own_va: tuple[complex, ...]
-    across_va: complex
-    all_three_va: complex
-    words: str
+# ---- currents ------------------------------------------------------------------------------------------------
 
 
-def _moment(worst: Leg, stated: Inverters, brief: BriefResult) -> _Moment:
-    profile = brief.profiles[worst.worst_profile]
-    step = profile.running_w.times_min.index(worst.worst_at_min)
-    va = tuple(complex(w[step], var[step]) for w, var in zip(profile.running_w.values, profile.running_var.values, strict=True))
-    own = tuple(va[FEEDS.index(line)] for line in LINES[stated.stacking])
-    return _Moment(own, va[ACROSS], va[ALL_THREE], when(brief, profile, worst.worst_at_min))
+def _given(one: Asked[Reached], stated: Inverters, painted: Painted) -> tuple[Given, ...]:
+    """Powers in the worst minute, and how the lines stand to one another."""
+    phases = phases_of(painted.found.groups[one.case.group])
+    parts = [Given("Line voltage", line_v(stated), "V")]
+    for (line, phase), va in zip(phases.items(), one.reached.own_va, strict=False):
+        parts += [Given(f"On {line}", va.real, "W"), Given(f"On {line}, reactive", va.imag, "var"), Given(f"Angle of {line}", phase.angle_deg, "deg")]
+    return (*parts, Given("Across lines", one.reached.shared_va.real, "W"), Given("Across lines, reactive", one.reached.shared_va.imag, "var"))
 
 
-def _solved(stated: Inverters, moment: _Moment, *, in_phase: bool) -> tuple[tuple[complex, ...], tuple[complex, ...]]:
-    """Voltage and current of every line."""
-    volts, count = line_v(stated), len(moment.own_va)
-    if count == 2:
-        l1_v, l2_v = leg_voltages(volts, in_phase=in_phase)
-        found = three_wire(l1_v=l1_v, l2_v=l2_v, l1_va=moment.own_va[0], l2_va=moment.own_va[1], across_va=moment.across_va)
-        return (l1_v, l2_v), (found.l1_a, found.l2_a)
-    phases = line_phasors(stated)
-    return phases, star_currents(phases, moment.own_va, moment.all_three_va)
+def _power(name: str, unit: str, formula: str, stated: Inverters, painted: Painted, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]) -> Figure:
+    return painted.duty(
+        name, unit, cases, pick, lambda one: Figure(name, one.reached.size, unit, formula, _given(one, stated, painted), TEXTBOOK, one.words)
+    ).worst  # fmt: skip
 
 
-def _currents(stated: Inverters, moment: _Moment) -> Currents:
-    names, apart = LINES[stated.stacking], stated.stacking in BETWEEN_LINES
-    volts, amps = _solved(stated, moment, in_phase=not apart)
-    leg_v = Given("Line voltage", line_v(stated), "V")
-    inputs = (
-        leg_v, *(part for line, va in zip(names, moment.own_va, strict=True) for part in (Given(f"On {line}", va.real, "W"), Given(f"On {line}, reactive", va.imag, "var"))),
-        Given("Across lines", (moment.across_va + moment.all_three_va).real, "W"), Given("Across lines, reactive", (moment.across_va + moment.all_three_va).imag, "var"),
-    )  # fmt: skip
+def _currents(stated: Inverters, painted: Painted) -> Currents:
+    names, volts = LINES[stated.stacking], line_v(stated)
+    leg_v = Given("Line voltage", volts, "V")
+    behind, inverted = painted.found.of(BEHIND), painted.found.of(INVERTED)
 
-    def figure(name: str, value: float, formula: str) -> Figure:
-        return Figure(name, value, "A", formula, inputs, TEXTBOOK, moment.words)
+    def duty(name: str, formula: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]) -> Duty:
+        def figure(one: Asked[Reached]) -> Figure:
+            return Figure(name, one.reached.size / volts, "A", formula, _given(one, stated, painted), TEXTBOOK, one.words)
+
+        return painted.duty(name, "A", cases, pick, figure)
+
+    def line_of(line: str) -> Callable[[GroupWorst], Reached]:
+        return lambda worst: worst.lines.get(line, NOTHING)
 
     lines = tuple(
-        figure(f"Current in {line}", abs(one), "conj(S ÷ V) of its own loads and its part of those across lines")
-        for line, one in zip(names, amps, strict=True)
+        duty(f"Current in {line}", "conj(S ÷ V) of its own loads and its part of those across lines", behind, line_of(line)).worst for line in names
     )
-    sizes = [abs(one) for one in amps]
-    total = sum(sizes)
-    split = phase = None
-    if len(names) == 2:
-        split = figure("Neutral, legs 180° apart", abs(sum(_solved(stated, moment, in_phase=False)[1])), "−(I1 + I2), V2 = −V1")
-        phase = figure("Neutral, legs in phase", abs(sum(_solved(stated, moment, in_phase=True)[1])), "−(I1 + I2), V2 = V1")
+    two = len(names) == 2
+    apart = stated.stacking in BETWEEN_LINES
     if stated.stacking == "independent":
-        neutral = figure("Current in the neutral", max(sizes), "each system has its own neutral: the larger line current")
+        neutral = duty("Current in the neutral", "each system has its own neutral: the larger line current", behind, lambda worst: worst.largest)
         between = Figure("Voltage between the lines", 0.0, "V", "systems not in step have no steady voltage between them", (leg_v,), TEXTBOOK)
     else:
-        neutral = figure("Current in the neutral", abs(sum(amps)), "−Σ I of all lines")
-        between = Figure("Voltage between the legs", abs(volts[0] - volts[1]), "V", "| V1 − V2 |", (leg_v,), TEXTBOOK)
-    balance = Figure(
-        "Share of the heaviest leg",
-        max(sizes) / total if total else 1 / len(sizes),
-        "1",
-        "largest line current ÷ sum of all",
-        lines,
-        TEXTBOOK,
-        moment.words,
-    )
-    return Currents(lines, neutral, split, phase, between, balance)
+        neutral = duty("Current in the neutral", "−Σ I of all lines", behind, lambda worst: worst.neutral)
+        v1, v2 = line_phasors(stated)[:2]
+        between = Figure("Voltage between the legs", abs(v1 - v2), "V", "| V1 − V2 |", (leg_v,), TEXTBOOK)
+    return Currents(
+        lines, neutral.worst, neutral,
+        duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
+        duty("Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike).worst if two else None,
+        duty("Current across two lines", "conj(S ÷ (V1 − V2)) of the loads across lines", behind, lambda worst: worst.pair).worst if apart and two else None,
+        between, _balance(stated, painted, inverted),
+    )  # fmt: skip
 
 
-def _pulsating(stated: Inverters, moment: _Moment) -> Figure:
-    volts, amps = _solved(stated, moment, in_phase=stated.stacking not in BETWEEN_LINES)
-    formula, value = "| Σ V I |, currents not conjugated, over all lines", pulsating_va(volts, amps)
-    given = tuple(Given(f"Line {at + 1}", abs(v * i), "VA") for at, (v, i) in enumerate(zip(volts, amps, strict=True)))
-    if stated.stacking == "independent":
-        formula, value = "Σ | V I |: systems not in step may swing together", sum(abs(v * i) for v, i in zip(volts, amps, strict=True))
-    return Figure("Power swinging at twice the mains frequency", value, "VA", formula, given, TEXTBOOK, moment.words)
+def _balance(stated: Inverters, painted: Painted, cases: tuple[Case, ...]) -> Figure:
+    """Share of the heaviest leg in the minute in which it is most above the mean: a lone lamp at night is no imbalance."""
+    name, formula = "Share of the heaviest leg", "largest line power ÷ sum of all, in the minute of the largest difference"
+
+    def figure(one: Asked[Reached]) -> Figure:
+        sizes = [abs(va) for va in one.reached.totals_va]
+        total = sum(sizes)
+        share = max(sizes) / total if total else 1 / len(LINES[stated.stacking])
+        lines = phases_of(painted.found.groups[one.case.group])
+        given = tuple(Given(f"On {line}", size, "VA") for line, size in zip(lines, sizes, strict=False))
+        return Figure(name, share, "1", formula, given, TEXTBOOK, one.words)
+
+    most = max(painted.asked(cases, lambda worst: worst.uneven), key=lambda one: one.reached.size, default=None)
+    return figure(most) if most is not None else Figure(name, 1 / len(LINES[stated.stacking]), "1", formula, (), TEXTBOOK, "nothing painted")

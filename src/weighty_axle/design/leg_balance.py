@@ -14,7 +14,7 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import line_phasors
 from weighty_axle.design.leg_loads import across_powers, circuit_powers, movable
-from weighty_axle.job.ac import CircuitLeg, line_v
+from weighty_axle.job.ac import CircuitLeg, line_v, panel_lines
 from weighty_axle.job.ac_edits import set_legs
 from weighty_axle.job.edits import Edit
 from weighty_axle.physics.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
@@ -108,13 +108,13 @@ def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:
 
 
 def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Powers], design: Design) -> Item:
-    panels = {panel.tag: panel for panel in design.ac.panels}
+    reach = panel_lines(design.job.ac, design.job.inverters)
     offsets = [index % len(lines) for index in range(len(group))]
     pinned = None
     for circuit, offset in zip(group, offsets, strict=True):
-        own = panels[circuit.panel].line if panels[circuit.panel].line in lines else ""
-        if circuit.circuit.pinned or own:
-            pinned = (lines.index(own or circuit.lines[0]) - offset) % len(lines)
+        # A panel that lacks a line keeps its circuits where they are: a move could kill one.
+        if circuit.circuit.pinned or len(reach[circuit.panel]) < len(lines):
+            pinned = (lines.index(circuit.lines[0]) - offset) % len(lines)
             break
     return item([circuit.tag for circuit in group], [list(powers[circuit.tag]) for circuit in group], offsets, len(lines), pinned)
 

@@ -9,7 +9,7 @@ from typing import cast
 from weighty_axle.design.ac_wiring import LiveCircuit
 from weighty_axle.design.brief import leg_power
 from weighty_axle.design.derive import Design
-from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg
+from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg, panel_lines
 
 
 def circuit_powers(design: Design, circuits: Sequence[LiveCircuit]) -> dict[str, list[complex]]:
@@ -71,12 +71,12 @@ def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float
     ]
     drawn = _drawn_then(design, step)
     heavy = [one for one in free if sum(drawn.get(tag, 0.0) for tag in one.loads) >= least_gain * before]
-    powers = circuit_powers(design, heavy)
+    powers, reach = circuit_powers(design, heavy), panel_lines(design.job.ac, design.job.inverters)
     for circuit in heavy:
         own = powers[circuit.tag]
         lighter = _largest(total[start], sizes[start], own, -1, orders[start], allowed)
         for end, line in enumerate(lines):
-            if end == start or lighter is None:
+            if end == start or lighter is None or line not in reach[circuit.panel]:
                 continue
             heavier = _largest(total[end], sizes[end], own, 1, orders[end], allowed)
             rest = max((size for at, size in enumerate(worst) if at not in (start, end)), default=0.0)

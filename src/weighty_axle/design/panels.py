@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
-from weighty_axle.design.brief import BriefResult, Profile, Row
+from weighty_axle.design.ac_duty import BEHIND, NONE, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, phases_of
+from weighty_axle.design.brief import BriefResult, Profile, Row, when
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters import when
+from weighty_axle.design.shore import chargers_ac_a
+from weighty_axle.design.states import Phase
 from weighty_axle.job.ac import LINES, Inverter, Inverters, Panel, line_v, units_on
 from weighty_axle.job.model import Practice
 from weighty_axle.physics.daytime import DAY_MIN, summed
@@ -18,6 +21,8 @@ from weighty_axle.reference import tables
 
 CONTINUOUS_MIN = 180
 """From this long on a load counts as continuous. Source: NEC article 100, recalled."""
+AC_COPPER_C = 70.0
+"""Copper of AC wiring at its hottest: insulation for 70 °C (IEC 60364-5-52), terminals for 75 °C (NEC 110.14(C)); recalled, the drop differs by 2 % [degC]."""
 CONTINUOUS_LOAD_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
 """Share of a breaker's rating a continuous load may take. Source: NEC 210.20(A), recalled; IEC breakers carry their rating."""
 
@@ -38,12 +43,15 @@ class CircuitResult(Struct, frozen=True):
 
 
 class PanelResult(Struct, frozen=True):
-    """A panel: the worst line of its feeder, everything below it and the inverters' input counted where it feeds them; behind an inverter or before."""
+    """A panel: the worst line and the neutral of its feeder, everything below it and the inverters' input counted where it feeds them; behind an inverter or before."""
 
     tag: str
     name: str
     before: bool
     feeder_a: Figure
+    feeder: Duty
+    neutral_a: Figure
+    neutral: Duty
     line: str
     copper_a: Figure | None
     breakers_a: Figure
@@ -55,6 +63,7 @@ class RelayResult(Struct, frozen=True):
 
     line: str
     passes_a: Figure
+    passes: Duty
 
 
 class PanelsResult(Struct, frozen=True):
@@ -122,46 +131,29 @@ def _one_load(row: Row | None, on: tuple[str, ...]) -> LineSums:
     return LineSums(dict.fromkeys(on, (size, minute)))
 
 
-def members_of(wiring: AcWiring, circuits: tuple[LiveCircuit, ...]) -> tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]:
-    """Groups to be summed: every circuit, and every panel with all below it."""
-    groups = [(circuit.tag, tuple((load, circuit.lines) for load in circuit.loads)) for circuit in circuits]
-    for panel in wiring.panels:
-        below = _below(wiring, panel.tag)
-        groups.append(
-            (f"panel {panel.tag}", tuple((load, circuit.lines) for circuit in circuits if circuit.panel in below for load in circuit.loads))
-        )
-    behind = {panel.tag for panel in wiring.panels} - set(wiring.before)
-    groups.append(("behind", tuple((load, circuit.lines) for circuit in circuits if circuit.panel in behind for load in circuit.loads)))
-    return tuple(groups)
-
-
-def _below(wiring: AcWiring, tag: str) -> set[str]:
-    """A panel and every panel it feeds."""
-    found, waiting = set[str](), [tag]
-    while waiting:
-        one = waiting.pop()
-        if one not in found:
-            found.add(one)
-            waiting += [panel.tag for panel in wiring.children(one)]
-    return found
+def members_of(circuits: tuple[LiveCircuit, ...]) -> tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]:
+    """Groups to be summed: every circuit with its loads."""
+    return tuple((circuit.tag, tuple((load, circuit.lines) for load in circuit.loads)) for circuit in circuits)
 
 
 def panels(
-    wiring: AcWiring, circuits: tuple[LiveCircuit, ...], sums: tuple[tuple[str, dict[str, LineSums]], ...], inverters: Inverters, practice: Practice,
-    brief: BriefResult,
+    wiring: AcWiring, circuits: tuple[LiveCircuit, ...], sums: tuple[tuple[str, dict[str, LineSums]], ...], painted: Painted, inverters: Inverters,
+    practice: Practice,
 ) -> PanelsResult:  # fmt: skip
-    """Currents of circuits, feeders and relays against breakers and copper. `sums`: profile key and its group sums.
+    """Currents of circuits, feeders and relays against breakers and copper. `sums`: profile key and its sums by circuit.
 
     Source: sums of what was painted; reference/ac_conductors.json.
     """
-    volts = line_v(inverters)
+    volts, brief = line_v(inverters), painted.brief
     worst = _Worst(sums, brief, volts)
-    relays = tuple(_relay(line, worst, inverters) for line in wiring.lines)
     for_hours = {
         row.tag for profile in brief.profiles.values() for row in profile.rows if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
     }  # fmt: skip
-    made = tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits)
-    return PanelsResult(made, tuple(_panel(panel, wiring, circuits, worst, relays, inverters, practice) for panel in wiring.panels), relays)
+    return PanelsResult(
+        tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
+        tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
+        tuple(_relay(line, painted, inverters) for line in wiring.lines),
+    )
 
 
 class _Worst:
@@ -193,31 +185,46 @@ def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practi
 
 
 def _drop(name: str, size: str, length_m: float, current: Figure, volts: float) -> Figure:
-    """Voltage lost out and back as share of the line's."""
-    ohm = ohm_per_m(size)
+    """Voltage lost out and back as share of the line's, copper at its hottest."""
+    ohm = ohm_per_m(size, AC_COPPER_C)
     return Figure(
-        f"Drop to {name}", 2 * length_m * ohm * current.value / volts, "1", "2 × length × resistance per metre × current ÷ line voltage",
-        (Given("Length", length_m, "m"), Given("Resistance per metre", ohm, "ohm"), current, Given("Line voltage", volts, "V")), TEXTBOOK,
+        f"Drop to {name}", 2 * length_m * ohm * current.value / volts, "1", "2 × length × resistance per metre, hot × current ÷ line voltage",
+        (Given("Length", length_m, "m"), Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"), current, Given("Line voltage", volts, "V")), TEXTBOOK,
         "out and back; a leg balanced against another loses half",
     )  # fmt: skip
 
 
-def _relay(line: str, worst: _Worst, inverters: Inverters) -> RelayResult:
-    """A relay passes what runs behind it; the input brings at most the source limit, chargers included, the inverter adds the rest after the relay."""
-    units = len(_units(inverters, line)) or 1
-    spec = inverters.spec
-    behind = worst.of(f"Loads behind the inverters, {line}", "behind", line)
-    charger = spec.charge_a * units * _charge_v(spec.dc_max_v) / spec.peak_efficiency / line_v(inverters) / (2 if spec.lines == 2 else 1)
-    limit = max((source.limit_a for source in inverters.sources), default=0.0)
-    value = min(behind.value + charger, limit) / units
-    return RelayResult(
-        line,
-        Figure(
-            f"Current through one transfer relay, {line}", value, "A", "(loads behind + chargers, at most the highest source limit) ÷ units side by side",
-            (behind, Given("Chargers of the line at full current", charger, "A"), Given("Highest source limit", limit, "A"), Given("Units", units, "count")), TEXTBOOK,
-            "parallel units share as their leads do: keep them alike",
-        ),
+def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reached], inverters: Inverters) -> Figure:
+    """What the inverters' input takes on a line, or in the neutral (N): loads behind and chargers, at most the limit of the source; the inverters add the rest after their relays."""
+    volts = line_v(inverters)
+    loads = Figure(
+        f"Loads behind the inverters, {line}", behind.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage",
+        (Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, behind.words,
     )  # fmt: skip
+    # In the neutral chargers add or cancel as the lines do.
+    of_line = {one: chargers_ac_a(inverters, len(_units(inverters, one))) for one in phases}
+    taken = of_line.get(line, 0.0) if line != "N" else abs(sum(of_line[one] * phase.turn for one, phase in phases.items()))
+    chargers = Given("Chargers at full current", taken, "A")
+    source = next((one for one in inverters.sources if one.tag == case.source), None)
+    limit = Given(f"Limit of {source.name}" if source else "No source", source.limit_a if source else 0.0, "A")
+    return Figure(
+        f"Inverters' input, {line}", min(loads.value + chargers.value, limit.value), "A", "loads behind + chargers, at most the limit of the source",
+        (loads, chargers, limit), TEXTBOOK, behind.words,
+    )  # fmt: skip
+
+
+def _relay(line: str, painted: Painted, inverters: Inverters) -> RelayResult:
+    """A relay passes what runs behind it and what its charger takes, as far as the source's limit lets it."""
+    units = Given("Units side by side", len(_units(inverters, line)) or 1, "count")
+    name = f"Current through one transfer relay, {line}"
+    cases = tuple(case for case in painted.found.of(BEHIND) if case.source)
+
+    def figure(one: Asked[Reached]) -> Figure:
+        through = input_a(line, one.case, phases_of(painted.found.groups[one.case.group]), one, inverters)
+        return Figure(name, through.value / units.value, "A", "inverters' input ÷ units side by side, leads alike", (through, units), TEXTBOOK, through.limit)
+
+    found = painted.duty(name, "A", cases, lambda worst: worst.lines.get(line, NOTHING), figure)
+    return RelayResult(line, found.worst, found)
 
 
 def _units(inverters: Inverters, line: str) -> tuple[Inverter, ...]:
@@ -225,37 +232,42 @@ def _units(inverters: Inverters, line: str) -> tuple[Inverter, ...]:
     return units_on(inverters, line if LINES[inverters.stacking] != ("AC",) else "AC")
 
 
-def _charge_v(dc_max_v: float) -> float:
-    """Charging voltage of the class a unit belongs to: 3.6 V a cell of 8 or 16. Source: common practice, no source."""
-    return 3.6 * (8 if dc_max_v < 40 else 16)
-
-
 def _panel(
-    panel: Panel, wiring: AcWiring, circuits: tuple[LiveCircuit, ...], worst: _Worst, relays: tuple[RelayResult, ...], inverters: Inverters,
-    practice: Practice,
+    panel: Panel, wiring: AcWiring, circuits: tuple[LiveCircuit, ...], painted: Painted, inverters: Inverters, practice: Practice
 ) -> PanelResult:  # fmt: skip
-    feeds_inverters = wiring.fed_from in _below(wiring, panel.tag)
-    best: tuple[float, str, Figure] | None = None
-    for line in (panel.line,) if panel.line in wiring.lines else wiring.lines:
-        own = worst.of(f"Circuits of {panel.name}, {line}", f"panel {panel.tag}", line)
-        relay = next(one.passes_a for one in relays if one.line == line)
-        units = len(_units(inverters, line))
-        more = relay.value * units if feeds_inverters else 0.0
-        figure = Figure(
-            f"Feeder of {panel.name}, {line}", own.value + more, "A", "circuits and panels below it" + (" + input of the inverters it feeds" if feeds_inverters else ""),
-            (own, Given("Inverters' input", more, "A"), relay) if feeds_inverters else (own,), TEXTBOOK, own.limit,
-        )  # fmt: skip
-        if best is None or figure.value > best[0]:
-            best = (figure.value, line, figure)
-    assert best is not None
-    on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and best[1] in circuit.lines]
+    cases, volts = painted.found.of(f"panel {panel.tag}"), line_v(inverters)
+
+    def duty(what: str, line: str) -> Duty:
+        """Worst of one line, or of the neutral."""
+
+        def pick(worst: GroupWorst) -> Reached:
+            return worst.lines.get(line, NOTHING) if line != "N" else worst.neutral
+
+        def figure(one: Asked[Reached]) -> Figure:
+            own = Figure(
+                f"Circuits of {panel.name}, {line}", one.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
+                (Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, one.words,
+            )  # fmt: skip
+            parts: tuple[Figure, ...] = (own,)
+            if one.case.behind != NONE:
+                below = painted.asked((replace(one.case, group=one.case.behind),), pick)[0]
+                parts = (own, input_a(line, one.case, phases_of(painted.found.groups[one.case.behind]), below, inverters))
+            words = next((part.limit for part in parts if part.value), one.words)
+            return Figure(what, sum(part.value for part in parts), "A", "circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""), parts, TEXTBOOK, words)
+
+        return painted.duty(what, "A", cases, pick, figure)
+
+    lines = (panel.line,) if panel.line in wiring.lines else wiring.lines
+    line, feeder = max(((line, duty(f"Feeder of {panel.name}, {line}", line)) for line in lines), key=lambda pair: pair[1].worst.value)
+    neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
+    on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
     breakers = Figure(
-        f"Breakers in {panel.name}, {best[1]}", sum(circuit.circuit.breaker_a for circuit in on_line), "A", "Σ branch breakers on the worst line",
+        f"Breakers in {panel.name}, {line}", sum(circuit.circuit.breaker_a for circuit in on_line), "A", "Σ branch breakers on the worst line",
         tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), PRACTICE,
     )  # fmt: skip
     stands = copper_a(panel.size, practice)
     return PanelResult(
-        panel.tag, panel.name, panel.tag in wiring.before, best[2], best[1],
+        panel.tag, panel.name, panel.tag in wiring.before, feeder.worst, feeder, neutral.worst, neutral, line,
         None if stands is None else Figure(f"{panel.size} may have", stands, "A", "largest breaker on AC copper", (), tables.ac_conductors().cited),
-        breakers, _drop(panel.name, panel.size, panel.length_m, best[2], line_v(inverters)),
+        breakers, _drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
     )  # fmt: skip

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
@@ -34,18 +32,17 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
     """
     efficiency = Given("Efficiency at full load", inverters.spec.full_load_efficiency, "1")
     low = bank.lowest_working_v
-    active = sum(leg.worst_va.inputs[0].value for leg in legs.legs)
     mean = Figure(
-        "Bank current in the worst minute, lowest voltage", active / efficiency.value / low.value, "A", "Σ active power of the lines ÷ efficiency ÷ lowest working voltage",
-        (*(leg.worst_va for leg in legs.legs), efficiency, low), TEXTBOOK, "each line in its own worst minute",
+        "Bank current in the worst minute, lowest voltage", legs.active_w.value / efficiency.value / low.value, "A", "Σ active power of the lines ÷ efficiency ÷ lowest working voltage",
+        (legs.active_w, efficiency, low), TEXTBOOK, legs.active_w.limit,
     )  # fmt: skip
     swing = Figure(
         "Ripple current, peak", legs.pulsating_va.value / efficiency.value / low.value, "A", "swinging power ÷ efficiency ÷ lowest working voltage",
-        (legs.pulsating_va, efficiency, low), TEXTBOOK, "twice the mains frequency; no capacitor counted on",
+        (legs.pulsating_va, efficiency, low), TEXTBOOK, f"{legs.pulsating_va.limit}; twice the mains frequency, no capacitor counted on",
     )  # fmt: skip
     effective = Figure(
-        "Effective current, ripple counted", math.sqrt(mean.value**2 + swing.value**2 / 2), "A", "√(mean² + peak of the ripple² ÷ 2)", (mean, swing), TEXTBOOK,
-        "what heats conductors and fuses",
+        "Effective current, ripple counted", legs.effective_va.value / efficiency.value / low.value, "A", "√(P² + swing² ÷ 2) of its own worst minute ÷ efficiency ÷ lowest working voltage",
+        (legs.effective_va, efficiency, low), TEXTBOOK, f"{legs.effective_va.limit}; what heats conductors and fuses",
     )  # fmt: skip
     at_bank = Figure(
         "Ripple at the bank, peak to peak",
@@ -56,7 +53,7 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
         TEXTBOOK,
     )
     main = wiring.runs[0]
-    leads = [run for run in wiring.runs if run.tag[2:] in {unit.tag for unit in inverters.units}]
+    leads = [run for run in wiring.runs if run.end in {unit.tag for unit in inverters.units}]
     main_ohm = main.drop_share.value * bank.nominal_v.value / main.current_a.value if main.current_a.value else 0.0
     lead_ohm = max((run.drop_share.value * bank.nominal_v.value / run.current_a.value for run in leads if run.current_a.value), default=0.0)
     units = max(1, len(inverters.units))

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_duty import Painted
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.brief import DC_CHANNEL, BriefResult
+from weighty_axle.design.brief import DC_CHANNEL, FEEDS, BriefResult, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inlet, Inverters, Source, line_v, voltage_fits
+from weighty_axle.design.states import State, StatesResult
+from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v, voltage_fits
 from weighty_axle.job.model import Load, Practice, Stay
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.phasors import complex_power
+from weighty_axle.units import System, show
 
 CONTINUOUS_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
 """Share of a socket's rating for hours on end. Source: NEC 210.19 and 210.20 (125 % of continuous load), recalled."""
@@ -26,11 +30,30 @@ class Rung(Struct, frozen=True):
     good_a: float
 
 
+class Conductor(NamedTuple):
+    """Lines of the system that one conductor of a source feeds, and what it gives for hours [VA]; 0 for lines the source leaves to the inverters."""
+
+    lines: tuple[str, ...]
+    gives_va: float
+
+
+class UnitLimit(Struct, frozen=True):
+    """What to set in each unit where several share one line of the source: they take the sum of their limits.
+
+    `position` names the selectors' positions, empty where there is none.
+    """
+
+    position: str
+    units: int
+    each_a: Figure
+
+
 class SourceRow(Struct, frozen=True):
-    """What one place to plug in can give, and what the bank must add.
+    """What one place to plug in can give, and what the bank must add on the days it is used.
 
     `lines_fed`: lines of the system that get power, `lines_own`: how many of them have a conductor of their own. `accepted`: the inverters let it through
-    as they are set. `dead` are loads across lines that get nothing there.
+    in some setting and position that can occur, `position` says which where it is not how things stand; `feeds_inverters`: its inlet leads to their input
+    at all. `dead` are loads across lines that get nothing there.
     """
 
     tag: str
@@ -38,12 +61,19 @@ class SourceRow(Struct, frozen=True):
     lines_own: int
     gives_240: bool
     accepted: bool
+    feeds_inverters: bool
+    position: str
+    day: str
+    conductors: tuple[Conductor, ...]
     rungs: tuple[Rung, ...]
     recommended_limit_a: Figure
+    unit_limits: tuple[UnitLimit, ...]
     continuous_w: Figure
     inlet_v: Figure
-    assist_w: Figure
-    assist_lasts_h: Figure
+    peak_w: Figure
+    bank_adds_w: Figure
+    bank_adds_va: dict[str, Figure]
+    bank_lasts_h: Figure
     charge_left_a: Figure
     net_day_wh: Figure
     full_h: Figure
@@ -56,14 +86,15 @@ class SourceRow(Struct, frozen=True):
 
 
 def sources(
-    stated: Inverters, ac: AcSide, practice: Practice, site: Site, stays: tuple[Stay, ...], brief: BriefResult, bank: BankRatings, before_a: Figure
+    stated: Inverters, ac: AcSide, practice: Practice, site: Site, stays: tuple[Stay, ...], painted: Painted, table: StatesResult, bank: BankRatings,
+    before_a: Figure,
 ) -> tuple[SourceRow, ...]:  # fmt: skip
     """The ladder, a row for each source; a generator is derated for the highest place it may run at.
 
     Source: NEC 210.20, recalled; generator derating common practice; textbook relations.
     """
     return tuple(
-        _row(source, stated, ac, practice, generator_w(source, site, highest_use(source, site, stays)), brief, bank, before_a)
+        _row(source, stated, ac, practice, generator_w(source, site, highest_use(source, site, stays)), stays, painted, table, bank, before_a)
         for source in stated.sources
     )
 
@@ -139,74 +170,217 @@ def accepts(source: Source, stated: Inverters) -> bool:
     return True
 
 
-def _row(source: Source, stated: Inverters, ac: AcSide, practice: Practice, generator: Figure | None, brief: BriefResult, bank: BankRatings, before_a: Figure) -> SourceRow:  # fmt: skip
+def _taken(source: Source, table: StatesResult, ac: AcSide) -> tuple[tuple[State, ...], bool]:
+    """States in which this source alone is plugged in and passes through, the plainest first; and whether its inlet leads to the inverters at all."""
+    alone = [state for state in table.states if state.plugged == (source.tag,) and state.mode == "on"]
+    inlet = source.inlet or (ac.inlets[0].tag if ac.inlets else IMPLIED_INLET)
+    stands = {selector.tag: selector.now for selector in ac.selectors}
+    passing = sorted((one for one in alone if one.passing), key=lambda one: sum(stands[tag] != name for tag, name in one.positions))
+    return tuple(passing), any(inlet in joined.things for state in alone for joined in state.inputs) or any(inlet in one.input_way for one in alone)
+
+
+def source_kinds(source: Source, stays: tuple[Stay, ...], brief: BriefResult) -> tuple[str, ...]:
+    """Kinds of day a source is judged by: those of the stays that name it, else those hooked up, else the design day."""
+    named = dict.fromkeys(stay.day_kind for stay in stays if stay.source == source.tag)
+    hooked = dict.fromkeys(one.kind for one in brief.profiles.values() if one.use == "hooked_up")
+    return tuple(named or hooked) or (brief.design_day,)
+
+
+def _conductors(source: Source, state: State, limit_a: float) -> tuple[Conductor, ...]:
+    """What feeds which lines while units pass a source on: one conductor each, or one for all that are alike."""
+    passing = set(state.passing)
+    fed = tuple(dict.fromkeys(line for joined in state.outputs if passing & set(joined.units) for line in joined.lines))
+    dark = tuple(line for joined in state.outputs for line in joined.lines if line not in fed)
+    if source.legs_in_phase or source.legs == 1:
+        lines = [Conductor(fed, limit_a * source.volts)] if fed else []
+    else:
+        lines = [Conductor((line,), limit_a * source.volts) for line in fed]
+    return (*lines, *(Conductor((line,), 0.0) for line in dict.fromkeys(dark)))
+
+
+def _unit_limits(source: Source, states: tuple[State, ...], limit: Figure) -> tuple[UnitLimit, ...]:
+    """The limit of each unit, by selector position: units on one line of the source take the sum of what each is set to."""
+    found: dict[str, UnitLimit] = {}
+    for state in states:
+        shared = [joined.units for joined in state.inputs if set(joined.units) & set(state.passing)]
+        if source.legs_in_phase or source.legs == 1:
+            shared = [tuple(dict.fromkeys(unit for units in shared for unit in units))]
+        count = max((len(set(units)) for units in shared), default=1) or 1
+        position = ", ".join(f"{tag} at {name}" for tag, name in state.positions)
+        each = Figure(
+            f"Limit of each unit at {source.name}", math.floor(limit.value / count * 10 + 1e-6) / 10, "A", "limit of the line ÷ units on it, rounded down to 0.1 A",
+            (limit, Given("Units on one line", count, "count")), TEXTBOOK, position,
+        )  # fmt: skip
+        found.setdefault(position, UnitLimit(position, count, each))
+    return tuple(found.values())
+
+
+class _Step(NamedTuple):
+    """One step of a day at a source: complex power of every line [VA], DC loads [W], length [h] and beginning [min]."""
+
+    lines: dict[str, complex]
+    dc_w: float
+    hours: float
+    start_min: int
+
+
+def _steps(profile: Profile, lines: tuple[str, ...], across: bool, *, mean: bool) -> list[_Step]:
+    """A day's steps at full power or in the mean; what hangs across lines counts where it gets a voltage."""
+    watts = profile.mean_w if mean else profile.running_w
+    made = []
+    for at, hours in enumerate(watts.hours()):
+        # In the mean, loads keep the power factor of what runs.
+        va = [
+            complex(w[at], var[at] * (w[at] / run[at] if run[at] else 0.0))
+            for w, run, var in zip(watts.values, profile.running_w.values, profile.running_var.values, strict=True)
+        ]
+        shared = sum(va[FEEDS.index(feed)] / len(lines) for feed in ("L1+L2", "L1+L2+L3")) if across else 0j
+        own = {line: va[FEEDS.index(line)] + (va[FEEDS.index("AC")] if line == "L1" else 0j) + shared for line in lines}
+        made.append(_Step(own, va[DC_CHANNEL].real, hours, watts.times_min[at]))
+    return made
+
+
+class Lack(NamedTuple):
+    """What the bank must add to every line [VA] and in all [W], and what the source has to spare [W]."""
+
+    adds_va: dict[str, float]
+    adds_w: float
+    spare_w: float
+
+
+def lacking(conductors: tuple[Conductor, ...], lines_va: dict[str, complex]) -> Lack:
+    """What a source leaves to the bank and has to spare, conductor by conductor; loads keep their power factor. Source: textbook relation."""
+    adds_va: dict[str, float] = {}
+    adds_w, spare_w = 0.0, 0.0
+    for lines, gives_va in conductors:
+        powers = [lines_va.get(line, 0j) for line in lines]
+        asked_va = sum(map(abs, powers))
+        part = max(0.0, 1 - gives_va / asked_va) if asked_va else 0.0
+        adds_va |= {line: abs(va) * part for line, va in zip(lines, powers, strict=True)}
+        adds_w += sum(va.real for va in powers) * part
+        spare_w += max(0.0, gives_va - asked_va)
+    return Lack(adds_va, adds_w, spare_w)
+
+
+def _row(
+    source: Source, stated: Inverters, ac: AcSide, practice: Practice, generator: Figure | None, stays: tuple[Stay, ...], painted: Painted,
+    table: StatesResult, bank: BankRatings, before_a: Figure,
+) -> SourceRow:  # fmt: skip
     """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
-    spec, day = stated.spec, brief.days[brief.design_day]
-    lines, inlet = len(LINES[stated.stacking]), _inlet(source, ac)
-    pins = inlet.lines if inlet is not None else 3
-    own = 1 if source.legs_in_phase else min(source.legs, lines, pins)
-    fed = min(lines, pins) if source.legs_in_phase else own
-    accepted = accepts(source, stated)
-    apart = stated.stacking in BETWEEN_LINES and own >= 2
+    spec, brief = stated.spec, painted.brief
+    passing, leads = _taken(source, table, ac)
+    state = passing[0] if passing else None
     rungs = _rungs(source, ac, practice, generator)
-    least = min(rungs, key=lambda rung: rung.good_a)
-    recommended = Figure(
-        f"Limit to set at {source.name}", math.floor(max(0.1, least.good_a - before_a.value) * 10 + 1e-9) / 10, "A", "least of what the current comes through, for hours, less what panels before the inverters draw, rounded down to 0.1 A",
-        (Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), before_a, *((generator,) if generator else ())),
-        "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, f"{least.name} limits",
-    )  # fmt: skip
-    limit = Given("Limit set", source.limit_a, "A")
+    recommended = _recommended(source, practice, rungs, generator, before_a)
     # A limit set too high is found fault with; until then no more is counted on than comes through for hours.
-    gives = min(source.limit_a, recommended.value) * source.volts * own if accepted else 0.0
+    counted_a = min(source.limit_a, recommended.value)
+    conductors = _conductors(source, state, counted_a) if state is not None else ()
+    own = sum(one.gives_va > 0 for one in conductors)
+    fed = sum(len(one.lines) for one in conductors if one.gives_va > 0)
+    limit = Given("Limit set", source.limit_a, "A")
+    why = "" if state is not None else "its inlet leads to no inverter" if not leads else "the inverters, as they are set, do not let it through"
     continuous = Figure(
-        f"Power from {source.name}", gives, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
-        (limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, "" if accepted else "the inverters, as they are set, do not let it through",
+        f"Power from {source.name}", counted_a * source.volts * own, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
+        (limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, why,
     )  # fmt: skip
     inlet_v = Figure(
-        f"Voltage at the inlet, {source.name}", source.volts - source.limit_a * source.loop_ohm, "V", "volts − limit × resistance of the line as far as the inlet",
-        (Given("Volts", source.volts, "V"), limit, Given("Resistance of the line", source.loop_ohm, "ohm")), TEXTBOOK, "stated or assumed: measure it with a load on",
+        f"Voltage at the inlet, {source.name}", source.volts - source.limit_a * source.loop_ohm, "V", "volts − limit × resistance out and back as far as the inlet",
+        (Given("Volts", source.volts, "V"), limit, Given("Resistance out and back", source.loop_ohm, "ohm")), TEXTBOOK, "stated or assumed: measure it with a load on",
     )  # fmt: skip
-    profile = brief.profiles[day.profile]
-    mean = [sum(powers[:DC_CHANNEL]) for powers in zip(*profile.mean_w.values, strict=True)]
-    assist = Figure(
-        f"Bank adds at {source.name}", max(0.0, day.peak_ac_w.value - gives), "W", "highest AC power together − power from the source",
-        (day.peak_ac_w, continuous), TEXTBOOK,
+    lines: tuple[str, ...] = tuple("L1" if line == "AC" else line for line in LINES[stated.stacking])
+    if not conductors:
+        conductors = tuple(Conductor((line,), 0.0) for line in lines)
+    apart = stated.stacking in BETWEEN_LINES and (state is None or _between_lines(state))
+    kinds = source_kinds(source, stays, brief)
+    profiles = [one for one in brief.profiles.values() if one.kind in kinds]
+    days = [(one, step, lacking(conductors, step.lines)) for one in profiles for step in _steps(one, lines, apart, mean=False)]
+    worst, at, lack = max(days, key=lambda one: (one[2].adds_w, sum(va.real for va in one[1].lines.values())))
+    words = when(brief, worst, at.start_min)
+    asked_w = sum(va.real for va in at.lines.values())
+    peak = Figure(
+        f"AC power in the worst minute at {source.name}", asked_w, "W", "Σ of the lines; what gets no voltage there left out",
+        tuple(Given(f"On {line}", va.real, "W") for line, va in at.lines.items()), TEXTBOOK, words,
     )  # fmt: skip
-    lasts = Figure(
-        f"Bank lasts at the peak, {source.name}", bank.usable_energy_wh.value * spec.peak_efficiency / assist.value if assist.value else math.inf, "h",
-        "usable energy × efficiency ÷ what the bank adds", (bank.usable_energy_wh, Given("Efficiency", spec.peak_efficiency, "1"), assist), TEXTBOOK,
+    given = tuple(
+        part for one in conductors for part in (Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines.get(line, 0j)) for line in one.lines), "VA"), Given("given", one.gives_va, "VA"),
+        Given("Active", sum(at.lines.get(line, 0j).real for line in one.lines), "W"))
     )  # fmt: skip
-    charger_a = len(stated.units) * spec.charge_a
-    left_w = max(0.0, gives - max(mean))
-    left = Figure(
-        f"Charge left at {source.name}", min(charger_a, left_w * spec.peak_efficiency / bank.nominal_v.value), "A", "(power from the source − busiest mean load) × efficiency ÷ bank voltage, at most the chargers' rating",
-        (continuous, Given("Busiest mean AC load", max(mean), "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
-    )  # fmt: skip
-    net = _net(
-        source, continuous, mean, [powers[DC_CHANNEL] for powers in zip(*profile.mean_w.values, strict=True)], profile.mean_w.hours(), stated, bank
+    adds = Figure(
+        f"Bank adds at {source.name}", lack.adds_w, "W", "Σ active power × (1 − given ÷ asked), line by line", given, TEXTBOOK, words
     )
+    each = {line: _adds_to(line, source, days, brief) for line in lines}
+    dc_w = max((step.dc_w for one in profiles for step in _steps(one, lines, apart, mean=True)), default=0.0)
+    drawn_w = adds.value / spec.full_load_efficiency + dc_w
+    lasts = Figure(
+        f"Bank lasts at the peak, {source.name}", bank.usable_energy_wh.value / drawn_w if adds.value else math.inf, "h",
+        "usable energy ÷ (what the bank adds ÷ full-load efficiency + DC loads)",
+        (bank.usable_energy_wh, adds, Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("DC loads, mean", dc_w, "W")), TEXTBOOK,
+    )  # fmt: skip
+    charger_a = len(stated.units) * spec.charge_a if state is not None else 0.0
+    means = [(one, step, lacking(conductors, step.lines)) for one in profiles for step in _steps(one, lines, apart, mean=True)]
+    spare_w = min(one[2].spare_w for one in means)
+    left = Figure(
+        f"Charge left at {source.name}", min(charger_a, spare_w * spec.peak_efficiency / bank.nominal_v.value), "A", "least power to spare × efficiency ÷ bank voltage, at most the chargers' rating",
+        (Given("Least to spare beside the mean loads, line by line", spare_w, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
+    )  # fmt: skip
+    busiest = max(profiles, key=lambda one: one.bank_wh)
+    net = _net(source, continuous, [(step, lack) for one, step, lack in means if one is busiest], charger_a, stated, bank, brief.days[busiest.kind].name)
     full = Figure(
         f"Empty to full at {source.name}", bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, "h", "usable energy ÷ what a day adds × 24 h",
-        (bank.usable_energy_wh, net), TEXTBOOK, "with the design day's loads running; absorption left out",
+        (bank.usable_energy_wh, net), TEXTBOOK, "with that day's loads running; absorption left out",
     )  # fmt: skip
-    dead = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed) if accepted and not apart else ()
+    dead = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed) if state is not None and not apart else ()
+    standing = {selector.tag: selector.now for selector in ac.selectors}
+    turned = "" if state is None else ", ".join(f"{tag} at {name}" for tag, name in state.positions if standing[tag] != name)
     return SourceRow(
-        source.tag, fed, own, own >= 2 and lines == 2 and not source.legs_in_phase, accepted, rungs, recommended, continuous, inlet_v, assist, lasts, left,
-        net, full, dead,
+        source.tag, fed, own, bool(state) and apart and len(lines) == 2, state is not None, leads, turned, words, conductors, rungs, recommended,
+        _unit_limits(source, passing, recommended), continuous, inlet_v, peak, adds, each, lasts, left, net, full, dead,
+    )  # fmt: skip
+
+
+def _adds_to(line: str, source: Source, days: list[tuple[Profile, _Step, Lack]], brief: BriefResult) -> Figure:
+    """The most the inverters must add to a line, at its own worst minute."""
+    profile, step, lack = max(days, key=lambda one: one[2].adds_va.get(line, 0.0))
+    asked_va, adds_va = abs(step.lines.get(line, 0j)), lack.adds_va.get(line, 0.0)
+    given = (Given(f"Asked of {line}", asked_va, "VA"), Given("From the source", asked_va - adds_va, "VA"))
+    return Figure(f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, profile, step.start_min))
+
+
+def _between_lines(state: State) -> bool:
+    """Whether any panel behind the inverters has a voltage between its lines."""
+    return any(len({phase.angle_deg for phase in panel.phases}) > 1 for panel in state.panels if set(panel.way) & {*state.passing, *state.inverting})
+
+
+def _recommended(source: Source, practice: Practice, rungs: tuple[Rung, ...], generator: Figure | None, before_a: Figure) -> Figure:
+    """The limit of one line of a source."""
+    least = min(rungs, key=lambda rung: rung.good_a)
+    return Figure(
+        f"Limit to set at {source.name}", math.floor(max(0.1, least.good_a - before_a.value) * 10 + 1e-9) / 10, "A", "least of what the current comes through, for hours, less what panels before the inverters draw, rounded down to 0.1 A",
+        (Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), before_a, *((generator,) if generator else ())),
+        "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, f"{least.name} limits; one line, all units on it together",
     )  # fmt: skip
 
 
 def _net(
-    source: Source, continuous: Figure, ac_w: list[float], dc_w: list[float], hours: tuple[float, ...], stated: Inverters, bank: BankRatings
+    source: Source, continuous: Figure, steps: list[tuple[_Step, Lack]], charger_a: float, stated: Inverters, bank: BankRatings, day: str
 ) -> Figure:
-    """What a day hooked up puts into the bank or takes from it: the source first runs the AC loads, then charges and feeds DC loads."""
+    """What a day hooked up puts into the bank or takes from it: each line first runs its AC loads, what is to spare charges and feeds DC loads."""
     spec = stated.spec
-    most_w = len(stated.units) * spec.charge_a * bank.nominal_v.value
-    gained = 0.0
-    for power, dc, length in zip(ac_w, dc_w, hours, strict=True):
-        spare = continuous.value - power
-        gained += length * ((min(most_w, spare * spec.peak_efficiency) if spare > 0 else spare / spec.peak_efficiency) - dc)
+    most_w = charger_a * bank.nominal_v.value
+    gained = sum(
+        step.hours * (min(most_w, lack.spare_w * spec.peak_efficiency) - lack.adds_w / spec.full_load_efficiency - step.dc_w) for step, lack in steps
+    )
     return Figure(
-        f"A day at {source.name} adds", gained, "Wh", "Σ hours × (spare × efficiency, at most the chargers, or lack ÷ efficiency, less DC loads)",
-        (continuous, Given("Efficiency", spec.peak_efficiency, "1"), Given("Chargers' rating", most_w, "W")), TEXTBOOK, "design day, mean loads",
+        f"A day at {source.name} adds", gained, "Wh", "Σ hours × (spare × efficiency, at most the chargers, less lack ÷ full-load efficiency, less DC loads)",
+        (continuous, Given("Efficiency", spec.peak_efficiency, "1"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("Chargers' rating", most_w, "W")),
+        TEXTBOOK, f"{day}, mean loads",
     )  # fmt: skip
+
+
+def unit_limits(row: SourceRow, limit_a: float, system: System) -> str:
+    """What to set in each unit, by selector position where they differ; the limit of the line is shared by the units on it."""
+    made = {one.position: (one.units, math.floor(limit_a / one.units * 10 + 1e-6) / 10) for one in row.unit_limits}
+    words = {position: f"{show(each, 'A', system)}" + (f" in each of {units}" if units > 1 else "") for position, (units, each) in made.items()}
+    if len(set(words.values())) <= 1:
+        return next(iter(words.values()), "–")
+    return "; ".join(f"{position}: {text}" for position, text in words.items())

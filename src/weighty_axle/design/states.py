@@ -6,7 +6,9 @@ live when something energises it; its neutral is bonded wherever that neutral's 
 
 from __future__ import annotations
 
+import cmath
 import itertools
+import math
 from collections.abc import Iterator
 from typing import Literal
 
@@ -41,11 +43,35 @@ class Hazard(Struct, frozen=True):
     words: str
 
 
+class Phase(Struct, frozen=True, array_like=True):
+    """How a live line stands: its angle [deg] and the supply it is in step with."""
+
+    angle_deg: int
+    supply: str
+
+    @property
+    def turn(self) -> complex:
+        """A unit phasor at its angle."""
+        return cmath.exp(1j * math.radians(self.angle_deg))
+
+
+class Joined(Struct, frozen=True):
+    """Units whose inputs or outputs are joined on a line, each once for every line of its own, and the things and lines of theirs it is joined to."""
+
+    units: tuple[str, ...]
+    things: tuple[str, ...]
+    lines: tuple[str, ...]
+
+
 class PanelState(Struct, frozen=True):
-    """A panel in a state: its live lines, what feeds them, where its neutral is bonded, and the residual-current devices on the way to it."""
+    """A panel in a state: its live lines with their phases, the way its current comes (from its feeder up to a unit that inverts or an inlet), what feeds it,
+    where its neutral is bonded, and the residual-current devices on the way to it.
+    """
 
     tag: str
     lines: tuple[str, ...]
+    phases: tuple[Phase, ...]
+    way: tuple[str, ...]
     fed_by: tuple[str, ...]
     bonds: tuple[str, ...]
     rcds: tuple[str, ...]
@@ -53,7 +79,11 @@ class PanelState(Struct, frozen=True):
 
 
 class State(Struct, frozen=True):
-    """One combination. `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position)."""
+    """One combination. `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position).
+
+    `input_way` is the way from the inverters' input up to what feeds it; `outputs` are the units side by side on each line and the lines of panels they feed,
+    `inputs` those fed by a line of an inlet.
+    """
 
     plugged: tuple[str, ...]
     mode: Mode
@@ -61,6 +91,9 @@ class State(Struct, frozen=True):
     positions: tuple[tuple[str, str], ...]
     passing: tuple[str, ...]
     inverting: tuple[str, ...]
+    input_way: tuple[str, ...]
+    inputs: tuple[Joined, ...]
+    outputs: tuple[Joined, ...]
     panels: tuple[PanelState, ...]
     hazards: tuple[Hazard, ...]
     words: str
@@ -112,6 +145,12 @@ class _Nodes:
             self.parent[a] = b
 
 
+def stackings(wiring: AcWiring, inverters: Inverters) -> list[Stacking]:
+    """What the inverters may be set to: as stated, and whatever a selector's position asks for."""
+    asked = (position.stacking for selector in wiring.selectors for position in selector.positions)
+    return list(dict.fromkeys((inverters.stacking, *(one for one in asked if one is not None))))
+
+
 def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inverters) -> StatesResult:
     """Every state of the AC side.
 
@@ -119,7 +158,7 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     """
     nodes = _all_nodes(wiring, inverters)
     choices = [(None, *(source for source in inverters.sources if source.inlet == inlet.tag or (not source.inlet and at == 0))) for at, inlet in enumerate(wiring.inlets)]  # fmt: skip
-    settings = _stackings(wiring, inverters)
+    settings = stackings(wiring, inverters)
     modes: list[tuple[Mode, Stacking]] = [("off", settings[0]), ("charger_only", settings[0]), *(("on", one) for one in settings)]
     places = list(itertools.product(*(selector.positions for selector in wiring.selectors)))
     neutral_a = {row.size: row.amps for row in tables.ac_conductors().rows}
@@ -163,12 +202,6 @@ def _close(nodes: _Nodes, selector: Selector, position: Position) -> None:
             nodes.join(neutral_of(contact.start), neutral_of(contact.end))
 
 
-def _stackings(wiring: AcWiring, inverters: Inverters) -> list[Stacking]:
-    """What the inverters may be set to: as stated, and whatever a selector's position asks for."""
-    asked = (position.stacking for selector in wiring.selectors for position in selector.positions)
-    return list(dict.fromkeys((inverters.stacking, *(one for one in asked if one is not None))))
-
-
 class _State:
     """One state while it is worked out."""
 
@@ -191,6 +224,8 @@ class _State:
 
     def made(self, circuits: tuple[LiveCircuit, ...], asked: Selector | None, neutral_a: dict[str, float]) -> State:
         """The finished state."""
+        inputs = self._joined("in", {inlet.tag: ("L1", "L2", "L3")[: inlet.lines] for inlet in self.wiring.inlets})
+        outputs = self._joined("out", {panel.tag: self.wiring.lines for panel in self.wiring.panels})
         self._close_relays()
         self.inverting = [unit for unit in self.wiring.units if self.mode == "on" and unit not in self.passing]
         if not self.inverters.spec.opens_neutral:
@@ -208,12 +243,12 @@ class _State:
             hazards.append(Hazard("disagree", (asked.tag,), words))
         return State(
             tuple(source.tag for _, source in self.sources), self.mode, self.stacking, positions, tuple(unit.tag for unit in self.passing),
-            tuple(unit.tag for unit in self.inverting), panels, tuple(hazards), self._words(),
+            tuple(unit.tag for unit in self.inverting), tuple(self._way_of_input()), inputs, outputs, panels, tuple(hazards), self._words(),
         )  # fmt: skip
 
     def _words(self) -> str:
         plugged = " and ".join(source.name for _, source in self.sources) or "nothing plugged in"
-        several = len(_stackings(self.wiring, self.inverters)) > 1
+        several = len(stackings(self.wiring, self.inverters)) > 1
         doing = MODE_WORDS[self.mode] + (f", set {STACKING_SHORT[self.stacking]}" if several and self.mode == "on" else "")
         standing = [f"{selector.name} at {position.name}" for selector, position in zip(self.wiring.selectors, self.standing, strict=True)]
         return ", ".join((plugged, doing, *standing))
@@ -292,30 +327,56 @@ class _State:
         lines = tuple(line for line, by in by_line.items() if by)
         fed_by = tuple(dict.fromkeys(one.name for by in by_line.values() for one in by))
         bonds = tuple(self.bonds.get(self.nodes.of(f"{panel.tag}.N"), [])) if lines else ()
-        guards = tuple(self._rcds(panel)) if lines else ()
-        return PanelState(panel.tag, lines, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards))
+        way = tuple(self._way(panel.fed_from, panel.tag)) if lines else ()
+        guards = tuple(self._rcds((panel.tag, *way)))
+        phases = tuple(Phase(by[0].phase_deg, by[0].supply) for by in by_line.values() if by)
+        return PanelState(panel.tag, lines, phases, way, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards))
 
-    def _rcds(self, panel: Panel) -> Iterator[tuple[str, float]]:
-        """Residual-current devices [mA] from a panel up to what feeds it; an inverting unit ends the way."""
-        by_tag = {one.tag: one for one in self.wiring.panels}
-        inlets = {inlet.tag: source for inlet, source in self.sources}
-        passing, feed, seen = {unit.tag for unit in self.passing}, panel.tag, set[str]()
-        while feed not in seen:
-            seen.add(feed)
-            if feed in by_tag:
-                if by_tag[feed].rcd_ma:
-                    yield by_tag[feed].name, by_tag[feed].rcd_ma
-                feed = self._through(by_tag[feed].fed_from, feed)
+    def _way(self, feed: str, to: str) -> Iterator[str]:
+        """Panels, units and the inlet that current comes through on its way to something; a unit that inverts ends the way."""
+        panels, units = {one.tag: one for one in self.wiring.panels}, {unit.tag for unit in self.wiring.units}
+        passing, inlets, seen = {unit.tag for unit in self.passing}, {inlet.tag for inlet in self.wiring.inlets}, {to}
+        feed = self._through(feed, to)
+        while feed:
             if feed == FROM_INVERTERS:
                 feed = self.wiring.units[0].tag
-            if feed in {unit.tag for unit in self.wiring.units}:
-                if feed not in passing:
-                    return
-                feed = self._through(self.wiring.fed_from, feed)
-            if feed in inlets:
-                if inlets[feed].rcd_ma:
-                    yield inlets[feed].name, inlets[feed].rcd_ma
+            if feed in seen:
                 return
+            seen.add(feed)
+            yield feed
+            if feed in panels:
+                feed = self._through(panels[feed].fed_from, feed)
+            elif feed in units and feed in passing:
+                feed = self._through(self.wiring.fed_from, feed)
+            elif feed in units or feed in inlets:
+                return
+
+    def _joined(self, side: str, things: dict[str, tuple[str, ...]]) -> tuple[Joined, ...]:
+        """Inputs or outputs of the units with the lines of things joined to them, before any relay closes."""
+        units: dict[int, list[str]] = {}
+        for unit in self.wiring.units:
+            for own, _ in unit_lines(unit, self.inverters):
+                units.setdefault(self.nodes.of(f"{unit.tag}.{side}.{own}"), []).append(unit.tag)
+        found: dict[int, list[tuple[str, str]]] = {node: [] for node in units}
+        for tag, lines in things.items():
+            for line in lines:
+                found.get(self.nodes.of(f"{tag}.{line}"), []).append((tag, line))
+        return tuple(
+            Joined(tuple(tags), tuple(dict.fromkeys(tag for tag, _ in found[node])), tuple(dict.fromkeys(line for _, line in found[node])))
+            for node, tags in units.items() if found[node]
+        )  # fmt: skip
+
+    def _way_of_input(self) -> Iterator[str]:
+        """The way to the input of the first unit that passes, or of the first."""
+        return self._way(self.wiring.fed_from, (self.passing or self.wiring.units)[0].tag)
+
+    def _rcds(self, way: tuple[str, ...]) -> Iterator[tuple[str, float]]:
+        """Residual-current devices [mA] on a way: those of panels, and the source's."""
+        panels, sources = {one.tag: one for one in self.wiring.panels}, {inlet.tag: source for inlet, source in self.sources}
+        for tag in way:
+            device = panels.get(tag) or sources.get(tag)
+            if device is not None and device.rcd_ma:
+                yield device.name, device.rcd_ma
 
     def _through(self, feed: str, to: str) -> str:
         """What a selector has on the way in its present position; anything else is its own feed."""

@@ -6,10 +6,12 @@ import math
 
 from msgspec import Struct
 
+from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.design.brief import DC_VOLTS, FEEDS, voltage_class
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters import Leg, line_phasors, part_on, start_extra_va
+from weighty_axle.design.inverters import Leg, line_phasors, part_on
+from weighty_axle.design.sources import lacking
 from weighty_axle.job.ac import BETWEEN_LINES, LINES, Source, units_on
 from weighty_axle.job.model import Load
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power
@@ -240,35 +242,33 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
             if load.tag not in dead:
                 legs[name] += _va(load) * part_on(name, feed)
     ac_w = sum(power.real for power in legs.values())
-    one_line = row.continuous_w.value / row.lines_own
-    shares = {name: (power.real / ac_w if ac_w else 1.0) if source.legs_in_phase else 1.0 for name, power in legs.items()}
-    lacking = {name: max(0.0, power.real - one_line * shares[name]) for name, power in legs.items()}
+    lack = lacking(row.conductors, {"L1" if name == "AC" else name: power for name, power in legs.items()})
+    adds_va = {leg.tag: lack.adds_va.get("L1" if leg.tag == "AC" else leg.tag, 0.0) for leg in design.inverters.legs}
+    lacks_w = {name: power.real * (adds_va[name] / abs(power) if power else 0.0) for name, power in legs.items()}
     hold = math.inf
     points = overload_points(design)
     for leg in design.inverters.legs:
-        if lacking[leg.tag] > 0 and leg.units:
-            va = math.hypot(lacking[leg.tag], legs[leg.tag].imag)
-            hold = min(hold, seconds_to_trip(va / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
-    loss_w = _losses_w(design, {line: power for line, power in lacking.items() if power > 0})
+        if adds_va[leg.tag] > 0 and leg.units:
+            hold = min(hold, seconds_to_trip(adds_va[leg.tag] / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
+    loss_w = _losses_w(design, {line: power for line, power in lacks_w.items() if power > 0})
     efficiency = design.job.inverters.spec.peak_efficiency
-    added_w = sum(lacking.values())
-    spare_w = row.continuous_w.value - (ac_w - added_w)
-    for_dc_w = min(dc_w / efficiency, max(0.0, spare_w))
-    ac, dc, lack = Given("AC running", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("AC beyond the lines", added_w, "W")
+    added_w = lack.adds_w
+    for_dc_w = min(dc_w / efficiency, lack.spare_w if row.accepted else 0.0)
+    ac, dc, beyond = Given("AC running", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("AC beyond the lines", added_w, "W")
     gives = Figure(
         f"{source.name} gives", ac_w - added_w + for_dc_w, "W", "AC within the limit of each line + DC through the chargers, as far as there is to spare",
-        (ac, lack, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), TEXTBOOK,
+        (ac, beyond, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), TEXTBOOK,
     )  # fmt: skip
     adds = Figure(
         f"Bank adds at {source.name}", added_w + loss_w + dc_w - for_dc_w * efficiency, "W", "AC beyond the lines + inverter losses + DC the source leaves",
-        (lack, Given("Inverter losses", loss_w, "W"), dc), TEXTBOOK,
+        (beyond, Given("Inverter losses", loss_w, "W"), dc), TEXTBOOK,
     )  # fmt: skip
     held = Figure(
         f"Inverters hold at {source.name}",
         hold,
         "s",
         "overload of what each leg's inverters add",
-        (lack, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
+        (beyond, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
         "inverter datasheet; inverse-time overload",
     )
     return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), held, dead)

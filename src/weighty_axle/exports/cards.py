@@ -7,8 +7,9 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from weighty_axle.design.change_over import change_order
+from weighty_axle.design.change_over import accepted_at, change_order
 from weighty_axle.design.derive import Design
+from weighty_axle.design.sources import unit_limits
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.job.ac import Selector
 from weighty_axle.job.ac_edits import STACKING_WORDS
@@ -41,23 +42,23 @@ def write_inlet_card(design: Design, path: Path, *, today: date, system: System)
 def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
     """Table of sources: the limit to set, what it gives, what does not run, how long the bank helps."""
     names = {load.tag: load.name for load in design.job.loads}
-    rows = [["Where", "Set the limit to", "Gives", "Bank adds at the peak", "Left to charge", "Does not run there"]]
+    rows = [["Where", "Limit of the line", "Set in each unit", "Gives", "Bank adds at the peak", "Left to charge", "Does not run there"]]
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         lasts = (
             ""
-            if not row.assist_w.value
+            if not row.bank_adds_w.value
             else " for ever"
-            if math.isinf(row.assist_lasts_h.value)
-            else f" for {show(row.assist_lasts_h.value, 'h', system)}"
+            if math.isinf(row.bank_lasts_h.value)
+            else f" for {show(row.bank_lasts_h.value, 'h', system)}"
         )
         limit = min(source.limit_a, row.recommended_limit_a.value)
         dark = ", ".join(names[tag] for tag in row.dead) or "–"
         rows.append([
-            source.name, show(limit, "A", system) if row.accepted else "not taken as set", show(row.continuous_w.value, "W", system),
-            show(row.assist_w.value, "W", system) + lasts, show(row.charge_left_a.value, "A", system), dark,
+            source.name, show(limit, "A", system) if row.accepted else "not taken as set", unit_limits(row, limit, system) if row.accepted else "–", show(row.continuous_w.value, "W", system),
+            show(row.bank_adds_w.value, "W", system) + lasts, show(row.charge_left_a.value, "A", system), dark,
         ])  # fmt: skip
-    table = pages.table(rows, (0.24, 0.14, 0.12, 0.2, 0.12, 0.18))
-    note = "The limit is the smaller of what is set in the job and what socket, adapter, inlet and generator stand for hours."
+    table = pages.table(rows, (0.2, 0.1, 0.19, 0.1, 0.16, 0.1, 0.15))
+    note = "Units on one line of a source take the sum of what each is set to: set in each unit what stands under it. The limit is the smaller of what is set in the job and what socket, adapter, inlet and generator stand for hours."
     return [pages.text("Places to plug in", pages.head), table, pages.text(note, pages.small)]
 
 
@@ -80,6 +81,8 @@ def selector_part(pages: Pages, design: Design, selector: Selector) -> list[Any]
     contacts = list(dict.fromkeys(contact for position in selector.positions for contact in position.contacts))
     rows = [["Contact", *(position.name for position in selector.positions)]]
     rows += [[f"{one.start} – {one.end}", *("closed" if one in position.contacts else "·" for position in selector.positions)] for one in contacts]
+    taken = {position.name: accepted_at(design.states, selector, position.name, design.job.inverters.sources) for position in selector.positions}
+    rows.append(["Accepts", *(", ".join(taken[position.name]) or "nothing" for position in selector.positions)])
     rows.append(["Inverters set", *(STACKING_WORDS[position.stacking] if position.stacking else "any" for position in selector.positions)])
     count = len(selector.positions)
     flow = [pages.text(selector.name, pages.head), pages.table(rows, (0.28, *([0.72 / count] * count)))]

@@ -49,7 +49,7 @@ class Source(Stated, frozen=True, kw_only=True):
     """A place to plug in: a pedestal, socket or generator with its adapter.
 
     `volts` and `amps` are per line; `adapter_a` is the adapter's or lead's own rating where it is less. `bonded`: its neutral is tied to earth on its
-    side. `loop_ohm` is the resistance of one line as far as the inlet. `inlet` is empty where there is one only.
+    side. `loop_ohm` is the resistance out and back, line and neutral, as far as the inlet. `inlet` is empty where there is one only.
     """
 
     tag: Tag
@@ -203,11 +203,37 @@ def units_on(inverters: Inverters, line: str) -> tuple[Inverter, ...]:
     return tuple(unit for unit in inverters.units if unit.leg == line)
 
 
-def voltage_words(inverters: Inverters) -> str:
-    """Voltages of the AC side as people name them: 120/240 V, 230/400 V, 230 V."""
-    volts = line_v(inverters)
-    if inverters.stacking in BETWEEN_LINES:
-        across = volts * (2 if len(LINES[inverters.stacking]) == 2 else 3**0.5)
+def panel_lines(ac: AcSide, inverters: Inverters) -> dict[str, tuple[str, ...]]:
+    """Lines that can ever reach each panel, L1 standing for the one line: a circuit on any other is dead."""
+    lines = tuple("L1" if line == "AC" else line for line in LINES[inverters.stacking])
+    panels = {panel.tag: panel for panel in ac.panels}
+    pins = {inlet.tag: ("L1", "L2", "L3")[: inlet.lines] for inlet in ac.inlets}
+    legs = {unit.tag: ("L1",) if unit.leg == "AC" else tuple(unit.leg.split("+")) for unit in inverters.units}
+    switched: dict[str, set[str]] = {}
+    for selector in ac.selectors:
+        for contact in (contact for position in selector.positions for contact in position.contacts):
+            for end in (contact.start, contact.end):
+                switched.setdefault(f"{selector.tag} {end.split('.')[0]}", set()).add(end.rpartition(".")[2])
+
+    def reach(tag: str, depth: int = 0) -> tuple[str, ...]:
+        panel = panels[tag]
+        feed = panel.fed_from
+        if feed in panels:
+            coming = reach(feed, depth + 1) if depth <= len(panels) else ()
+        elif any(selector.tag == feed for selector in ac.selectors):
+            coming = tuple(switched.get(f"{feed} {tag}", ()))
+        else:
+            coming = pins.get(feed) or legs.get(feed) or lines
+        return tuple(line for line in lines if line in coming and panel.line in ("", line))
+
+    return {tag: reach(tag) for tag in panels} or {IMPLIED_PANEL: lines}
+
+
+def voltage_words(inverters: Inverters, stacking: Stacking | None = None) -> str:
+    """Voltages of the AC side as people name them, as the inverters are stacked or would be: 120/240 V, 230/400 V, 230 V."""
+    volts, chosen = line_v(inverters), stacking or inverters.stacking
+    if chosen in BETWEEN_LINES:
+        across = volts * (2 if len(LINES[chosen]) == 2 else 3**0.5)
         return f"{volts:.0f}/{400 if abs(across - 400) < 5 else across:.0f} V"
     return f"{volts:.0f} V"
 

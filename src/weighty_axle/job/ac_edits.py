@@ -6,8 +6,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking
-from weighty_axle.job.edits import GAP_M, Edit, next_tag, value_at, with_value
+from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking, panel_lines
+from weighty_axle.job.edits import GAP_M, Edit, EditRefused, next_tag, value_at, with_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import InverterSpec
 
@@ -26,7 +26,7 @@ def set_stacking(stacking: Stacking) -> Edit:
     """Other stacking; lines of the inverters follow, in turn over the lines there are."""
 
     def apply(job: Job) -> Job:
-        return replace(job, inverters=replace(job.inverters, stacking=stacking, units=legs_for(stacking, job.inverters.units)))
+        return open_dead_legs(replace(job, inverters=replace(job.inverters, stacking=stacking, units=legs_for(stacking, job.inverters.units))))
 
     return Edit(f"Stack the inverters {STACKING_WORDS[stacking]}", apply)
 
@@ -43,11 +43,16 @@ def legs_for(stacking: Stacking, units: tuple[Inverter, ...]) -> tuple[Inverter,
 
 
 def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
-    """Move a circuit with its loads, or a load that has none, to a leg."""
+    """Move a circuit with its loads, or a load that has none, to a leg. Refused where the circuit's panel does not have that leg."""
     known = {circuit.tag: circuit for circuit in job.ac.circuits}
     if tag in known:
 
         def apply(job: Job) -> Job:
+            circuit: Circuit = value_at(job, f"ac.circuits[{tag}]")
+            reach = panel_lines(job.ac, job.inverters).get(circuit.panel)
+            if leg != "open" and reach is not None and not set(leg.split("+")) <= set(reach):
+                panel = next((one.name for one in job.ac.panels if one.tag == circuit.panel), circuit.panel)
+                raise EditRefused(f"{panel} has no {leg}: {circuit.name} would be dead there.")
             follow = tuple(replace(load, supply=leg) if load.circuit == tag and load.supply in ("L1", "L2", "L3") else load for load in job.loads)
             return replace(with_value(job, f"ac.circuits[{tag}].leg", leg), loads=follow)
 
@@ -65,6 +70,11 @@ def set_legs(legs: dict[str, CircuitLeg], label: str) -> Edit:
         return job
 
     return Edit(label, apply)
+
+
+def set_wiring(path: str, value: Any, label: str) -> Edit:
+    """Another panel for a circuit, or another feeder or line for a panel; circuits that lose their leg by it get one their panel has."""
+    return Edit(label, lambda job: open_dead_legs(with_value(job, path, value)))
 
 
 # ---- parts ---------------------------------------------------------------------------------------------------
@@ -130,7 +140,7 @@ def remove_part(tag: str) -> Edit:
         loads = tuple(replace(load, circuit="") if load.circuit == tag else load for load in job.loads)
         sources = tuple(replace(one, inlet="") if one.inlet == tag else one for one in job.inverters.sources)
         changed = replace(ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from)
-        return replace(job, ac=changed, loads=loads, inverters=replace(job.inverters, sources=sources))
+        return open_dead_legs(replace(job, ac=changed, loads=loads, inverters=replace(job.inverters, sources=sources)))
 
     return Edit(f"Remove {tag}", apply)
 
@@ -160,19 +170,28 @@ def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
             beside = replace(last.place, x_m=round(last.place.x_m + spec.size.length_m + GAP_M, 3))
             units = (*units, Inverter(tag=next_tag(grown, "INV"), leg="AC", place=beside))
         changed = replace(job.inverters, spec=spec, stacking=stacking, units=legs_for(stacking, units))
-        return _open_dead_legs(replace(job, inverters=changed))
+        return open_dead_legs(replace(job, inverters=changed))
 
     return Edit(f"{count} × {spec.name}, {STACKING_WORDS[stacking]}", apply)
 
 
-def _open_dead_legs(job: Job) -> Job:
-    """Loads and circuits on a line that is no longer there: one AC line, or a leg to be chosen. What hangs across lines keeps saying so."""
+def open_dead_legs(job: Job) -> Job:
+    """Loads, circuits and panels on a line that is no longer there, or does not reach their panel: one AC line, or a leg to be chosen.
+
+    What hangs across lines keeps saying so.
+    """
     lines = LINES[job.inverters.stacking]
     fallback = "AC" if lines == ("AC",) else "leg_open"
 
     def fits(leg: str) -> bool:
         return leg.startswith("DC") or "+" in leg or leg in (fallback, "open") or (lines != ("AC",) and leg in lines)
 
+    panels = tuple(panel if not panel.line or panel.line in lines else replace(panel, line="") for panel in job.ac.panels)
     loads = tuple(load if fits(load.supply) else replace(load, supply=fallback) for load in job.loads)
     circuits = tuple(one if fits(one.leg) else replace(one, leg="open") for one in job.ac.circuits)
-    return replace(job, loads=loads, ac=replace(job.ac, circuits=circuits))
+    changed = replace(job.ac, panels=panels, circuits=circuits)
+    reach = panel_lines(changed, job.inverters)
+    kept = tuple(
+        one if one.leg == "open" or "+" in one.leg or one.leg in reach.get(one.panel, (one.leg,)) else replace(one, leg="open") for one in circuits
+    )
+    return replace(job, loads=loads, ac=replace(changed, circuits=kept))

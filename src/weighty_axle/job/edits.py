@@ -18,6 +18,10 @@ from weighty_axle.job.parts import PackSpec
 from weighty_axle.job.stated import Place, Stated
 
 
+class EditRefused(Exception):
+    """A change that cannot be made to this job; its text is the sentence for the user."""
+
+
 class Edit(Struct, frozen=True):
     """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step."""
 
@@ -32,17 +36,22 @@ _STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?")
 
 
 def value_at(job: Job, path: str) -> Any:
-    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises KeyError when there is none."""
+    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises EditRefused when there is none."""
     found: Any = job
     for part in path.split("."):
         found = _step(found, part)
     return found
 
 
+def _absent(part: str) -> EditRefused:
+    """What a path leads to is not there: it may have gone with another step."""
+    return EditRefused(f"This job has no {part.replace('[', ' ').rstrip(']')} any more.")
+
+
 def _step(owner: Any, part: str) -> Any:
     match = _STEP.fullmatch(part)
     if not match or not hasattr(owner, match[1]):
-        raise KeyError(part)
+        raise _absent(part)
     inner = getattr(owner, match[1])
     if match[2] is None:
         return inner
@@ -51,7 +60,7 @@ def _step(owner: Any, part: str) -> Any:
     for one in inner:
         if one.tag == match[2]:
             return one
-    raise KeyError(part)
+    raise _absent(part)
 
 
 def with_value(owner: Owner, path: str, value: Any) -> Owner:
@@ -59,7 +68,7 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
     head, _, rest = path.partition(".")
     match = _STEP.fullmatch(head)
     if not match or not hasattr(owner, match[1]):
-        raise KeyError(head)
+        raise _absent(head)
     name, tag = match[1], match[2]
     inner = getattr(owner, name)
     if tag is None:
@@ -70,7 +79,7 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
             changed[tag] = value
         return replace(owner, **{name: changed})
     if not any(one.tag == tag for one in inner):
-        raise KeyError(head)
+        raise _absent(head)
     if value is None and not rest:
         return replace(owner, **{name: tuple(one for one in inner if one.tag != tag)})
     return replace(owner, **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)})
@@ -139,7 +148,7 @@ def set_pack(spec: PackSpec, series: int) -> Edit:
 
 
 def path_of(job: Job, tag: str) -> str:
-    """Path of a placed item. Raises KeyError for an unknown tag."""
+    """Path of a placed item. Raises EditRefused for an unknown tag."""
     groups: tuple[tuple[str, tuple[Stated, ...]], ...] = (
         ("bank.packs", job.bank.packs),
         ("inverters.units", job.inverters.units),
@@ -152,7 +161,7 @@ def path_of(job: Job, tag: str) -> str:
     for path, group in groups:
         if any(getattr(one, "tag", None) == tag for one in group):
             return f"{path}[{tag}]"
-    raise KeyError(tag)
+    raise _absent(tag)
 
 
 def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: float = 0.0, merge: str = "") -> Edit:

@@ -6,9 +6,8 @@ from collections.abc import Iterator
 from functools import partial
 
 from weighty_axle.design.ac_wiring import terminals
-from weighty_axle.design.change_over import change_order
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given, over
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.states import Danger, State
@@ -21,11 +20,8 @@ from weighty_axle.rules.registry import Hit, Severity, amps, hit, rule, share
 BOND_SOURCE = "one bond at a time: NEC 250.6, 250.142 and 551.54, IEC 60364-4-41 411.3 and 60364-7-717, recalled"
 DROP_SHARE = 0.05
 """Drop from the inverters to the end of a circuit. Source: NEC 210.19 informational note 4 and IEC 60364-5-52 annex G, recalled."""
-RCD_SOURCE = {"north_american": "NEC 551.40(C) and 210.8, recalled", "international": "IEC 60364-4-41 411.3.3 and 60364-7-717, recalled"}
 MOST_RCD_MA = {"north_american": 6.0, "international": 30.0}
 """Residual current at which people are still protected: ground-fault class A, 6 mA (UL 943), and 30 mA (IEC 60364-4-41 411.3.3), both recalled."""
-LONGEST_SLEEP_SHARE = 0.5
-"""Share of the bank a month of sleep may take. Source: common practice, no source."""
 
 
 # ---- states --------------------------------------------------------------------------------------------------
@@ -87,7 +83,7 @@ def selector_now(design: Design) -> Iterator[Hit]:
         fits = next((one for one in selector.positions if one.stacking == design.job.inverters.stacking), None)
         if position.stacking is not None and position.stacking != design.job.inverters.stacking:
             remedy = (
-                set_value(f"ac.selectors[{selector.tag}].now", fits.name, change_order(selector, fits.name, design.job.inverters)[-1])
+                set_value(f"ac.selectors[{selector.tag}].now", fits.name, f"{selector.name} stands at {fits.name}")
                 if fits
                 else None
             )
@@ -114,11 +110,14 @@ def selector_without_off(design: Design) -> Iterator[Hit]:
 
 @rule("inverters.selector-over", "stop", "{source} can bring {limit} a line; {selector} is rated {rating}.", PRACTICE)
 def selector_over(design: Design) -> Iterator[Hit]:
-    """A selector weaker than what the source limit lets through it."""
+    """A selector weaker than what a source's limit lets through one of its contacts; units on one line have a contact each."""
+    inlets = {inlet.tag for inlet in design.ac.inlets}
+    first = design.ac.inlets[0].tag
     for selector in design.ac.selectors:
-        for source in design.job.inverters.sources:
-            units = len(design.job.inverters.units) if source.legs_in_phase else 1
-            if source.limit_a > selector.amps * units:
+        through = {contact.start.split(".")[0] for position in selector.positions for contact in position.contacts} & inlets
+        for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
+            shared = min((one.units for one in row.unit_limits), default=1) if source.legs_in_phase else 1
+            if (source.inlet or first) in through and over(source.limit_a, selector.amps * shared):
                 yield hit(
                     selector.tag, source.tag, source=source.name, limit=amps(source.limit_a), selector=selector.name, rating=amps(selector.amps)
                 )
@@ -138,10 +137,36 @@ def panel_unfed(design: Design) -> Iterator[Hit]:
 )  # fmt: skip
 def source_not_taken(design: Design) -> Iterator[Hit]:
     """A source the inverters refuse, with no selector position that would take it."""
-    taken = {tag for state in design.states.states if state.passing for tag in state.plugged}
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
-        if not row.accepted and source.tag not in taken:
+        if not row.accepted and row.feeds_inverters:
             yield hit(source.tag, source=source.name)
+
+
+@rule("inverters.source-beside", "check", "{source} goes into {inlet}, which leads to no inverter: it charges nothing and runs no load behind them.", PRACTICE)
+def source_beside(design: Design) -> Iterator[Hit]:
+    """A source whose inlet feeds panels only, or nothing at all (the inlet is told then)."""
+    useful = _inlets_in_use(design)
+    inlets = {inlet.tag: inlet for inlet in design.ac.inlets}
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
+        inlet = inlets[source.inlet or design.ac.inlets[0].tag]
+        if not row.feeds_inverters and inlet.tag in useful:
+            yield hit(source.tag, inlet.tag, source=source.name, inlet=inlet.name)
+
+
+@rule("inverters.inlet-idle", "check", "{inlet} feeds nothing: no inverter and no panel hangs on it.", PRACTICE)
+def inlet_idle(design: Design) -> Iterator[Hit]:
+    """An inlet with nothing behind it."""
+    useful = _inlets_in_use(design)
+    for inlet in design.job.ac.inlets:
+        if inlet.tag not in useful:
+            yield hit(inlet.tag, inlet=inlet.name)
+
+
+def _inlets_in_use(design: Design) -> set[str]:
+    """Inlets that a panel, the inverters or a selector's contact hangs on."""
+    wiring = design.ac
+    contacts = {end.split(".")[0] for one in wiring.selectors for position in one.positions for contact in position.contacts for end in (contact.start, contact.end)}
+    return {wiring.fed_from, *(panel.fed_from for panel in wiring.panels), *contacts}
 
 
 # ---- circuits and feeders ------------------------------------------------------------------------------------
@@ -227,7 +252,7 @@ def copper_unknown(design: Design) -> Iterator[Hit]:
 @rule(
     "inverters.feeder-over",
     "stop",
-    "The feeder of {panel} carries {current} on {line} ({when}); {what} is good for {limit}.",
+    "The feeder of {panel} carries {current} on {line} ({when}); {what} is good for {limit}{more}.",
     "textbook relation: the feeder carries the sum",
 )
 def feeder_over(design: Design) -> Iterator[Hit]:
@@ -236,9 +261,30 @@ def feeder_over(design: Design) -> Iterator[Hit]:
         if panel not in design.job.ac.panels:
             continue
         what, limit = min((("its breaker", panel.breaker_a), ("its bus", panel.bus_a)), key=lambda pair: pair[1])
-        if board.feeder_a.value > limit:
-            when = board.feeder_a.limit or "worst minute"
-            yield hit(panel.tag, panel=panel.name, current=board.feeder_a, line=board.line, when=when, what=what, limit=amps(limit))
+        if over(board.feeder_a.value, limit):
+            yield hit(
+                panel.tag, panel=panel.name, current=board.feeder_a, line=board.line, when=board.feeder_a.limit, what=what, limit=amps(limit),
+                more=board.feeder.more(limit),
+            )  # fmt: skip
+
+
+@rule(
+    "inverters.feeder-neutral-over",
+    "stop",
+    "The neutral to {panel} carries {current} ({when}); {size} is good for {limit}{more}. No breaker guards a neutral.",
+    "textbook relation: Kirchhoff's current law; reference/ac_conductors.json, recalled",
+    "A heavier feeder, or less on it where both legs are fed alike.",
+)
+def feeder_neutral_over(design: Design) -> Iterator[Hit]:
+    """A feeder's neutral above what its copper or the panel's bar carries: lines that are fed alike add in it."""
+    for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
+        if panel not in design.job.ac.panels or board.copper_a is None:
+            continue
+        limit = min(board.copper_a.value, panel.bus_a)
+        if over(board.neutral_a.value, limit):
+            yield hit(
+                panel.tag, panel=panel.name, current=board.neutral_a, when=board.neutral_a.limit, size=panel.size, limit=amps(limit), more=board.neutral.more(limit)
+            )  # fmt: skip
 
 
 @rule(
@@ -279,13 +325,15 @@ def inlet_under_source(design: Design) -> Iterator[Hit]:
             yield hit(source.tag, inlet.tag, source=source.name, limit=amps(source.limit_a), inlet=inlet.name, rating=amps(inlet.amps), remedy=remedy)
 
 
-@rule("inverters.relay-through", "stop", "Plugged in, one transfer relay on {line} passes {current}; it carries {limit}.", "inverter datasheet")
+@rule("inverters.relay-through", "stop", "Plugged in, one transfer relay on {line} passes {current} ({when}); it carries {limit}{more}.", "inverter datasheet")
 def relay_through(design: Design) -> Iterator[Hit]:
     """Loads and chargers through one relay above its rating."""
     rating = design.job.inverters.spec.transfer_a
     for relay in design.panels.relays:
-        if relay.passes_a.value > rating:
-            yield hit(*(unit.tag for unit in design.job.inverters.units), line=relay.line, current=relay.passes_a, limit=amps(rating))
+        if over(relay.passes_a.value, rating):
+            line = relay.line if len(design.ac.lines) > 1 else "the line"
+            tags = tuple(unit.tag for unit in design.job.inverters.units)
+            yield hit(*tags, line=line, current=relay.passes_a, when=relay.passes_a.limit, limit=amps(rating), more=relay.passes.more(rating))
 
 
 @rule(

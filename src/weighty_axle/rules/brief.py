@@ -5,36 +5,34 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
+from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Figure, Given
-from weighty_axle.design.inverters import Leg, start_extra_va
-from weighty_axle.job.ac import LINES, CircuitLeg, units_on
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.job.ac import LINES, CircuitLeg
 from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import YEAR_DAYS
 from weighty_axle.rules.registry import Hit, hit, rule
 
 
-@rule("brief.load-over-inverters", "stop", "{leg} is asked for {worst} ({when}); its inverters give {limit} in a bay at {bay}.", PRACTICE)
+@rule("brief.load-over-inverters", "stop", "{leg} is asked for {worst} ({when}); its inverters give {limit} in a bay at {bay}{more}.", PRACTICE)
 def load_over_inverters(design: Design) -> Iterator[Hit]:
-    """Coincident load of a leg above its inverters, derated."""
+    """Coincident load of a line above the inverters on it, derated, in any setting and selector position."""
     bay = Given("", design.job.site.bay_high_c, "degC")
-    for leg in design.inverters.legs:
-        if leg.units and leg.worst_va.value > leg.continuous_va.value:
-            yield hit(*_units(design, leg), leg=leg.tag, worst=leg.worst_va, limit=leg.continuous_va, when=leg.worst_va.limit, bay=bay)
+    for side in design.inverters.sides:
+        worst, limit = side.load_va, side.continuous_va
+        if over(worst.value, limit.value):
+            yield hit(*side.units, leg=side.tag, worst=worst, limit=limit, when=worst.limit, bay=bay, more=side.load.more(limit.value))
 
 
-@rule("brief.start-over-surge", "stop", "{when}: {leg} reaches {worst}; its inverters give {limit} for a few seconds.", PRACTICE)
+@rule("brief.start-over-surge", "stop", "{when}: {leg} reaches {worst}; its inverters give {limit} for a few seconds{more}.", PRACTICE)
 def start_over_surge(design: Design) -> Iterator[Hit]:
-    """Worst motor start above the surge rating."""
-    for leg in design.inverters.legs:
-        if leg.units and leg.start_va.value > leg.surge_va.value:
-            yield hit(leg.start_load, leg=leg.tag, worst=leg.start_va, limit=leg.surge_va, when=leg.start_va.limit)
-
-
-def _units(design: Design, leg: Leg) -> tuple[str, ...]:
-    return tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
+    """Worst motor start above the surge rating, in any setting and selector position."""
+    for side in design.inverters.sides:
+        worst, limit = side.start_va, side.surge_va
+        if over(worst.value, limit.value):
+            yield hit(*side.units, leg=side.tag, worst=worst, limit=limit, when=worst.limit, more=side.start.more(limit.value))
 
 
 @rule(
@@ -110,7 +108,8 @@ def nothing_painted(design: Design) -> Iterator[Hit]:
 def painted_while_off(design: Design) -> Iterator[Hit]:
     """AC loads on a day without inverters."""
     for kind in design.job.day_kinds:
-        if kind.inverters_on:
+        # Charging only at a pedestal, the inverters pass its power through: what is painted runs.
+        if kind.inverters_on or kind.use == "hooked_up":
             continue
         for load in design.job.loads:
             if load.patterns.get(kind.tag) and not load.supply.startswith("DC"):

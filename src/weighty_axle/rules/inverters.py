@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import cast
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE
+from weighty_axle.design.figures import PRACTICE, over
+from weighty_axle.design.inverters import part_on
 from weighty_axle.design.leg_loads import best_move
-from weighty_axle.job.ac import LINES, units_on
+from weighty_axle.job.ac import LINES, CircuitLeg, panel_lines, units_on
 from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
@@ -28,7 +30,8 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
     if move is None:
         return
     lines = LINES[design.job.inverters.stacking]
-    heavy = max(zip(lines, currents.lines_a, strict=True), key=lambda pair: pair[1].value)[0]
+    # The inputs of the share are the lines in that minute, in order.
+    heavy = max(zip(lines, currents.leg_balance.inputs, strict=False), key=lambda pair: pair[1].value)[0]
     units = tuple(unit.tag for unit in units_on(design.job.inverters, heavy))
     yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=set_leg(design.job, move[0], move[1]))
 
@@ -36,22 +39,42 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
 @rule(
     "inverters.neutral-over",
     "stop",
-    "The neutral carries {current} in the worst minute; it is rated {limit}. In phase the legs add in the neutral.",
+    "The neutral of the inverters carries {current} ({when}); it is rated {limit}{more}. Fed alike, the legs add in the neutral.",
     "textbook relation: Kirchhoff's current law",
+    "Run less there, lay a heavier neutral, or plug in where the legs are apart.",
 )
 def neutral_over(design: Design) -> Iterator[Hit]:
-    """Neutral current above its rating."""
-    currents = design.inverters.currents
-    if currents is not None and currents.neutral_a.value > design.job.inverters.neutral_a:
-        yield hit(current=currents.neutral_a, limit=amps(design.job.inverters.neutral_a))
+    """Neutral current above its rating at its own worst minute in any state."""
+    currents, limit = design.inverters.currents, design.job.inverters.neutral_a
+    if currents is not None and over(currents.neutral_a.value, limit):
+        yield hit(
+            *(unit.tag for unit in design.job.inverters.units), current=currents.neutral_a, when=currents.neutral_a.limit, limit=amps(limit),
+            more=currents.neutral.more(limit),
+        )  # fmt: skip
 
 
 @rule("inverters.leg-without-unit", "stop", "{leg} has loads but no inverter feeds it.", PRACTICE)
 def leg_without_unit(design: Design) -> Iterator[Hit]:
     """A leg nobody feeds."""
     for leg in design.inverters.legs:
-        if not leg.units and leg.worst_va.value > 0:
+        if not leg.units and any(part_on(leg.tag, feed) for feed in design.brief.feeds.values()):
             yield hit(leg=leg.tag)
+
+
+@rule(
+    "inverters.circuit-dead", "stop", "{circuit} hangs on {leg}, which {panel} does not have: it is dead.", PRACTICE,
+    "Move it to a line its panel has, or to another panel.",
+)  # fmt: skip
+def circuit_dead(design: Design) -> Iterator[Hit]:
+    """A circuit on a line that never reaches its panel; a line no inverter makes is told by itself."""
+    nobody = {leg.tag for leg in design.inverters.legs if not leg.units}
+    reach = panel_lines(design.job.ac, design.job.inverters)
+    for circuit in design.circuits:
+        missing = [line for line in circuit.lines if line not in reach[circuit.panel] and line not in nobody]
+        if missing and (circuit.loads or circuit.stated):
+            panel = next(one for one in design.ac.panels if one.tag == circuit.panel)
+            remedy = set_leg(design.job, circuit.tag, cast(CircuitLeg, reach[circuit.panel][0])) if len(circuit.lines) == 1 and reach[circuit.panel] else None
+            yield hit(circuit.tag, *circuit.loads, circuit=circuit.name, leg=" and ".join(missing), panel=panel.name, remedy=remedy)
 
 
 @rule("inverters.limit-over-socket", "stop", "{source} is set to {limit}; the socket gives {rating}.", PRACTICE)
@@ -93,14 +116,28 @@ def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
     return set_value(f"inverters.sources[{tag}].limit_a", limit_a, f"Limit {name} to {limit_a:g} A")
 
 
-@rule("inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relay of {inverter} carries {limit}.", "inverter datasheet")
+@rule("inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relays of {inverter} on it carry {limit}.", "inverter datasheet")
 def relay_over(design: Design) -> Iterator[Hit]:
-    """Pass-through above the transfer relay."""
+    """Pass-through above the transfer relays that share a line of the source."""
     spec = design.job.inverters.spec
-    per_leg = spec.transfer_a * min((leg.units for leg in design.inverters.legs if leg.units), default=1)
-    for source in design.job.inverters.sources:
-        if source.limit_a > per_leg:
-            yield hit(source.tag, source=source.name, current=amps(source.limit_a), inverter=spec.name, limit=amps(per_leg))
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
+        fewest = min((one.units for one in row.unit_limits), default=1)
+        if row.feeds_inverters and over(source.limit_a, spec.transfer_a * fewest):
+            yield hit(source.tag, source=source.name, current=amps(source.limit_a), inverter=spec.name, limit=amps(spec.transfer_a * fewest))
+
+
+@rule(
+    "inverters.adds-over", "check", "At {source} the inverters on {leg} must add {adds} ({when}); they give {limit}.", PRACTICE,
+    "Run less there, or plug in where there is more.",
+)  # fmt: skip
+def adds_over(design: Design) -> Iterator[Hit]:
+    """What a weak source leaves to the inverters, on the days it is used, above what they can add."""
+    legs = {"L1" if leg.tag == "AC" else leg.tag: leg for leg in design.inverters.legs}
+    for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
+        for line, adds in row.bank_adds_va.items():
+            leg = legs[line]
+            if row.accepted and leg.units and over(adds.value, leg.continuous_va.value):
+                yield hit(source.tag, source=source.name, leg=leg.tag, adds=adds, when=adds.limit, limit=leg.continuous_va)
 
 
 @rule("inverters.single-with-several", "stop", "{count} inverters, but stacking is single: they would fight over one line.", PRACTICE)
@@ -134,11 +171,11 @@ def half_power_per_leg(design: Design) -> Iterator[Hit]:
 @rule(
     "inverters.charge-from-low-source",
     "note",
-    "At {source} nothing is left to charge with while the busiest load runs; the bank adds {assist}.",
+    "At {source} nothing is left to charge with while the busiest load runs; the bank adds {adds}.",
     PRACTICE,
 )
 def charge_from_low_source(design: Design) -> Iterator[Hit]:
     """A source that cannot charge and run at once."""
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
-        if row.charge_left_a.value <= 0 and row.assist_w.value > 0:
-            yield hit(source.tag, source=source.name, assist=row.assist_w)
+        if row.accepted and row.charge_left_a.value <= 0 and row.bank_adds_w.value > 0:
+            yield hit(source.tag, source=source.name, adds=row.bank_adds_w)

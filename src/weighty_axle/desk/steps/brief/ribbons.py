@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.inverters import clock
+from weighty_axle.design.brief import clock
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look

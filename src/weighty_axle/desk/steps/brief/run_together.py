@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolyg
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout
 
 from weighty_axle.design.brief import running_at
-from weighty_axle.design.inverters import clock
+from weighty_axle.design.brief import clock
 from weighty_axle.design.together import Limit, Together, run_together
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import Leaf

@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QWidget
 from weighty_axle.design.brief import Profile
 from weighty_axle.design.coincidence import Coincidence, coincidence
 from weighty_axle.design.derive import Design
-from weighty_axle.design.inverters import clock, start_extra_va
+from weighty_axle.design.brief import clock
+from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
 from weighty_axle.desk.text import tr

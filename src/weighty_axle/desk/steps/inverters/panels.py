@@ -20,7 +20,7 @@ from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, bar, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, Panel
-from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, remove_part, set_leg
+from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, remove_part, set_leg, set_wiring
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, QuantityError, System, read_conductor, show
@@ -176,10 +176,14 @@ def _size(_job: Job, path: str, text: Any) -> Edit:
     return set_value(path, size, f"{path.split('[')[1].split(']')[0]}: {size}")
 
 
+def _wire(_job: Job, path: str, value: Any) -> Edit:
+    return set_wiring(path, value, f"{path.split('[')[1].split(']')[0]}: {path.rpartition('.')[2].replace('_', ' ')} {value or tr('as usual')}")
+
+
 PANEL_FIELDS = (
     Field("Panel", "ac.panels[{tag}].name", str, wide=3),
-    Field("Fed from", "ac.panels[{tag}].fed_from", _feeders, wide=2),
-    Field("Takes", "ac.panels[{tag}].line", (("", "every line"), ("L1", "L1 only"), ("L2", "L2 only"), ("L3", "L3 only"))),
+    Field("Fed from", "ac.panels[{tag}].fed_from", _feeders, make=_wire, wide=2),
+    Field("Takes", "ac.panels[{tag}].line", (("", "every line"), ("L1", "L1 only"), ("L2", "L2 only"), ("L3", "L3 only")), make=_wire),
     Field("Feeder", "ac.panels[{tag}].size", str, make=_size),
     Field("Length", "ac.panels[{tag}].length_m", LENGTH),
     Field("Its breaker", "ac.panels[{tag}].breaker_a", CURRENT),
@@ -203,7 +207,7 @@ def _neutrals(job: Job) -> tuple[tuple[Any, str], ...]:
 
 CIRCUIT_FIELDS = (
     Field("Circuit", "ac.circuits[{tag}].name", str, wide=3),
-    Field("Panel", "ac.circuits[{tag}].panel", _panels, wide=2),
+    Field("Panel", "ac.circuits[{tag}].panel", _panels, make=_wire, wide=2),
     Field("Leg", "ac.circuits[{tag}].leg", tuple((leg, leg) for leg in ("open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3")), make=_leg),
     Field("Pinned", "ac.circuits[{tag}].pinned", bool),
     Field("Breaker", "ac.circuits[{tag}].breaker_a", CURRENT),

@@ -11,7 +11,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
 from weighty_axle.design.faults import far_end
-from weighty_axle.design.sources import CONTINUOUS_SHARE, SourceRow
+from weighty_axle.design.sources import CONTINUOUS_SHARE, SourceRow, unit_limits
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf
@@ -38,6 +38,12 @@ def _between(row: Row) -> str:
     return tr("yes") if row[1].gives_240 else tr("no") if row[0].volts < 200 else "–"
 
 
+def _each(row: Row) -> str:
+    """Limit of each unit where the positions agree; else they stand on the card."""
+    found = {min(row[0].limit_a, row[1].recommended_limit_a.value) / one.units for one in row[1].unit_limits}
+    return show(math.floor(found.pop() * 10 + 1e-6) / 10, "A") if len(found) == 1 else tr("see card") if found else "–"
+
+
 def _hours(value: float) -> str:
     return tr("for ever") if math.isinf(value) else show(value, "h")
 
@@ -47,10 +53,11 @@ COLUMNS = (
     Column("240 V", _between, None),
     Column("Taken", lambda row: tr("yes") if row[1].accepted else tr("no"), None),
     Column("Good for", lambda row: row[1].recommended_limit_a.value, CURRENT),
-    Column("Limit set", lambda row: row[0].limit_a, CURRENT, _limit),
+    Column("Line set to", lambda row: row[0].limit_a, CURRENT, _limit),
+    Column("Each unit", _each, None),
     Column("Gives", lambda row: row[1].continuous_w.value, POWER),
-    Column("Bank adds", lambda row: row[1].assist_w.value, POWER),
-    Column("for", lambda row: _hours(row[1].assist_lasts_h.value), None),
+    Column("Bank adds", lambda row: row[1].bank_adds_w.value, POWER),
+    Column("for", lambda row: _hours(row[1].bank_lasts_h.value), None),
     Column("Charges", lambda row: row[1].charge_left_a.value, CURRENT),
     Column("Fills in", lambda row: tr("never") if math.isinf(row[1].full_h.value) else show(row[1].full_h.value, "h"), None),
 )
@@ -142,7 +149,10 @@ class Ladder(Canvas):
             words(painter, QRectF(left + width + 6, y, 64, 18), show(rung.good_a, "A"), size=9, bold=weakest)
         painter.setPen(QPen(QColor(now.stop if over else now.ink), 2))
         painter.drawLine(QPointF(x, area.y() + 19), QPointF(x, bottom))
-        set_to = tr("limit set {a}, recommended {r}").format(a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A"))
+        set_to = tr("line set to {a}, good for {r}").format(a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A"))
+        shared = max((one.units for one in row.unit_limits), default=1)
+        if shared > 1:
+            set_to += tr(": in each unit {each}").format(each=unit_limits(row, min(source.limit_a, row.recommended_limit_a.value), "metric"))
         box = QRectF(area.x(), bottom + 2, area.width(), 15)
         words(painter, box, set_to, size=9, bold=over, colour=now.stop if over else now.ink)
         self.figures.append((box, row.recommended_limit_a))
@@ -157,10 +167,9 @@ class Ladder(Canvas):
 
     def _power(self, painter: QPainter, area: QRectF, row: SourceRow) -> None:
         now, design = look(), self._session.shown.design
-        day = design.brief.days[design.brief.design_day]
-        peak, gives, adds = day.peak_ac_w, row.continuous_w, row.assist_w
+        peak, gives, adds = row.peak_w, row.continuous_w, row.bank_adds_w
         most = 1.08 * max(peak.value, gives.value, 1.0)
-        title = tr("The peak of {day}, {w}").format(day=day.name, w=show(peak.value, "W"))
+        title = tr("Worst there: {day}, {w}").format(day=row.day, w=show(peak.value, "W"))
         words(painter, QRectF(area.x(), area.y(), area.width(), 16), title, size=9, bold=True)
         self.figures.append((QRectF(area.x(), area.y(), area.width(), 16), peak))
         box = QRectF(area.x(), area.y() + 23, area.width(), 18)
@@ -176,7 +185,7 @@ class Ladder(Canvas):
         painter.drawLine(QPointF(x, box.y() - 4), QPointF(x, box.bottom() + 4))
         lines = (
             (tr("the source gives {w}").format(w=show(gives.value, "W")), gives),
-            (tr("the bank adds {w}, for {h}").format(w=show(adds.value, "W"), h=_hours(row.assist_lasts_h.value)), row.assist_lasts_h) if adds.value > 0 else (tr("the bank adds nothing"), adds),
+            (tr("the bank adds {w}, for {h}").format(w=show(adds.value, "W"), h=_hours(row.bank_lasts_h.value)), row.bank_lasts_h) if adds.value > 0 else (tr("the bank adds nothing"), adds),
             (tr("left to charge with beside the busiest load {a}").format(a=show(row.charge_left_a.value, "A")), row.charge_left_a),
             (tr("a whole day there could put {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")), row.net_day_wh),
         )  # fmt: skip
@@ -186,7 +195,9 @@ class Ladder(Canvas):
             self.figures.append((line, figure))
         names = {load.tag: load.name for load in design.job.loads}
         dark = ", ".join(names[tag] for tag in row.dead)
-        if not row.accepted:
+        if not row.feeds_inverters:
+            last = tr("Its inlet leads to no inverter.")
+        elif not row.accepted:
             last = tr("The inverters, as they are set, do not let it through.")
         else:
             last = tr("does not run there: {loads}").format(loads=dark) if dark else tr("everything runs there")
