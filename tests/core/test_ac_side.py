@@ -19,7 +19,6 @@ from weighty_axle.design.faults import far_end, open_neutral
 from weighty_axle.design.leg_balance import balanced
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import copper_a
-from weighty_axle.design.sources import accepts
 from weighty_axle.design.together import run_together
 from weighty_axle.job.ac import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
 from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, add_selector, remove_part, set_arrangement, set_leg, set_stacking
@@ -428,16 +427,20 @@ def test_what_hangs_before_the_inverters_comes_off_the_limit(puppet):
     ("stacking", "legs", "alike", "volts", "taken"),
     [
         ("split_phase", 2, False, 120, True), ("split_phase", 2, True, 120, True), ("split_phase", 1, False, 120, False), ("legs_in_phase", 2, True, 120, True),
-        ("legs_in_phase", 1, False, 120, True), ("legs_in_phase", 2, False, 120, False), ("three_phase", 3, False, 120, True), ("three_phase", 1, False, 120, False),
+        ("legs_in_phase", 1, False, 120, False), ("legs_in_phase", 2, False, 120, False), ("three_phase", 3, False, 120, True), ("three_phase", 1, False, 120, False),
         ("parallel", 1, False, 120, True), ("parallel", 1, False, 230, False),
     ],
 )  # fmt: skip
 def test_what_inverters_let_through(clinic, stacking, legs, alike, volts, taken):
-    """In parallel (both legs alike) an unknown site's 30 A and 50 A are both taken by one line: common practice, no source."""
+    """In parallel an unknown site's 30 A and 50 A are both taken by one line: common practice, no source.
+
+    In phase on two pins, each unit waits for its own: a plug that feeds one pin only leaves the other unit without.
+    """
     source = replace(clinic.inverters.sources[0], legs=legs, legs_in_phase=alike, volts=float(volts))
     job = set_stacking(stacking).apply(clinic)
-    assert accepts(source, job.inverters) == taken
-    (at,) = run_together(derive(v(replace(job, stays=()), "inverters.sources", (source,))), ("LD1", "LD2")).sources
+    design = derive(v(replace(job, stays=()), "inverters.sources", (source,)))
+    assert design.sources[0].accepted == taken
+    (at,) = run_together(design, ("LD1", "LD2")).sources
     assert (at.gives_w.value > 0) == taken, "what is not let through carries nothing"
 
 
@@ -475,7 +478,8 @@ def test_the_far_end_by_ohms_law(puppet):
     load = Load(tag="LD1", name="Heater", supply="AC", running_w=2300.0, power_factor=1.0, patterns={"SHOW": (Span(600, 700, 1.0),)})
     job = replace(puppet, loads=(load,), ac=replace(puppet.ac, circuits=()))
     found = far_end(derive(job), puppet.inverters.sources[0])
-    ohm = puppet.inverters.sources[0].loop_ohm + 2 * 2.0 * 3.39e-3  # IEC 60228 class 5, 6 mm2: 3.39 ohm/km, recalled
+    # IEC 60228 class 5, 6 mm2: 3.39 ohm/km at 20 °C, recalled; copper as hot as its insulation may get, 70 °C.
+    ohm = puppet.inverters.sources[0].loop_ohm + 2 * 2.0 * 3.39e-3 * (1 + 0.00393 * 50)
     steady = (230 + math.sqrt(230**2 - 4 * ohm * 2300)) / 2
     assert found.running_v.value == pytest.approx(steady, abs=0.02)
 

@@ -20,7 +20,7 @@ from weighty_axle.job import journal, store
 from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.brief_edits import add_load, paint, painted
 from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import Edit, move, next_tag, set_pack, set_pack_count, set_value
+from weighty_axle.job.edits import Edit, EditRefused, move, next_tag, set_pack, set_pack_count, set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Span
 from weighty_axle.job.roof_edits import turn_module
 from weighty_axle.reference import tables
@@ -249,9 +249,9 @@ def test_painting_against_a_minute_by_minute_brush():
         assert all(a.end_min < b.start_min or a.level != b.level for a, b in itertools.pairwise(spans))
 
 
-def test_unknown_paths_are_key_errors(clinic):
+def test_unknown_paths_are_refused_in_a_sentence(clinic):
     for path in ("bank.colour", "loads[LD99].running_w", "loads[LD99]", "vehicle.axles[[A1]"):
-        with pytest.raises(KeyError):
+        with pytest.raises(EditRefused, match="This job has no"):
             set_value(path, 1.0, "").apply(clinic)
 
 

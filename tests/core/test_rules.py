@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.design.joining import joining
+from weighty_axle.design.sharing import PackState, sharing
 from weighty_axle.job.ac import Contact, Inlet, Position, Selector
 from weighty_axle.job.ac_edits import add_panel, add_selector, set_stacking
 from weighty_axle.job.brief_edits import add_load, add_stay
@@ -60,6 +61,9 @@ def contacts(*pairs):
 
 
 SECOND_INLET = Edit("", lambda job: v("ac.inlets", (*job.ac.inlets, Inlet(tag="IN2", name="Other inlet", amps=16.0, lines=1))).apply(job))
+HOOKED_OVEN = add_load(
+    Load(tag="LDX", name="Oven", supply="L1", running_w=6500.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)})
+)
 COUPLED = (
     Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True),
     Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390),
@@ -112,6 +116,10 @@ FIRES = {
     "bank.hot-charging": ("puppet", [v("site.bay_high_c", 52.0)]),
     "bank.sharing-uneven": ("sound_clinic", [v("bank.links.take_off", "same_end")]),
     "bank.link-size": ("puppet", [v("bank.links.size", "3 AWG")]),
+    "bank.link-under-fuse": ("puppet", [v("bank.links.size", "10 AWG")]),
+    "bank.series-unequal": (
+        "puppet", [set_pack_count(4), v("bank.spec.series_limit", 2), v("bank.series", 2), v("bank.packs[BP1].open_v", 26.10), v("bank.packs[BP2].open_v", 26.66)],
+    ),
     "bank.link-ampacity": ("sound_clinic", [v("bank.links.take_off", "opposite_ends"), v("bank.links.size", "6 AWG")]),
     "bank.bar-full": ("puppet", [v("bank.links.bar_ways", 3)]),
     "bank.pack-fuse-missing": ("puppet", [v("bank.spec.fuse_a", None)]),
@@ -127,6 +135,11 @@ FIRES = {
     "inverters.leg-heavy": ("sound_clinic", [v(f"ac.circuits[{tag}].leg", "L1") for tag in ("CK4", "CK5", "CK6", "CK7")]),
     "inverters.neutral-over": ("sound_clinic", [v("inverters.neutral_a", 5.0)]),
     "inverters.leg-without-unit": ("sound_clinic", [v("inverters.units[INV2].leg", "L1")]),
+    "inverters.adds-over": ("sound_clinic", [HOOKED_OVEN]),
+    "inverters.circuit-dead": ("sound_clinic", [v("ac.panels[LAB].line", "L1")]),
+    "inverters.feeder-neutral-over": ("sound_clinic", [v("ac.panels[MAIN].size", "8 AWG"), v("ac.panels[MAIN].breaker_a", 40.0)]),
+    "inverters.source-beside": ("puppet", [SECOND_INLET, add_panel("IN2"), v("inverters.sources[P16].inlet", "IN2")]),
+    "inverters.inlet-idle": ("puppet", [SECOND_INLET]),
     "inverters.limit-over-socket": ("puppet", [v("inverters.sources[P10].limit_a", 12.0)]),
     "inverters.limit-over-continuous": ("sound_clinic", [v("inverters.sources[P30].limit_a", 30.0)]),
     "inverters.relay-over": ("puppet", [v("inverters.spec.transfer_a", 10.0)]),
@@ -376,6 +389,16 @@ def all_on(leg):
 
 
 # Rule -> job, edits, the words its sentence must have: of several that are wrong, the worst is named, with its own number.
+def _busiest_link(design):
+    """Largest share of a link or lead with any one pack out, each network solved by itself."""
+    bank, found = design.job.bank, 0.0
+    for gone in bank.packs:
+        states = tuple(PackState(one.tag, one.resistance_factor, one.tag == gone.tag) for one in bank.packs)
+        paths = sharing(bank.spec, bank.series, states, bank.links).paths
+        found = max(found, *(abs(one.share) for one in paths if one.name.startswith(("link", "lead"))))
+    return found
+
+
 WORST = {
     "the pack furthest away": (
         "bank.join-apart", "puppet", [v("bank.packs[BP1].open_v", 26.4), v("bank.packs[BP2].open_v", 26.4), v("bank.packs[BP3].open_v", 28.0), v("bank.packs[BP4].open_v", 24.0)],
@@ -392,7 +415,7 @@ WORST = {
     ),
     "the thinnest link": (
         "bank.link-ampacity", "clinic", [v("bank.links.take_off", "same_end"), v("bank.links.size", "8 AWG")],
-        lambda d: (show(max(abs(one.share) for one in d.bank.sharing.paths if one.name.startswith(("link", "lead"))) * max(d.bank.continuous_a.value, d.charging.into_bank_a.value), "A"),),
+        lambda d: ("with one pack out", show(_busiest_link(d) * max(d.bank.continuous_a.value, d.charging.into_bank_a.value), "A"),),
     ),
     "the module that stands least": (
         "roof.cold-over-module", "puppet",

@@ -13,7 +13,7 @@ from weighty_axle.design.derive import derive
 from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box
 from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.edits import move, set_pack_count, set_value
-from weighty_axle.job.model import Item
+from weighty_axle.job.model import Item, Load, Span
 from weighty_axle.job.roof import Module
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.job.stated import Place, Size
@@ -54,7 +54,7 @@ def test_highest_loads_and_starts_against_a_scan_of_every_minute(request, name):
     for leg in design.inverters.legs:
         worst, worst_start = 0.0, 0.0
         for kind in job.day_kinds:
-            if not kind.inverters_on:
+            if not kind.inverters_on or kind.use == "hooked_up":
                 continue
             feeds = _minutes(job, kind.tag)
             on_leg = np.abs(feeds[leg.tag] + (feeds["L1+L2"] / 2 if leg.tag != "AC" else 0))
@@ -98,32 +98,53 @@ def test_derating_in_a_hot_bay(clinic, bay, left):
     assert derive(changed(clinic, site__bay_high_c=float(bay))).inverters.legs[0].continuous_va.value == pytest.approx(5000 * left)
 
 
-@pytest.mark.parametrize(
-    ("tag", "limit", "power", "charge"),
-    # By hand: limit x 120 V x lines; what is left over the busiest mean load, x 0.95 / 51.2 V, at most 140 A.
-    [("P50", 40.0, 9600.0, None), ("P30", 24.0, 2880.0, 0.0), ("P15", 12.0, 1440.0, 0.0)],
-)
-def test_source_table_by_hand(clinic, tag, limit, power, charge):
+@pytest.mark.parametrize(("tag", "limit", "lines", "alike"), [("P50", 40.0, 2, False), ("P30", 24.0, 1, True), ("P15", 12.0, 1, True)])
+def test_source_table_by_hand(clinic, tag, limit, lines, alike):
+    """Minute by minute on the days hooked up: each line up to its limit x 120 V, one line for both legs through an adapter, the rest from the bank."""
     design = derive(clinic)
     row = next(one for one in design.sources if one.tag == tag)
-    peak = design.brief.days["CLINIC"].peak_ac_w.value
-    assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, power)
-    assert row.bank_adds_w.value == pytest.approx(max(0, peak - power))
-    busiest = max(sum(powers[:4]) for powers in zip(*design.brief.profile("CLINIC").mean_w.values, strict=True))
-    assert row.charge_left_a.value == pytest.approx(min(140, max(0, power - busiest) * 0.95 / 51.2) if charge is None else charge)
-    assert row.gives_240 == (tag == "P50")
+    assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, limit * 120 * lines)
+    adds, spare = [], []
+    for kind in (one.tag for one in clinic.day_kinds if one.use == "hooked_up"):
+        feeds = _minutes(clinic, kind)
+        across = 0 if alike else feeds["L1+L2"] / 2
+        legs = [feeds[leg] + across for leg in ("L1", "L2")]
+        for group in [legs] if alike else [[one] for one in legs]:
+            asked = sum(np.abs(one) for one in group)
+            adds.append(sum(one.real for one in group) * np.maximum(0, 1 - limit * 120 / np.maximum(asked, 1e-9)))
+    assert row.bank_adds_w.value == pytest.approx(sum(adds).max())
+    assert row.gives_240 == (tag == "P50") and row.peak_w.value > 0 and "Hooked up" in row.day
+    assert [(one.units, one.each_a.value) for one in row.unit_limits] == [(2, limit / 2) if alike else (1, limit)]
+
+
+def test_a_limit_holds_for_each_line(clinic):
+    """By hand: 5,600 W on L1 at 40 A a line of 120 V needs 800 W from the bank, however idle L2 is; for how long counts full-load efficiency and DC loads."""
+    heater = Load(tag="LDH", name="Oven", supply="L1", running_w=5600.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)})
+    lamp = Load(tag="LDD", name="Lamps", supply="DC_48", running_w=240.0, power_factor=1.0, patterns={"HOOKED": (Span(0, 1440, 1.0),)})
+    kind = next(one.tag for one in clinic.day_kinds if one.use == "hooked_up")
+    loads = tuple(replace(one, patterns={kind: next(iter(one.patterns.values()))}) for one in (heater, lamp))
+    design = derive(changed(replace(clinic, loads=loads), ac__circuits=()))
+    row = next(one for one in design.sources if one.tag == "P50")
+    assert row.bank_adds_w.value == pytest.approx(800) and row.bank_adds_va["L1"].value == pytest.approx(800) and row.bank_adds_va["L2"].value == 0
+    full = clinic.inverters.spec.full_load_efficiency
+    assert row.bank_lasts_h.value == pytest.approx(design.bank.usable_energy_wh.value / (800 / full + 240))
 
 
 def test_currents_by_kirchhoff_over_the_figures(clinic):
-    """The neutral of the worst minute from the brute-force powers, by another formula: |S1/V - S2/V| apart, |S1/V + S2/V| together."""
-    design = derive(clinic)
-    currents, worst = design.inverters.currents, max(design.inverters.legs, key=lambda leg: leg.worst_va.value)
-    feeds = _minutes(clinic, design.brief.profiles[worst.worst_profile].kind)
-    s1, s2 = (feeds[leg][worst.worst_at_min] / 120 for leg in ("L1", "L2"))
-    assert currents.neutral_split_a.value == pytest.approx(abs(s1 - s2))
-    assert currents.neutral_in_phase_a.value == pytest.approx(abs(s1 + s2))
-    across = feeds["L1+L2"][worst.worst_at_min] / 240
-    assert currents.lines_a[0].value == pytest.approx(abs(s1 + across))
+    """Every current's own worst minute from the brute-force powers, by another formula: |S1/V - S2/V| apart, |S1/V + S2/V| together."""
+    currents = derive(clinic).inverters.currents
+    apart, alike, lines, pair = 0.0, 0.0, [0.0, 0.0], 0.0
+    for kind in clinic.day_kinds:
+        feeds = _minutes(clinic, kind.tag)
+        s1, s2, across = feeds["L1"] / 120, feeds["L2"] / 120, feeds["L1+L2"] / 240
+        worst = [np.abs(one).max() for one in (s1 - s2, s1 + s2, s1 + across, s2 + across, across)]
+        alike = max(alike, worst[1])
+        lines, pair = [max(a, b) for a, b in zip(lines, worst[2:4], strict=True)], max(pair, worst[4])
+        if kind.use != "hooked_up":
+            apart = max(apart, worst[0])
+    assert [one.value for one in currents.lines_a] == pytest.approx(lines) and currents.pair_a.value == pytest.approx(pair)
+    assert currents.neutral_split_a.value == pytest.approx(apart)
+    assert currents.neutral_a.value == pytest.approx(alike), "an adapter feeds both legs from one line"
 
 
 # ---- roof ----

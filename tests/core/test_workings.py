@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import cmath
 import math
 import re
 
+import numpy as np
 import pytest
 
 from weighty_axle.design.derive import derive
@@ -41,11 +43,30 @@ def asked(units, each, efficiency, dc_w, volts):
 
 
 def split(v2_of, *given):
-    """Currents of two lines and what hangs across them, each a pair of active and reactive power behind the line voltage."""
-    volts, parts = given[0], [complex(a, b) for a, b in zip(given[1::2], given[2::2], strict=True)]
-    v1, v2 = complex(volts), v2_of * complex(volts)
-    across = (parts[2] / (v1 - v2)).conjugate() if v1 != v2 else 0j
-    return (parts[0] / v1).conjugate() + across, (parts[1] / v2).conjugate() - across
+    """Currents of two lines and what hangs across them: the line voltage, then of each line active and reactive power and angle, then what is across.
+
+    `v2_of` tells the second line's voltage over the first's; None takes the angles shown.
+    """
+    volts, (w1, var1, turn1, w2, var2, turn2), parts = given[0], given[1:7], complex(*given[7:])
+    v1 = volts * cmath.exp(1j * math.radians(turn1))
+    v2 = volts * cmath.exp(1j * math.radians(turn2)) if v2_of is None else v2_of * v1
+    across = (parts / (v1 - v2)).conjugate() if abs(v1 - v2) > 1 else 0j
+    return (complex(w1, var1) / v1).conjugate() + across, (complex(w2, var2) / v2).conjugate() - across
+
+
+def swing(*given):
+    """Active power and the swing of instantaneous power about it, by sampling a period: amplitude of v(t) i(t) at twice the frequency."""
+    if len(given) < 3:
+        return 0.0, 0.0
+    volts, per_line = given[0], [given[at : at + 3] for at in range(1, len(given) - 2, 3)]
+    shared = complex(*given[-2:]) / max(1, len(per_line))
+    total = np.zeros(360)
+    for w, var, turn in per_line:
+        va, phase = complex(w, var) + shared, math.radians(turn)
+        t = np.arange(360) * 2 * math.pi / 360
+        amps = abs(va) / volts
+        total += 2 * volts * amps * np.cos(t + phase) * np.cos(t + phase - cmath.phase(va))
+    return total.mean(), 2 * abs(np.fft.rfft(total)[2]) / len(total)
 
 
 def triples(values, of):
@@ -73,6 +94,7 @@ FORMULAS = {
     "bank.usable_energy_wh": product, "bank.equivalent_12v_ah": lambda wh: wh / 12.8, "bank.prospective_a": quotient, "bank.mass_kg": product,
     "bank.charge_limit_a": lambda n, each, spread: n * each / spread, "bank.discharge_limit_a": lambda n, each, spread: n * each / spread,
     "bank.peak_limit_a": lambda n, each, spread: n * each / spread, "bank.one_pack_out_a": lambda _n, each, part=math.inf: each / part, "bank.days": quotient,
+    "bank.one_pack_out_charge_a": lambda each, part=1.0: each / part,
     "bank.least_resistance_ohm": lambda n, each, series: each * series / n, "bank.continuous_a": asked, "bank.surge_a": asked, "bank.at_surge_v": sagged,
     "bank.c_rate": quotient,
     "voltages.choices[].continuous_a": quotient, "voltages.choices[].surge_a": quotient, "voltages.choices[].loss_w": product,
@@ -83,19 +105,26 @@ FORMULAS = {
     "cold.heater_day_wh": lambda watts: 24 * watts,
     "inverters.legs[].continuous_va": lambda n, va, bay, full, per_c: n * va * (1 - per_c * max(0.0, bay - full)), "inverters.legs[].surge_va": product,
     "inverters.legs[].worst_va": math.hypot, "inverters.legs[].start_va": total,
-    "inverters.currents.lines_a[0]": lambda *g: abs(split(-1, *g)[0]), "inverters.currents.lines_a[1]": lambda *g: abs(split(-1, *g)[1]),
-    "inverters.currents.neutral_a": lambda *g: abs(sum(split(-1, *g))), "inverters.currents.neutral_split_a": lambda *g: abs(sum(split(-1, *g))),
+    "inverters.sides[].load_va": math.hypot, "inverters.sides[].start_va": total, "inverters.sides[].surge_va": product,
+    "inverters.sides[].continuous_va": lambda n, va, bay, full, per_c: n * va * (1 - per_c * max(0.0, bay - full)),
+    "inverters.active_w": lambda *g: swing(*g)[0], "inverters.pulsating_va": lambda *g: swing(*g)[1], "inverters.effective_va": lambda *g: math.hypot(swing(*g)[0], swing(*g)[1] / math.sqrt(2)),
+    "inverters.currents.lines_a[0]": lambda *g: abs(split(None, *g)[0]), "inverters.currents.lines_a[1]": lambda *g: abs(split(None, *g)[1]),
+    "inverters.currents.pair_a": lambda *g: abs(complex(*g[-2:])) / (2 * g[0]),
+    "inverters.currents.neutral_a": lambda *g: abs(sum(split(None, *g))), "inverters.currents.neutral_split_a": lambda *g: abs(sum(split(-1, *g))),
     "inverters.currents.neutral_in_phase_a": lambda *g: abs(sum(split(1, *g))), "inverters.currents.between_lines_v": lambda volts: 2 * volts,
-    "inverters.currents.leg_balance": lambda *amps: max(amps) / sum(amps) if any(amps) else 1 / len(amps),
+    "inverters.currents.leg_balance": lambda *va: max(va) / sum(va) if any(va) else 1 / 2,
     "sources[].continuous_w": lambda limit, to_set, volts, lines: min(limit, to_set) * volts * lines, "sources[].inlet_v": lambda volts, amps, ohm: volts - amps * ohm,
-    "sources[].bank_adds_w": lambda peak, gives: max(0.0, peak - gives), "sources[].bank_lasts_h": lambda wh, share, watts: quotient(wh * share, watts),
-    "sources[].charge_left_a": lambda gives, load, share, volts, most: min(most, max(0.0, gives - load) * share / volts),
+    "sources[].bank_adds_w": lambda *g: triples(g, lambda asked, gives, watts: watts * max(0.0, 1 - gives / asked) if asked else 0.0),
+    "sources[].peak_w": total, "sources[].bank_adds_va[]": difference,
+    "sources[].bank_lasts_h": lambda wh, adds, share, dc: wh / (adds / share + dc) if adds else math.inf,
+    "sources[].unit_limits[].each_a": lambda amps, units: math.floor(amps / units * 10 + 1e-6) / 10,
+    "sources[].charge_left_a": lambda spare, share, volts, most: min(most, spare * share / volts),
     "sources[].full_h": lambda wh, day: 24 * wh / day if day > 0 else math.inf,
     "panels.circuits[].running_a": quotient, "panels.circuits[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
-    "panels.panels[].feeder_a": total, "panels.panels[].breakers_a": total,
+    "panels.panels[].feeder_a": total, "panels.panels[].neutral_a": total, "panels.panels[].breakers_a": total,
     "panels.panels[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
-    "panels.relays[].passes_a": lambda loads, chargers, most, units: min(loads + chargers, most) / units,
-    "ripple.swing_a": lambda va, share, volts: va / share / volts, "ripple.effective_a": lambda mean, peak: math.sqrt(mean**2 + peak**2 / 2),
+    "panels.relays[].passes_a": quotient, "ripple.mean_a": lambda va, share, volts: va / share / volts,
+    "ripple.swing_a": lambda va, share, volts: va / share / volts, "ripple.effective_a": lambda va, share, volts: va / share / volts,
     "ripple.bank_v": lambda peak, ohm: 2 * peak * ohm, "ripple.inverter_v": lambda at_bank, peak, main, lead, units: at_bank + 2 * peak * (main + lead / units),
     "ripple.allowed_v": lambda volts: 0.05 * volts,
     "storage.alive_w": total, "storage.month_wh": lambda watts: 730 * watts, "storage.month_share": quotient, "storage.awake_month_wh": lambda *w: 730 * sum(w),
@@ -119,7 +148,7 @@ FORMULAS = {
     "charging.alternator_demand_a": lambda *g: sum(g[:-1]) / g[-1],
     "place.axles[].load_kg": total, "place.axles[].margin_kg": difference, "place.added_kg": total, "place.gross_kg": total, "place.gross_margin_kg": difference,
     "place.right_minus_left_kg": lambda track, mass, centre: 2 * mass * centre / track, "place.coupling_share": quotient,
-    "wiring.runs[].prospective_a": quotient, "wiring.runs[].ampacity_a": lambda table, factor, _insulation, _air, count: table * factor * count,
+    "wiring.runs[].prospective_a": quotient, "wiring.runs[].ampacity_a": lambda table, factor, bundle, _insulation, _air, count, terminal=math.inf: min(table * factor * bundle, terminal) * count,
     "wiring.runs[].drop_share": drop, "wiring.runs[].loss_w": product, "wiring.worst_drop_share": total,
     "settings.bms_high_v": product,
 }  # fmt: skip
@@ -127,9 +156,9 @@ FORMULAS = {
 ELSEWHERE = {
     "brief.days[].converter_energy_wh": "test_brief", "brief.days[].inverter_loss_energy_wh": "test_brief", "itinerary.off_grid_days": "test_brief",
     "itinerary.longest_off_grid_days": "test_brief", "itinerary.driven_h": "test_brief", "bank.spread_share": "test_bank", "bank.resistance_ohm": "test_bank",
-    "voltages.choices[].fuse_a": "test_bank", "voltages.choices[].prospective_a": "test_bank", "cold.coldest_c": "test_bank", "inverters.pulsating_va": "test_ac_side",
+    "voltages.choices[].fuse_a": "test_bank", "voltages.choices[].prospective_a": "test_bank", "cold.coldest_c": "test_bank",
     "sources[].recommended_limit_a": "below", "sources[].net_day_wh": "test_ac_side", "panels.circuits[].copper_a": "test_ac_side", "panels.panels[].copper_a": "test_ac_side",
-    "ripple.mean_a": "test_ac_side", "roof.controllers[].rated_w": "below", "roof.rated_w": "below", "roof.mass_kg": "below", "protection[].cable.length_m": "test_roof_safety",
+    "roof.controllers[].rated_w": "below", "roof.rated_w": "below", "roof.mass_kg": "below", "protection[].cable.length_m": "test_roof_safety",
     "protection[].fuse_a": "test_roof_safety", "fixings.roof_load_kg_per_m2": "test_roof", "place.axles[].added_kg": "below", "wiring.runs[].length_m": "test_design",
     "wiring.runs[].current_a": "test_design", "wiring.runs[].fuse_a": "test_design", "settings.points[].computed": "test_steps", "settings.ladder[].computed": "test_steps",
 }  # fmt: skip

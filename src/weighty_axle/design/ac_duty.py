@@ -340,7 +340,7 @@ class Painted(NamedTuple):
         for case in cases:
             days = self.sums if case.state.plugged else unplugged
             profile, reached = max(((profile, pick(groups[case.group])) for profile, groups in days), key=lambda pair: pair[1].size)
-            words = f"{case.state.words}: {when(self.brief, profile, reached.minute)}" if reached.size else "nothing painted"
+            words = f"{case.state.short}: {when(self.brief, profile, reached.minute)}" if reached.size else "nothing painted"
             made.append(Asked(case, reached, words))
         return made
 

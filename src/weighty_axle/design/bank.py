@@ -9,7 +9,7 @@ from msgspec.structs import asdict
 
 from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, Sharing, largest_shares_with_one_out, sharing, strings_of
+from weighty_axle.design.sharing import TAKE_OFF_WORDS, Cable, PackState, Sharing, one_out, sharing, strings_of
 from weighty_axle.job.ac import Inverters
 from weighty_axle.job.model import Links
 from weighty_axle.job.parts import PackSpec
@@ -42,6 +42,8 @@ class BankRatings(Struct, frozen=True):
     least_resistance_ohm: Figure
     prospective_a: Figure
     one_pack_out_a: Figure
+    one_pack_out_charge_a: Figure
+    cable: Cable | None
     mass_kg: Figure
 
 
@@ -128,7 +130,9 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     )  # fmt: skip
     # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.
     usual = links if known else Links(take_off=links.take_off)
-    largest_share = max(largest_shares_with_one_out(spec, series, packs, usual)) if parallel > 1 else math.inf
+    lost = one_out(spec, series, packs, usual, shared)
+    largest_share = max(lost.strings, default=math.inf)
+    charge_limit = limit("Bank charge limit", spec.charge_a)
     return BankRatings(
         cells=cells,
         parallel=len(strings),
@@ -146,7 +150,7 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
             (energy, Given("Usable share", usable_share, "1")), TEXTBOOK,
         ),
         equivalent_12v_ah=Figure("Bank in 12 V ampere-hours", energy.value / 12.8, "Ah", "nominal energy ÷ 12.8 V", (energy,), PRACTICE),
-        charge_limit_a=limit("Bank charge limit", spec.charge_a),
+        charge_limit_a=charge_limit,
         discharge_limit_a=limit("Bank discharge limit", spec.discharge_a),
         peak_limit_a=limit("Bank peak limit", spec.peak_a),
         resistance_ohm=resistance,
@@ -157,9 +161,16 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         ),
         one_pack_out_a=Figure(
             "Discharge limit with one pack out", spec.discharge_a / largest_share, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            (p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if parallel > 1 else [])), "textbook relation (nodal analysis)",
-            "" if parallel > 1 else "there is no other string",
+            (p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if lost.strings else [])), "textbook relation (nodal analysis)",
+            "" if lost.strings else "there is no other string",
         ),
+        one_pack_out_charge_a=Figure(
+            "Charge limit with one pack out", spec.charge_a / largest_share if lost.strings else charge_limit.value, "A",
+            "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
+            (Given("Limit of one pack", spec.charge_a, "A"), Given("Largest share of a string", largest_share, "1")) if lost.strings else (charge_limit,), "textbook relation (nodal analysis)",
+            "" if lost.strings else "there is no other string: with it out nothing charges",
+        ),
+        cable=lost.cable,
         mass_kg=Figure(
             "Bank mass", len(packs) * spec.mass_kg, "kg", "packs × mass of one",
             (Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
@@ -178,15 +189,15 @@ def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
 def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
     """Voltage at the bank's terminals while all inverters surge; 0 when the bank cannot give that power at all."""
     power_w = len(inverters.units) * inverters.spec.surge_va / inverters.spec.full_load_efficiency
-    nominal, resistance = ratings.nominal_v, ratings.resistance_ohm
+    lowest, resistance = ratings.lowest_working_v, ratings.resistance_ohm
     try:
-        current_a = current_for_power(power_w=power_w, open_circuit_v=nominal.value, resistance_ohm=resistance.value)
-        volts, limit = nominal.value - resistance.value * current_a, "resting bank with its links; the main run comes on top"
+        current_a = current_for_power(power_w=power_w, open_circuit_v=lowest.value, resistance_ohm=resistance.value)
+        volts, limit = lowest.value - resistance.value * current_a, "bank nearly empty, with its links; the main run comes on top"
     except VoltageCollapseError as error:
         volts, limit = 0.0, f"voltage collapse: {error}"
     return Figure(
         "Bank voltage at surge", volts, "V", "V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
-        (nominal, resistance, Given("Power into the inverters", power_w, "W")), TEXTBOOK, limit,
+        (lowest, resistance, Given("Power into the inverters", power_w, "W")), TEXTBOOK, limit,
     )  # fmt: skip
 
 

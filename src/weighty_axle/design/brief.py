@@ -226,10 +226,10 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     steps = summed(3 * len(FEEDS), stretches)
     mean_w = steps.channels(_MEANS, 3 * len(FEEDS))
     units = len(inverters.units) if kind.inverters_on else 0
-    losses_w = _losses_w(curve, inverters, mean_w) if units else (0.0,) * len(mean_w.values[0])
+    running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
+    losses_w = _losses_w(curve, inverters, _mean_va(mean_w, running_w, running_var)) if units else (0.0,) * len(mean_w.values[0])
     bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
-    running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
     return Profile(
         key, kind.tag, kind.use, seasons, rows, running_w, running_var, mean_w, bank_w, by_supply, by_load, converter_wh, idle_wh,
         integral_h(mean_w, losses_w) - idle_wh,
@@ -255,20 +255,34 @@ def _shared_channels(stacking: Stacking) -> tuple[tuple[int, int], ...]:
     return ((ACROSS, 2),) if len(lines) == 2 else ((ALL_THREE, 3),)
 
 
-def _losses_w(curve: LossCurve, inverters: Inverters, mean_w: Steps) -> tuple[float, ...]:
-    """Loss of all inverters in every step [W]; units of one line share it equally, loads across lines count evenly on each."""
+def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[float, ...]]:
+    """Mean apparent power of every feed in every step [VA]: what runs keeps its power factor."""
+    return [
+        tuple(
+            [
+                mean * abs(complex(watts, var)) / watts if watts and var else mean
+                for mean, watts, var in zip(*channels, strict=True)
+            ]
+        )
+        if any(channels[2])
+        else channels[0]
+        for channels in zip(mean_w.values, running_w.values, running_var.values, strict=True)
+    ]
+
+
+def _losses_w(curve: LossCurve, inverters: Inverters, mean_va: list[tuple[float, ...]]) -> tuple[float, ...]:
+    """Loss of all inverters in every step [W], by the current they carry: apparent power; units of one line share it equally, loads across lines evenly."""
     p0, r1, r2 = curve
     lines = LINES[inverters.stacking]
     shared = _shared_channels(inverters.stacking)
     on_lines = [
-        [own + sum(mean_w.values[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_w.values[_CHANNEL[line]])]
-        for line in lines
+        [own + sum(mean_va[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_va[_CHANNEL[line]])] for line in lines
     ]
     if inverters.stacking == "one_two_legs":
         on_lines, counts = [[sum(powers) for powers in zip(*on_lines, strict=True)]], [len(inverters.units)]
     else:
         counts = [len(units_on(inverters, line)) for line in lines]
-    losses = [0.0] * len(mean_w.values[0])
+    losses = [0.0] * len(mean_va[0])
     for powers, count in zip(on_lines, counts, strict=True):
         if count:
             losses = [loss + count * p0 + r1 * power + r2 * power * power / count for loss, power in zip(losses, powers, strict=True)]
@@ -378,7 +392,7 @@ def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: L
         (Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")), TEXTBOOK,
     )  # fmt: skip
     loss = Figure(
-        f"Inverters converting, {name}", profile.converting_wh, "Wh", "Σ (r1 P + r2 P²) × hours, P the share of one unit",
+        f"Inverters converting, {name}", profile.converting_wh, "Wh", "Σ (r1 S + r2 S²) × hours, S the apparent power of one unit",
         (Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")), TEXTBOOK,
     )  # fmt: skip
     yield "ac_energy_wh", ac

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import functools
+import math
 
 from weighty_axle.physics import conductors
 from weighty_axle.reference import tables
 
 SUN_CABLE_C = 70.0
 """Air at cable in the sun on a roof [degC]. Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source."""
+
+
+AC_COPPER_C = 70.0
+"""Copper of AC wiring at its hottest: insulation for 70 °C (IEC 60364-5-52), terminals for 75 °C (NEC 110.14(C)); recalled, the drop differs by 2 % [degC]."""
 
 
 @functools.cache
@@ -29,8 +34,14 @@ def conductor_ohm_per_km(size: str) -> float:
 
 
 def ohm_per_m(size: str, temperature_c: float = 20.0) -> float:
-    """Resistance of copper at a temperature [ohm/m]; 0 for a size in no table, which a rule stops at."""
+    """Resistance of copper at a temperature [ohm/m]; not a number for a size in no table, which a rule stops at: nothing is told of it then."""
     try:
         return conductors.at_temperature(conductor_ohm_per_km(size) / 1000, temperature_c)
     except ValueError:
-        return 0.0
+        return math.nan
+
+
+@functools.cache
+def least_ohm_per_km(size: str) -> float:
+    """Least resistance a size can have at 20 degC [ohm/km]: pure copper of its nominal area, for fault currents. Raises ValueError for an unknown name."""
+    return conductors.COPPER_RESISTIVITY_20C / (conductor_area_mm2(size) * 1e-6) * 1000

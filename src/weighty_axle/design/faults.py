@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from operator import mul
 
 from msgspec import Struct
@@ -9,7 +10,7 @@ from msgspec import Struct
 from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.design.ac_wiring import AcWiring
 from weighty_axle.design.brief import FEEDS, Profile, when
-from weighty_axle.design.conductors import conductor_ohm_per_km
+from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import line_phasors
@@ -92,9 +93,8 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     branches.append(Branch("earth", "IN.N", complex(source.loop_ohm / 2)))
     for panel in wiring.panels:
         feed = _upstream(wiring, panel.tag)
-        try:
-            ohm = complex(panel.length_m * conductor_ohm_per_km(panel.size) / 1000)
-        except ValueError:
+        ohm = complex(panel.length_m * ohm_per_m(panel.size, AC_COPPER_C))
+        if math.isnan(ohm.real):
             return None
         branches += [Branch(f"{feed}.{line}", f"{panel.tag}.{line}", ohm) for line in ("N", *wiring.lines)]
     loads: list[Drawn] = []

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.ac_duty import BEHIND, NONE, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, phases_of
 from weighty_axle.design.brief import BriefResult, Profile, Row, when
-from weighty_axle.design.conductors import ohm_per_m
+from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.shore import chargers_ac_a
 from weighty_axle.design.states import Phase
@@ -21,8 +21,6 @@ from weighty_axle.reference import tables
 
 CONTINUOUS_MIN = 180
 """From this long on a load counts as continuous. Source: NEC article 100, recalled."""
-AC_COPPER_C = 70.0
-"""Copper of AC wiring at its hottest: insulation for 70 °C (IEC 60364-5-52), terminals for 75 °C (NEC 110.14(C)); recalled, the drop differs by 2 % [degC]."""
 CONTINUOUS_LOAD_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
 """Share of a breaker's rating a continuous load may take. Source: NEC 210.20(A), recalled; IEC breakers carry their rating."""
 
@@ -81,10 +79,8 @@ class LineSums(Struct, frozen=True):
 
 
 def copper_a(size: str, practice: Practice) -> float | None:
-    """Largest breaker on a conductor; None for a size the table does not have."""
-    return next((row.amps for row in tables.ac_conductors().rows if row.size == size and row.practice == practice), None) or next(
-        (row.amps for row in tables.ac_conductors().rows if row.size == size), None
-    )
+    """Largest breaker on a conductor; None for a size the practice's table does not have."""
+    return next((row.amps for row in tables.ac_conductors().rows if row.size == size and row.practice == practice), None)
 
 
 def group_sums(profile: Profile, members: tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]) -> dict[str, LineSums]:

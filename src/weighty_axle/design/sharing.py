@@ -14,7 +14,6 @@ TAKE_OFF_WORDS: dict[TakeOff, str] = {
     "bar_equal": "common bars, equal leads", "opposite_ends": "linked, taken off at opposite ends", "same_end": "linked, both taken off at one end",
     "middle": "linked, taken off in the middle", "bar_unequal": "common bars, leads as they come", "groups": "groups at opposite ends, on common bars",
 }  # fmt: skip
-LINKED: tuple[TakeOff, ...] = ("opposite_ends", "same_end", "middle", "groups")
 
 
 class PackState(Struct, frozen=True):
@@ -92,15 +91,43 @@ def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     )  # fmt: skip
 
 
-def largest_shares_with_one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> tuple[float, ...]:
-    """The busiest string's share of the bank's current, with each string in service taken out in turn.
+CABLES = ("link", "lead")
+"""How the names of conductors begin that are cables; bars and terminals are not."""
 
-    Raises: ValueError for an unknown conductor size, or when fewer than two strings are in service.
+
+class Cable(Struct, frozen=True):
+    """The busiest link or lead: its name and its share of the bank's current, with every string in and with the string out that burdens it most."""
+
+    name: str
+    share: float
+    one_out: float
+
+
+class OneOut(Struct, frozen=True):
+    """The busiest string's share of the bank's current with each string out in turn (none where there is one string only), and the busiest cable."""
+
+    strings: tuple[float, ...]
+    cable: Cable | None
+
+
+def one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links, shared: Sharing) -> OneOut:
+    """What the loss of any one string does to the others and to the cables between them.
+
+    Raises: ValueError for an unknown conductor size.
     Source: physics.network (superposition).
     """
-    working, branches, _ = _network(spec, strings_of(packs, series), links, links.take_off)
-    each = opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working)))
-    return tuple(max(amps[: len(working)]) for amps in each)
+    working, branches, wires = _network(spec, strings_of(packs, series), links, links.take_off)
+    each = opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working))) if len(working) > 1 else []
+    cables = [Cable(path.name, abs(path.share), abs(path.share)) for path in shared.paths if path.name.startswith(CABLES)]
+    if each:
+        worst = [max(abs(amps[len(working) + at]) for amps in each) for at in range(len(wires))]
+        cables = [
+            Cable(wire[0], abs(path.share), most) for wire, path, most in zip(wires, shared.paths, worst, strict=True) if wire[0].startswith(CABLES)
+        ]
+    if series > 1:
+        largest = max(string.share for string in shared.strings)
+        cables.append(Cable("link between packs in series", largest, max((max(amps[: len(working)]) for amps in each), default=largest)))
+    return OneOut(tuple(max(amps[: len(working)]) for amps in each), max(cables, key=lambda one: max(one.share, one.one_out), default=None))
 
 
 def _network(

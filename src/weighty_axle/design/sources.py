@@ -13,7 +13,7 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_CHANNEL, FEEDS, BriefResult, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.states import State, StatesResult
-from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v, voltage_fits
+from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v
 from weighty_axle.job.model import Load, Practice, Stay
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.phasors import complex_power
@@ -154,20 +154,6 @@ def _rungs(source: Source, ac: AcSide, practice: Practice, generator: Figure | N
     if generator is not None:
         found.append(Rung("generator", generator.value / source.volts / (1 if source.legs_in_phase else source.legs)))
     return tuple(found)
-
-
-def accepts(source: Source, stated: Inverters) -> bool:
-    """Whether inverters set as they are let a source through: voltage near theirs, angles as they are set, or all alike where they take that."""
-    if not voltage_fits(source.volts, stated):
-        return False
-    if stated.stacking == "three_phase":
-        return source.legs == 3 and not source.legs_in_phase
-    if stated.stacking == "legs_in_phase":
-        return source.legs_in_phase or source.legs == 1
-    if stated.stacking in ("split_phase", "one_two_legs"):
-        alike = stated.stacking == "split_phase" and stated.spec.takes_in_phase and source.legs_in_phase
-        return alike or (source.legs == 2 and not source.legs_in_phase)
-    return True
 
 
 def _taken(source: Source, table: StatesResult, ac: AcSide) -> tuple[tuple[State, ...], bool]:

@@ -82,7 +82,7 @@ class State(Struct, frozen=True):
     """One combination. `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position).
 
     `input_way` is the way from the inverters' input up to what feeds it; `outputs` are the units side by side on each line and the lines of panels they feed,
-    `inputs` those fed by a line of an inlet.
+    `inputs` those fed by a line of an inlet. `short` is what figures say.
     """
 
     plugged: tuple[str, ...]
@@ -97,6 +97,7 @@ class State(Struct, frozen=True):
     panels: tuple[PanelState, ...]
     hazards: tuple[Hazard, ...]
     words: str
+    short: str
 
 
 class StatesResult(Struct, frozen=True):
@@ -161,7 +162,7 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     settings = stackings(wiring, inverters)
     modes: list[tuple[Mode, Stacking]] = [("off", settings[0]), ("charger_only", settings[0]), *(("on", one) for one in settings)]
     places = list(itertools.product(*(selector.positions for selector in wiring.selectors)))
-    neutral_a = {row.size: row.amps for row in tables.ac_conductors().rows}
+    neutral_a = {row.size: row.amps for row in tables.ac_conductors().rows}  # sizes of the two practices have names of their own
     found, shut_out = [], 0
     for standing in places:
         placed = nodes.fork()
@@ -243,7 +244,7 @@ class _State:
             hazards.append(Hazard("disagree", (asked.tag,), words))
         return State(
             tuple(source.tag for _, source in self.sources), self.mode, self.stacking, positions, tuple(unit.tag for unit in self.passing),
-            tuple(unit.tag for unit in self.inverting), tuple(self._way_of_input()), inputs, outputs, panels, tuple(hazards), self._words(),
+            tuple(unit.tag for unit in self.inverting), tuple(self._way_of_input()), inputs, outputs, panels, tuple(hazards), self._words(), self._short(),
         )  # fmt: skip
 
     def _words(self) -> str:
@@ -252,6 +253,12 @@ class _State:
         doing = MODE_WORDS[self.mode] + (f", set {STACKING_SHORT[self.stacking]}" if several and self.mode == "on" else "")
         standing = [f"{selector.name} at {position.name}" for selector, position in zip(self.wiring.selectors, self.standing, strict=True)]
         return ", ".join((plugged, doing, *standing))
+
+    def _short(self) -> str:
+        """The state as a figure names it: where it is plugged in, selectors, and only what is not as usual."""
+        plugged = " and ".join(source.name for _, source in self.sources) or "unplugged"
+        standing = [f"{selector.tag} at {position.name}" for selector, position in zip(self.wiring.selectors, self.standing, strict=True)]
+        return ", ".join((plugged, *([MODE_WORDS[self.mode]] if self.mode != "on" else []), *standing))
 
     # ---- what is live ----
 

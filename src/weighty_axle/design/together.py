@@ -116,21 +116,20 @@ def _leg_va(leg: Leg, va: dict[str, complex]) -> Figure:
 
 
 def _bank_w(design: Design, legs: tuple[Figure, ...], ac_w: float, dc_w: float) -> Figure:
-    total_va = sum(figure.value for figure in legs) or 1.0
-    loss = _losses_w(design, {leg.tag: ac_w * figure.value / total_va for leg, figure in zip(design.inverters.legs, legs, strict=True)})
+    loss = _losses_w(design, {leg.tag: figure.value for leg, figure in zip(design.inverters.legs, legs, strict=True)})
     return Figure(
         "Power out of the bank", ac_w + dc_w + loss, "W", "AC + DC + inverter losses",
         (Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), TEXTBOOK,
     )  # fmt: skip
 
 
-def _losses_w(design: Design, line_w: dict[str, float]) -> float:
-    """Loss of the inverters of these lines [W]; units side by side share their line, units of two legs the sum of both."""
+def _losses_w(design: Design, line_va: dict[str, float]) -> float:
+    """Loss of the inverters of these lines [W], by apparent power; units side by side share their line, units of two legs the sum of both."""
     stated, curve = design.job.inverters, design.brief.curve
     if stated.stacking == "one_two_legs":
-        return len(stated.units) * curve.loss_w(sum(line_w.values()) / len(stated.units)) if line_w else 0.0
-    counts = {line: len(units_on(stated, line)) for line in line_w}
-    return sum(counts[line] * curve.loss_w(power / counts[line]) for line, power in line_w.items() if counts[line])
+        return len(stated.units) * curve.loss_w(sum(line_va.values()) / len(stated.units)) if line_va else 0.0
+    counts = {line: len(units_on(stated, line)) for line in line_va}
+    return sum(counts[line] * curve.loss_w(power / counts[line]) for line, power in line_va.items() if counts[line])
 
 
 def _bank_a(design: Design, bank_w: Figure) -> Figure:
@@ -244,13 +243,12 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
     ac_w = sum(power.real for power in legs.values())
     lack = lacking(row.conductors, {"L1" if name == "AC" else name: power for name, power in legs.items()})
     adds_va = {leg.tag: lack.adds_va.get("L1" if leg.tag == "AC" else leg.tag, 0.0) for leg in design.inverters.legs}
-    lacks_w = {name: power.real * (adds_va[name] / abs(power) if power else 0.0) for name, power in legs.items()}
     hold = math.inf
     points = overload_points(design)
     for leg in design.inverters.legs:
         if adds_va[leg.tag] > 0 and leg.units:
             hold = min(hold, seconds_to_trip(adds_va[leg.tag] / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
-    loss_w = _losses_w(design, {line: power for line, power in lacks_w.items() if power > 0})
+    loss_w = _losses_w(design, {line: va for line, va in adds_va.items() if va > 0})
     efficiency = design.job.inverters.spec.peak_efficiency
     added_w = lack.adds_w
     for_dc_w = min(dc_w / efficiency, lack.spare_w if row.accepted else 0.0)

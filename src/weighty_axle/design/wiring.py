@@ -7,7 +7,7 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
+from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import Inverters
 from weighty_axle.job.model import Charging, Pack, Practice, Wiring
@@ -17,7 +17,7 @@ from weighty_axle.physics import conductors
 from weighty_axle.physics.batteries import prospective_current_a
 from weighty_axle.physics.protection import next_rating_a
 from weighty_axle.reference import tables
-from weighty_axle.reference.tables import AmpacityTable, FuseKind
+from weighty_axle.reference.tables import AmpacityRow, AmpacityTable, FuseKind
 from weighty_axle.units import conductor_words
 
 LOAD_FACTOR = 1.25
@@ -100,7 +100,7 @@ def wiring(
     )
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
     worst_total, worst = max(
-        ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.tag[2:] in {unit.tag for unit in inverters.units}),
+        ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.end in {unit.tag for unit in inverters.units}),
         key=lambda one: math.inf if math.isnan(one[0]) else one[0],
     )
     total = Figure(
@@ -110,7 +110,7 @@ def wiring(
         "drop of the main run + drop of the inverter's lead",
         (main.drop_share, worst.drop_share),
         TEXTBOOK,
-        f"bank to {worst.end}, all inverters at full load",
+        f"bank to {worst.end}, all inverters at full load; copper only",
     )
     return WiringResult((main, *branches), total, worst.end)
 
@@ -213,9 +213,8 @@ def conductor_choices(
     stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
 ) -> tuple[Candidate, ...]:  # fmt: skip
     """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
-    factor = _ambient_factor(table, stated)
     return tuple(
-        _candidate(row.size, row.amps, count, factor, stated, length_m, current_a, fuse_a, nominal_v)
+        _candidate(table, row, count, stated, length_m, current_a, fuse_a, nominal_v)
         for count in range(1, MOST_IN_PARALLEL + 1)
         for row in table.rows
         if stated.insulation_c in row.amps and conductor_area_mm2(row.size) >= (SMALLEST_MM2 if count == 1 else 50.0)
@@ -223,9 +222,11 @@ def conductor_choices(
 
 
 def _candidate(
-    size: str, amps: dict[int, float], count: int, factor: float, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+    table: AmpacityTable, row: AmpacityRow, count: int, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
 ) -> Candidate:
-    ampacity = amps[stated.insulation_c] * factor * count
+    size, terminal_a = row.size, table.terminal_a(row, stated.terminals_c)
+    each = row.amps[stated.insulation_c] * _ambient_factor(table, stated) * _bundle_factor(table, stated, count)
+    ampacity = min(each, math.inf if terminal_a is None else terminal_a) * count
     ohm = conductors.at_temperature(conductor_ohm_per_km(size) / 1000 * 2 * length_m / count, stated.insulation_c)
     drop_v = ohm * current_a
     share = drop_v / nominal_v
@@ -236,6 +237,14 @@ def _candidate(
         against = "drop"
     copper = conductors.copper_mass_kg(area_mm2=conductor_area_mm2(size) * count, length_m=2 * length_m)
     return Candidate(size, count, ampacity, drop_v, share, drop_v * current_a, copper, against)
+
+
+def _bundle_factor(table: AmpacityTable, stated: Wiring, count: int) -> float:
+    """Correction for loaded conductors together: both wires of a run, each as often as it is laid, of every run in the bundle.
+
+    In free air a run by itself is laid with room between its conductors.
+    """
+    return table.bundle_factor(2 * count * stated.runs_together) if table.enclosed or stated.runs_together > 1 else 1.0
 
 
 def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
@@ -250,35 +259,35 @@ def _of_chosen(
 ) -> tuple[Figure, Figure, Figure]:
     """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
     one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
-    factor = Given("Ambient factor", _ambient_factor(table, stated), "ratio")
-    table_a = next((row.amps[stated.insulation_c] for row in table.rows if row.size == one.size), 0.0)
+    row = next((row for row in table.rows if row.size == one.size), None)
+    terminal_a = table.terminal_a(row, stated.terminals_c) if row is not None else None
+    table_a = row.amps[stated.insulation_c] if row is not None else 0.0
+    factor, bundle = _ambient_factor(table, stated), _bundle_factor(table, stated, one.count)
+    terminals = (Given("Terminals allow", terminal_a, "A"),) if terminal_a is not None else ()
+    words = f"with {conductor_words(choice_name(one))}"
+    if terminal_a is not None and terminal_a < table_a * factor * bundle:
+        words += "; the terminals' temperature limits"
     ampacity = Figure(
-        f"{ask.tag} ampacity",
-        one.ampacity_a,
-        "A",
-        "table value × ambient factor × conductors",
+        f"{ask.tag} ampacity", one.ampacity_a, "A", "table value × ambient factor × bundle factor, at most what terminals allow × conductors",
         (
-            Given("Table value", table_a, "A"),
-            factor,
-            Given("Insulation", stated.insulation_c, "degC"),
-            Given("Air", stated.ambient_c, "degC"),
-            Given("Conductors in parallel", one.count, "count"),
+            Given("Table value", table_a, "A"), Given("Ambient factor", factor, "ratio"), Given("Factor of the bundle", bundle, "ratio"),
+            Given("Insulation", stated.insulation_c, "degC"), Given("Air", stated.ambient_c, "degC"), Given("Conductors in parallel", one.count, "count"), *terminals,
         ),
-        table.cited,
-        f"with {conductor_words(choice_name(one))}",
-    )
+        f"{table.cited}; {table.bundle_source}, recalled", words,
+    )  # fmt: skip
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
         f"{ask.tag} drop", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
         (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
-        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay", f"with {conductor_words(choice_name(one))} at its hottest: drop is at its largest",
+        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay",
+        f"copper only: lugs, fuse, switch and shunt come on top; with {conductor_words(choice_name(one))}",
     )  # fmt: skip
     loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × nominal voltage × current", (drop, bank.nominal_v, ask.current), TEXTBOOK)
     return ampacity, drop, loss
 
 
 def _loop_ohm(run: Run) -> float:
-    """Cold resistance of a run, out and back: cold gives the larger fault current."""
+    """Least resistance of a run, out and back: cold, of full area. Without a conductor none is counted on: the fault current at the bank itself."""
     if run.chosen is None:
         return 0.0
-    return conductor_ohm_per_km(run.chosen.size) / 1000 * 2 * run.length_m.value / run.chosen.count
+    return least_ohm_per_km(run.chosen.size) / 1000 * 2 * run.length_m.value / run.chosen.count

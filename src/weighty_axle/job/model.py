@@ -215,13 +215,18 @@ class Board(Stated, frozen=True, kw_only=True):
 
 
 class Wiring(Stated, frozen=True, kw_only=True):
-    """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag."""
+    """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag.
+
+    `runs_together` is how many two-wire runs lie in one conduit or bundle; `terminals_c` is what the units' terminals are made for (empty: as usual).
+    """
 
     board: Board
     main_lead_m: Extent | None = None
     ampacity_table: AmpacityKey
     insulation_c: InsulationClass
     ambient_c: Celsius
+    runs_together: Annotated[int, Meta(ge=1, le=16)] = 1
+    terminals_c: InsulationClass | None = None
     main_fuse: FuseKey
     branch_fuse: FuseKey
     drop_allowed: Annotated[float, Meta(gt=0, le=0.2)]

@@ -45,11 +45,32 @@ class AmpacityRow(msgspec.Struct, frozen=True):
 
 
 class AmpacityTable(Table[AmpacityRow], frozen=True):
-    """Allowed currents at a stated air temperature."""
+    """Allowed currents at a stated air temperature.
+
+    `enclosed`: conductors lie in one enclosure. `bundles` are (most loaded conductors together, factor), rising; `terminals_c` is what terminals
+    stand where nothing is stated (None: the practice sets no such limit).
+    """
 
     key: str
     practice: Practice
     ambient_c: float
+    enclosed: bool
+    terminals_c: int | None
+    bundles: tuple[tuple[int, float], ...]
+    bundle_source: str
+
+    def bundle_factor(self, loaded: int) -> float:
+        """Share of the table's current that so many loaded conductors together may each carry. Raises ValueError beyond the table."""
+        for most, factor in self.bundles:
+            if loaded <= most:
+                return factor
+        raise ValueError(f"{loaded} loaded conductors together are beyond the table of {self.bundles[-1][0]}")
+
+    def terminal_a(self, row: AmpacityRow, terminals_c: int | None) -> float | None:
+        """What terminals of a temperature allow on a size: the table's value of the highest class that they stand; None where nothing limits."""
+        limit = terminals_c or self.terminals_c
+        classes = [one for one in row.amps if limit is not None and one <= limit]
+        return row.amps[max(classes)] if classes else None
 
 
 class FuseRatings(msgspec.Struct, frozen=True):

@@ -235,12 +235,12 @@ def breaker_over_copper(design: Design) -> Iterator[Hit]:
 @rule(
     "inverters.copper-unknown",
     "check",
-    "{what} is of {size}: the table of AC conductors does not have it, so nothing is judged.",
+    "{what} is of {size}: this practice's table of AC conductors does not have it, so nothing is judged.",
     "reference/ac_conductors.json, recalled",
 )
 def copper_unknown(design: Design) -> Iterator[Hit]:
     """A size the table does not list."""
-    known = {row.size for row in tables.ac_conductors().rows}
+    known = {row.size for row in tables.ac_conductors().rows if row.practice == design.job.practice}
     for circuit in design.job.ac.circuits:
         if circuit.size not in known:
             yield hit(circuit.tag, what=circuit.name, size=circuit.size)

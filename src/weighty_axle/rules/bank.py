@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.joining import joining
 from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, sharing
 from weighty_axle.job.edits import Edit, set_pack_count, set_value
@@ -37,7 +37,7 @@ def days_short(design: Design) -> Iterator[Hit]:
 
 
 def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
-    if asked.value > limit.value:
+    if over(asked.value, limit.value):
         yield hit(*_packs(design), asked=asked, limit=limit, remedy=_more_packs(design, asked.value, limit.value))
 
 
@@ -70,7 +70,7 @@ def peak_too_short(design: Design) -> Iterator[Hit]:
 def one_pack_out(design: Design) -> Iterator[Hit]:
     """Full load with one pack lost."""
     asked, limit = design.bank.continuous_a, design.bank.one_pack_out_a
-    if limit.value < asked.value <= design.bank.discharge_limit_a.value:
+    if over(asked.value, limit.value) and not over(asked.value, design.bank.discharge_limit_a.value):
         yield hit(*_packs(design), asked=asked, limit=limit)
 
 
@@ -173,6 +173,8 @@ def hot_charging(design: Design) -> Iterator[Hit]:
 
 # ---- sharing, links, own fuses -------------------------------------------------------------------------------
 
+SERIES_APART_CELL_V = 0.0125
+"""Difference per cell up to which blocks may be joined in series: 0.05 V on a 12 V block. Source: common practice, no source."""
 UNEVEN = 1.1
 """Largest share over the mean from which sharing counts as uneven. Source: common practice, no source."""
 
@@ -217,26 +219,65 @@ def _link_ampacity(design: Design) -> float | None:
     return next((one.ampacity_a for one in design.wiring.runs[0].candidates if one.size == size and one.count == 1), None)
 
 
-@rule("bank.link-ampacity", "stop", "{link} carries {current}; {size} may carry {ampacity}.", "table of ampacities")
+@rule("bank.link-ampacity", "stop", "{link} carries {current}{state}; {size} may carry {ampacity}.", "table of ampacities")
 def link_ampacity(design: Design) -> Iterator[Hit]:
-    """The busiest link or lead above its conductor's ampacity; bars and terminals are not cable."""
-    ampacity = _link_ampacity(design)
-    cables = [path for path in design.bank.sharing.paths if path.name.startswith(("link", "lead"))]
-    if ampacity is None or not cables:
+    """The busiest link or lead above its conductor's ampacity, every pack in or any one out; bars and terminals are not cable."""
+    ampacity, cable = _link_ampacity(design), design.bank.cable
+    if ampacity is None or cable is None:
         return
-    total = max(design.bank.continuous_a.value, design.charging.into_bank_a.value)
-    worst = max(cables, key=lambda path: abs(path.share))
-    if abs(worst.share) * total > ampacity:
-        wide = next((one for one in design.wiring.runs[0].candidates if one.count == 1 and one.ampacity_a >= abs(worst.share) * total), None)
-        remedy = set_value("bank.links.size", wide.size, f"Links of {conductor_words(wide.size)}") if wide else None
-        current = Given("", abs(worst.share) * total, "A")
+    total = max(design.bank.continuous_a, design.charging.into_bank_a, key=lambda one: one.value)
+    lost = cable.one_out > cable.share
+    share = max(cable.share, cable.one_out)
+    given = (total, Given("Its share of the bank's current", share, "1"))
+    current = Figure("Busiest link or lead", share * total.value, "A", "bank current × share by Kirchhoff's laws", given, "textbook relation (nodal analysis)")
+    if over(current.value, ampacity):
         yield hit(
-            link=f"{worst.name[0].upper()}{worst.name[1:]}",
+            link=f"{cable.name[0].upper()}{cable.name[1:]}",
             current=current,
+            state=" with one pack out" if lost else "",
             size=conductor_words(design.job.bank.links.size),
             ampacity=Given("", ampacity, "A"),
-            remedy=remedy,
+            remedy=_wider_links(design, current.value),
         )
+
+
+@rule(
+    "bank.link-under-fuse",
+    "stop",
+    "A pack's own fuse of {fuse} guards links and leads of {size}, which may carry {ampacity}: they burn before it opens.",
+    "NEC 240.4 (conductor protected at its ampacity), recalled",
+)
+def link_under_fuse(design: Design) -> Iterator[Hit]:
+    """Conductors at a pack thinner than its own fuse."""
+    ampacity, fuse = _link_ampacity(design), design.job.bank.spec.fuse_a
+    if ampacity is not None and fuse is not None and design.bank.cable is not None and over(fuse, ampacity):
+        size = conductor_words(design.job.bank.links.size)
+        yield hit(*_packs(design), fuse=amps(fuse), size=size, ampacity=Given("", ampacity, "A"), remedy=_wider_links(design, fuse))
+
+
+def _wider_links(design: Design, need_a: float) -> Edit | None:
+    """Links that carry a current and the packs' own fuses."""
+    need = max(need_a, design.job.bank.spec.fuse_a or 0.0)
+    wide = next((one for one in design.wiring.runs[0].candidates if one.count == 1 and one.ampacity_a >= need), None)
+    return set_value("bank.links.size", wide.size, f"Links of {conductor_words(wide.size)}") if wide else None
+
+
+@rule(
+    "bank.series-unequal",
+    "check",
+    "{low} at {low_v} is to be joined in series with {high} at {high_v}: the fuller one is full long before the other.",
+    PRACTICE,
+    "Charge each alone to full and let it rest before they are joined; a balancer across blocks in series keeps them alike.",
+)
+def series_unequal(design: Design) -> Iterator[Hit]:
+    """Packs of one string whose measured voltages differ by more than the meter's error and the table's: series blocks are not joined unequal."""
+    bank = design.job.bank
+    for at in range(0, len(bank.packs), bank.series):
+        measured = [(pack.open_v, pack.tag) for pack in bank.packs[at : at + bank.series] if pack.open_v is not None]
+        if bank.series > 1 and len(measured) > 1:
+            (low_v, low), (high_v, high) = min(measured), max(measured)
+            if high_v - low_v > SERIES_APART_CELL_V * bank.spec.cells_in_series:
+                yield hit(low, high, low=low, low_v=volts(low_v), high=high, high_v=volts(high_v))
 
 
 @rule("bank.bar-full", "stop", "{strings} strings on bars of {ways} ways.", "geometry")
@@ -383,6 +424,6 @@ def set_points_lfp(design: Design) -> Iterator[Hit]:
 def ripple_over(design: Design) -> Iterator[Hit]:
     """Effective current, ripple counted, above what the packs allow for good."""
     swing, limit = design.ripple, design.bank.discharge_limit_a
-    if swing.effective_a.value > limit.value:
+    if over(swing.effective_a.value, limit.value):
         tags = tuple(pack.tag for pack in design.job.bank.packs)
         yield hit(*tags, mean=swing.mean_a, swing=swing.swing_a, effective=swing.effective_a, limit=limit)
