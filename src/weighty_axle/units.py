@@ -65,6 +65,8 @@ AREA = Kind("a conductor area", "mm2")
 DURATION = Kind("a time", "s")
 TEMPERATURE = Kind("a temperature", "degC", us="degF")
 FRACTION = Kind("a share", "1", bare="%")
+SMALL_SHARE = Kind("a small share", "1", bare="%")
+"""A share that is usually a few percent: a bare `0.5` may be either there."""
 NUMBER = Kind("a number", "1")
 
 _TOKEN = re.compile(
@@ -100,6 +102,8 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
     value, dimension, had_unit = _Reader(text).read()
     wanted, size = (PLAIN, 1.0) if kind.stored == "1" else _UNITS[kind.stored]
     if not had_unit and dimension == PLAIN and math.isfinite(value):
+        if kind in (FRACTION, SMALL_SHARE):
+            return _bare_share(value, text, kind)
         bare = kind.bare_unit(system)
         return value if bare == "1" else value * _UNITS[bare][1] / size
     if not math.isfinite(value):
@@ -107,6 +111,13 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
     if dimension != wanted:
         raise QuantityError(f"“{text.strip()}” is not {kind.word}; try {_example(kind, system)}.")
     return float(f"{value / size:.12g}")  # 350 mA is 0.35, not 0.35000000000000003
+
+
+def _bare_share(value: float, text: str, kind: Kind) -> float:
+    """A share typed as a plain number: `45` and `0.45` are both 45 %. Raises QuantityError where it may be either."""
+    if (kind is FRACTION and 1 <= value < 2) or (kind is SMALL_SHARE and 0 < value <= 1):
+        raise QuantityError(f"“{text.strip()}” may mean {value:g}{NBSP}% or {value * 100:g}{NBSP}%: type it with the % sign.")
+    return float(f"{value if abs(value) < 1 else value / 100:.12g}")
 
 
 def _ungrouped(text: str) -> str:

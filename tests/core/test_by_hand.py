@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle.design.ac_wiring import ac_wiring, live_circuits
-from weighty_axle.design.coincidence import coincidence
+from weighty_axle.design.coincidence import coincidence, honest_peak
 from weighty_axle.design.derive import derive
 from weighty_axle.design.equipment import equipment
 from weighty_axle.design.faults import far_end
@@ -93,7 +93,7 @@ def test_steady_loads_minute_by_minute(puppet, seed):
         minutes[int(load.supply == "AC")] += own
     got = coincidence(design, "SHOW")
     assert got.all_feeds.mean_w == pytest.approx(minutes.sum(axis=0)[::5]) and got.all_feeds.p95_w == pytest.approx(got.all_feeds.mean_w)
-    assert got.peak_ac_p95_w.value == pytest.approx(minutes[1].max()) == pytest.approx(design.brief.days["SHOW"].peak_ac_w.value)
+    assert honest_peak(design, "SHOW").value == pytest.approx(minutes[1].max()) == pytest.approx(design.brief.days["SHOW"].peak_ac_w.value)
     assert design.brief.days["SHOW"].ac_energy_wh.value == pytest.approx(minutes[1].sum() / 60)
     assert design.brief.days["SHOW"].dc_energy_wh.value == pytest.approx(minutes[0].sum() / 60)
 

@@ -193,7 +193,13 @@ def test_series_counts_of_the_window_are_the_last_that_fit(puppet, low):
     assert controller.most_in_series * module.voc_v * factor <= 150 < (controller.most_in_series + 1) * module.voc_v * factor
     over = 31 + 33 - 25
     hot = min(module.vmp_v + module.voc_v * module.voc_per_c * over, module.vmp_v * (1 + module.pmp_per_c * over))
-    assert controller.fewest_in_series * hot >= controller.start_v.value > (controller.fewest_in_series - 1) * hot
+    full = 8 * 3.5  # gentle school
+    dawn, spec = module.voc_v * (1 + module.voc_per_c * (31 - 25)), job.roof.controllers[0].spec
+
+    def fits(count):
+        return count * hot >= full + spec.run_margin_v and count * dawn >= full + spec.start_margin_v
+
+    assert fits(controller.fewest_in_series) and not fits(controller.fewest_in_series - 1)
 
 
 def test_the_table_or_the_coefficient_binds_as_said(puppet):

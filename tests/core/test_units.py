@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from weighty_axle import units
-from weighty_axle.units import CURRENT, ENERGY, FRACTION, LENGTH, MASS, POWER, TEMPERATURE, QuantityError, parse, read_conductor, show, typed
+from weighty_axle.units import CURRENT, ENERGY, FRACTION, LENGTH, MASS, POWER, SMALL_SHARE, TEMPERATURE, QuantityError, parse, read_conductor, show, typed
 
 
 @pytest.mark.parametrize(
@@ -16,7 +16,7 @@ from weighty_axle.units import CURRENT, ENERGY, FRACTION, LENGTH, MASS, POWER, T
     [
         ("2*3.5 m", LENGTH, 7.0), ("12 ft", LENGTH, 3.6576), ("5 ft 6 in", LENGTH, 1.6764), ("5' 6\"", LENGTH, 1.6764), ("3,5", LENGTH, 3.5),
         ("(1+2)*40 cm", LENGTH, 1.2), ("−0.5 m", LENGTH, -0.5), ("1.2 kW", POWER, 1200.0), ("350 mA", CURRENT, 0.35), ("230 V × 16 A", POWER, 3680.0),
-        ("48 V*100 Ah", ENERGY, 4800.0), ("1 kWh", ENERGY, 1000.0), ("80", FRACTION, 0.8), ("80 %", FRACTION, 0.8), ("-5", TEMPERATURE, -5.0),
+        ("48 V*100 Ah", ENERGY, 4800.0), ("1 kWh", ENERGY, 1000.0), ("80", FRACTION, 0.8), ("0.45", FRACTION, 0.45), ("45", FRACTION, 0.45), ("0.45 %", FRACTION, 0.0045), ("9/10", FRACTION, 0.9), ("3", SMALL_SHARE, 0.03), ("0.5 %", SMALL_SHARE, 0.005), ("0", FRACTION, 0.0), ("80 %", FRACTION, 0.8), ("-5", TEMPERATURE, -5.0),
         ("23 °F", TEMPERATURE, -5.0), ("1 200 W", POWER, 1200.0), ("12\u00a0345\u00a0678 W", POWER, 12_345_678.0), ("1,200.5 W", POWER, 1200.5),
         ("1,200,000 Wh", ENERGY, 1.2e6), ("0,125 m", LENGTH, 0.125), ("12,5 m", LENGTH, 12.5), ("3,1250 m", LENGTH, 3.125), ("2 × 1 500 W", POWER, 3000.0),
         ("1 000 °C", TEMPERATURE, 1000.0), ("5 ft 600 in", LENGTH, 16.764), ("1200,125 W", POWER, 1200.125),
@@ -31,7 +31,7 @@ def test_typed_text_is_read(text, kind, value):
     [
         ("5 kg", LENGTH, "not a length"), ("", LENGTH, "for example 2"), ("3 m + 2 kg", LENGTH, "unlike"), ("foo", LENGTH, "number is missing"),
         ("2*(3 m", LENGTH, "bracket"), ("1/0", LENGTH, "zero"), ("3 parsec", LENGTH, "not a unit"), ("1 m 2 m)", LENGTH, "left over"),
-        ("hot", TEMPERATURE, "not a temperature"), ("9" * 200, MASS, "too long"), ("1e400 m", LENGTH, "can be measured"), ("1e400/1e400", LENGTH, "not a"), ("1e400", FRACTION, "can be measured"), ("5 $", MASS, "cannot be read"),
+        ("hot", TEMPERATURE, "not a temperature"), ("9" * 200, MASS, "too long"), ("1e400 m", LENGTH, "can be measured"), ("1e400/1e400", LENGTH, "not a"), ("1e400", FRACTION, "can be measured"), ("5 $", MASS, "cannot be read"), ("1", FRACTION, "type it with the % sign"), ("0.5", SMALL_SHARE, "may mean 0.5"),
         ("1,200 W", POWER, "1200 or 1.200"), ("2*3,125 m", LENGTH, "3125 or 3.125"), ("12,000", ENERGY, "12000 or 12.000"), ("-1,200 °C", TEMPERATURE, "without the comma"),
     ],
 )  # fmt: skip

@@ -19,6 +19,24 @@ CUT_OUT_CELL_V = 3.0
 """Lowest working voltage of an LFP cell under load. Source: common practice, no source."""
 
 
+CELL_MOHM_AH = (25.0, 400.0)
+"""Resistance of a cell with its part of the pack times its capacity [mΩ Ah]: what datasheets state lies well within. Source: common practice, no source."""
+LEAST_CELL_MOHM_AH = 50.0
+"""The same at best, counted on for fault currents where the datasheet's value cannot be right. Source: common practice, no source."""
+
+
+def cell_mohm_ah(spec: PackSpec) -> float:
+    """Resistance of a pack per cell, times its capacity [mΩ Ah]: alike for small and large cells."""
+    return spec.resistance_ohm * 1000 / spec.cells_in_series * spec.capacity_ah
+
+
+def _fault_ohm(spec: PackSpec) -> Given:
+    """Resistance of a pack that a fault current is judged with: a slip upwards must not hide a fuse that cannot break it."""
+    if cell_mohm_ah(spec) <= CELL_MOHM_AH[1]:
+        return Given("Pack resistance", spec.resistance_ohm, "ohm")
+    return Given("Least plausible pack resistance", LEAST_CELL_MOHM_AH / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
+
+
 class BankRatings(Struct, frozen=True):
     """What the packs give and allow as one battery: the ceilings every other step uses. Does not depend on the loads."""
 
@@ -122,10 +140,11 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         "textbook relation (nodal analysis)", "packs in service with their ageing, links and leads",
     )  # fmt: skip
     # A fault does not wait for a pack to age, and one taken out may be put back: the least resistance makes the most current.
+    each = _fault_ohm(spec)
     least = Figure(
-        "Bank resistance for a fault", 1 / sum(1 / sum(spec.resistance_ohm * min(1.0, pack.resistance_factor) for pack in string) for string in strings), "ohm",
+        "Bank resistance for a fault", 1 / sum(1 / sum(each.value * min(1.0, pack.resistance_factor) for pack in string) for string in strings), "ohm",
         "1 ÷ (sum over all strings of 1 ÷ packs' resistance)",
-        (Given("Strings", len(strings), "count"), Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")), TEXTBOOK,
+        (Given("Strings", len(strings), "count"), each, Given("Packs in series", series, "count")), TEXTBOOK,
         "every pack in, none aged; links and leads left out on purpose: they only lower the current",
     )  # fmt: skip
     # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.roof import code_factor, hot_vmp_v
+from weighty_axle.design.roof import cold_voc_v, hot_vmp_v
 from weighty_axle.job.roof import RemoteArray, Roof
 from weighty_axle.job.survey import Site
 from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v
@@ -23,6 +23,8 @@ class RemoteResult(Struct, frozen=True):
     rated_w: Figure
     cold_voc_v: Figure
     hot_vmp_v: Figure
+    hot_voc_v: Figure
+    dawn_voc_v: Figure
     isc_a: Figure
     drop_share: Figure
 
@@ -38,7 +40,7 @@ def remote(roof: Roof, site: Site) -> tuple[RemoteResult, ...]:
 def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
     spec = one.module
     series, side = Given("In series", one.series, "count"), Given("Strings side by side", one.parallel, "count")
-    each = max(spec.voc_v * code_factor(site.record_low_c), open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c))
+    each = cold_voc_v(spec, site.record_low_c)
     cold = Figure(f"{one.tag} cold Voc", one.series * each, "V", "modules × Voc in the cold, code table or coefficient", (series, Given("Voc of one in the cold", each, "V")), "NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled")  # fmt: skip
     cell_c = site.design_high_c + (roof.rise_c if one.where == "trailer" and one.tilt_deg < 5 else OPEN_RISE_C)
     hot_one = hot_vmp_v(spec, cell_c)
@@ -50,6 +52,13 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         (series, Given("Vmp of one, hot", hot_one, "V"), Given("Cells", cell_c, "degC")),
         TEXTBOOK,
     )
+
+    def open_at(name: str, at_c: float) -> Figure:
+        of_one = open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=at_c)
+        given = (series, Given("Voc of one", of_one, "V"), Given("Cells", at_c, "degC"))
+        return Figure(f"{one.tag} {name}", one.series * of_one, "V", "modules × Voc of one", given, "IEC 60891 linear correction")
+
+    hot_open, dawn = open_at("hot Voc", cell_c), open_at("Voc as a hot day begins", site.design_high_c)
     isc = Figure(f"{one.tag} input design current", design_current_a(isc_a=spec.isc_a, strings=one.parallel), "A", "1.25 × Isc × strings", (Given("Isc", spec.isc_a, "A"), side), "NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
     ohm = ohm_per_m(one.size, SUN_CABLE_C)
     current = Given("Current at the peak", spec.imp_a * one.parallel, "A")
@@ -65,4 +74,4 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         (series, side, Given("Rated power of one", spec.pmp_w, "W")),
         "module datasheet",
     )
-    return RemoteResult(one.tag, one.controller, rated, cold, hot, isc, drop)
+    return RemoteResult(one.tag, one.controller, rated, cold, hot, hot_open, dawn, isc, drop)

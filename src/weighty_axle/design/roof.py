@@ -14,7 +14,7 @@ from weighty_axle.design.roof_geometry import Box, boxes_meet, flat_box, module_
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Controller, Module, Roof, String, spec_of
 from weighty_axle.job.survey import Site
-from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v
+from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
 from weighty_axle.reference.tables import voc_corrections, voc_factor
 
 NOON_SHARE = (0.55, 0.70)
@@ -22,7 +22,7 @@ NOON_SHARE = (0.55, 0.70)
 
 
 class StringResult(Struct, frozen=True):
-    """One string: modules in series and its voltages."""
+    """One string: modules in series and its voltages. `dawn_voc_v` is what a controller sees at the start of a hot day, cells no warmer than the air."""
 
     tag: str
     controller: str
@@ -31,6 +31,8 @@ class StringResult(Struct, frozen=True):
     cold_voc_linear_v: Figure
     cold_voc_code_v: Figure
     hot_vmp_v: Figure
+    hot_voc_v: Figure
+    dawn_voc_v: Figure
     cold_margin_v: Figure
 
 
@@ -43,6 +45,7 @@ class ControllerResult(Struct, frozen=True):
     design_isc_a: Figure
     output_a: Figure
     start_v: Figure
+    run_v: Figure
     fewest_in_series: int
     most_in_series: int
 
@@ -159,6 +162,14 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
         (*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
         TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
     )  # fmt: skip
+
+    def open_at(name: str, cell_c: float, words: str) -> Figure:
+        formula = "Σ modules × Voc × (1 + β (cells − 25 °C))"
+        value = summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=cell_c))
+        return Figure(f"{tag} {name}", value, "V", formula, (*each, Given("Cell temperature", cell_c, "degC")), "IEC 60891 linear correction", words)
+
+    hot_open = open_at("hot Voc", hot_c, "")
+    dawn = open_at("Voc as a hot day begins", site.design_high_c, "cells no warmer than the air")
     limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller), *(spec.system_limit_v for spec in specs))
     margin = Figure(
         f"{tag} cold margin",
@@ -168,7 +179,7 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
         (Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
         TEXTBOOK,
     )
-    return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, margin)
+    return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, hot_open, dawn, margin)
 
 
 def code_factor(record_low_c: float) -> float:
@@ -203,19 +214,35 @@ def _controller(
         TEXTBOOK,
     )
     charge_v = bank.cells * charge_cell_v
-    start = Figure(
-        f"{one.tag} voltage needed",
-        charge_v + spec.start_margin_v,
-        "V",
-        "full-charge voltage + start margin",
-        (Given("Full-charge voltage", charge_v, "V"), Given("Start margin", spec.start_margin_v, "V")),
-        "controller datasheet",
-    )
-    cold_each = module.voc_v * max(code_factor(site.record_low_c), 1 + module.voc_per_c * (site.record_low_c - 25))
+    start, run = controller_needs(one, charge_v)
+    cold_each = cold_voc_v(module, site.record_low_c)
     hot_each = hot_vmp_v(module, site.design_high_c + stated.rise_c)
+    dawn_each = open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=site.design_high_c)
     most = math.floor(min(spec.max_pv_v, module.system_limit_v) / cold_each + 1e-9)
-    fewest = math.ceil(start.value / hot_each - 1e-9) if hot_each > 0 else 0
-    return ControllerResult(one.tag, tuple(string.tag for string in own), rated, isc, output, start, fewest, most)
+    fewest = max((math.ceil(need.value / each - 1e-9) if each > 0 else 0 for need, each in ((run, hot_each), (start, dawn_each))))
+    return ControllerResult(one.tag, tuple(string.tag for string in own), rated, isc, output, start, run, fewest, most)
+
+
+def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:
+    """Voltage that a controller wants to start, and to go on with a bank that is nearly full."""
+    spec, full = one.spec, Given("Full-charge voltage", charge_v, "V")
+    if spec.start_v is not None:
+        start = Figure(f"{one.tag} starts at", spec.start_v, "V", "as its datasheet states", (Given("Start voltage", spec.start_v, "V"),), "controller datasheet")
+    else:
+        start = Figure(
+            f"{one.tag} starts at", charge_v + spec.start_margin_v, "V", "full-charge voltage + start margin", (full, Given("Start margin", spec.start_margin_v, "V")),
+            "controller datasheet", "a nearly full bank: the most it ever asks for",
+        )  # fmt: skip
+    run = Figure(
+        f"{one.tag} goes on from", charge_v + spec.run_margin_v, "V", "full-charge voltage + run margin", (full, Given("Run margin", spec.run_margin_v, "V")),
+        "controller datasheet",
+    )  # fmt: skip
+    return start, run
+
+
+def cold_voc_v(module: ModuleSpec, record_low_c: float) -> float:
+    """Open-circuit voltage of a module in the cold, by code table or coefficient, whichever is more [V]."""
+    return worst_open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=record_low_c, code_factor=code_factor(record_low_c))
 
 
 def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:

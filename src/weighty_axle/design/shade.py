@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.roof import code_factor, hot_vmp_v, rope
+from weighty_axle.design.roof import cold_voc_v, hot_vmp_v, rope
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.sun_yield import Place, air_of, lights
 from weighty_axle.job.parts import ModuleSpec
@@ -137,15 +137,15 @@ def wirings(design: Design) -> tuple[Way, ...]:
 def _against(design: Design, wiring: Wiring) -> str:
     """Why the controllers would not take these strings, whatever types are in them; empty where they do."""
     roof, site = design.job.roof, design.job.site
-    factor, hot_c = code_factor(site.record_low_c), site.design_high_c + roof.rise_c
+    hot_c = site.design_high_c + roof.rise_c
     used = [(one, result) for one, result in zip(roof.controllers, design.roof.controllers, strict=True) if result.strings]
-    limit_v, start_v = min(one.spec.max_pv_v for one, _ in used), max(result.start_v.value for _, result in used)
+    limit_v, run_v = min(one.spec.max_pv_v for one, _ in used), max(result.run_v.value for _, result in used)
     for string in (string for strings in wiring for string in strings):
         specs = [spec_of(roof, roof.modules[at]) for at in string]
-        cold_v = sum(max(one.voc_v * factor, open_voltage_v(voc_v=one.voc_v, voc_per_c=one.voc_per_c, cell_c=site.record_low_c)) for one in specs)
+        cold_v = sum(cold_voc_v(one, site.record_low_c) for one in specs)
         if cold_v > min(limit_v, *(one.system_limit_v for one in specs)) + 1e-9:
             return "too high for the controller in the cold"
-        if sum(hot_vmp_v(one, hot_c) for one in specs) < start_v - 1e-9:
+        if sum(hot_vmp_v(one, hot_c) for one in specs) < run_v - 1e-9:
             return "too low to charge when hot"
     return ""
 

@@ -339,8 +339,8 @@ def _read(text: str, kind: Kind | type) -> Any:
             raise QuantityError("a whole number is needed")
         return int(value)
     assert isinstance(kind, Kind)
-    if kind is FRACTION and re.fullmatch(r"\s*[\d.,]+\s*", text):
-        return parse(text, NUMBER)  # in a table a share stands as 0 to 1, or with its % sign
+    if kind is FRACTION and re.fullmatch(r"\s*1(?:[.,]0*)?\s*", text):
+        return 1.0  # in a table that stands for all of it: tables were always written so
     return parse(text, kind)
 
 

@@ -99,13 +99,18 @@ class ModuleSpec(Stated, frozen=True, kw_only=True):
 
 
 class ControllerSpec(Stated, frozen=True, kw_only=True):
-    """One charge controller as its datasheet states it."""
+    """One charge controller as its datasheet states it.
+
+    To start it wants the modules `start_margin_v` over the bank, or an absolute `start_v`; once it runs, `run_margin_v` over the bank is enough.
+    """
 
     name: Name
     max_pv_v: Volts
     max_isc_a: Annotated[float, Meta(gt=0, le=500)]
     output_a: Annotated[float, Meta(gt=0, le=500)]
     start_margin_v: Annotated[float, Meta(ge=0, le=100)]
+    run_margin_v: Annotated[float, Meta(ge=0, le=100)] = 1.0
+    start_v: Annotated[float, Meta(gt=0, le=1000)] | None = None
     mass_kg: Kilograms
     size: Size
 

@@ -16,6 +16,17 @@ def open_voltage_v(*, voc_v: float, voc_per_c: float, cell_c: float) -> float:
     return voc_v * (1 + voc_per_c * (cell_c - 25))
 
 
+def worst_open_voltage_v(*, voc_v: float, voc_per_c: float, cell_c: float, code_factor: float) -> float:
+    """Open-circuit voltage that equipment must stand in the cold: the larger of the linear coefficient and the code's factor.
+
+    Parameters: voc_v [V], voc_per_c [1/K], cell_c [degC], code_factor [1] - of the code's table at that temperature
+    Returns: voltage [V]
+    Raises: ValueError when the coefficient is not negative
+    Source: IEC 60891; NEC (NFPA 70) 2023 690.7(A), recalled
+    """
+    return max(open_voltage_v(voc_v=voc_v, voc_per_c=voc_per_c, cell_c=cell_c), voc_v * code_factor)
+
+
 def peak_power_voltage_v(*, vmp_v: float, voc_v: float, voc_per_c: float, pmp_per_c: float, cell_c: float) -> float:
     """Voltage at maximum power of a warm module; the lower of two estimates is returned.
 

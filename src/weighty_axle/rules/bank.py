@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from weighty_axle.design.bank import CELL_MOHM_AH, cell_mohm_ah
 from weighty_axle.design.data_chain import data_chain
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
@@ -394,6 +395,25 @@ def slip_peak(design: Design) -> Iterator[Hit]:
             continuous=amps(spec.discharge_a),
             remedy=set_value("bank.spec.peak_a", spec.discharge_a, "Peak as the continuous current"),
         )
+
+
+@rule(
+    "bank.slip-resistance",
+    "check",
+    "{pack}: {stated} for {capacity}? About {usual} is usual; a fault is judged with {counted}.",
+    PRACTICE,
+    "Read the datasheet again: milliohms, of the whole pack, terminal to terminal.",
+)
+def slip_resistance(design: Design) -> Iterator[Hit]:
+    """A decimal slip in the resistance: too large, it would hide a fuse that cannot break the bank."""
+    spec = design.job.bank.spec
+    low, high = CELL_MOHM_AH
+    if not low <= cell_mohm_ah(spec) <= high:
+        usual = Given("", math.sqrt(low * high) / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
+        counted = next(one for one in design.bank.least_resistance_ohm.inputs if one.unit == "ohm")
+        yield hit(
+            pack=spec.name, stated=Given("", spec.resistance_ohm, "ohm"), capacity=Given("", spec.capacity_ah, "Ah"), usual=usual, counted=Given("", counted.value, "ohm")
+        )  # fmt: skip
 
 
 @rule("bank.slip-mass", "check", "{pack}: {mass} for {energy}; 6 to 14 kg per kWh is usual.", PRACTICE)

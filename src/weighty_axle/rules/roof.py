@@ -6,9 +6,10 @@ from collections.abc import Iterator
 
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.pv_protection import sun_cable_a
-from weighty_axle.design.roof import ControllerResult
+from weighty_axle.design.remote import RemoteResult
+from weighty_axle.design.roof import ControllerResult, StringResult
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, allowed_half_m
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Controller, RemoteArray, spec_of
@@ -38,7 +39,7 @@ def cold_over_controller(design: Design) -> Iterator[Hit]:
     low = Given("", design.job.site.record_low_c, "degC")
     for string in design.roof.strings:
         limit = _spec(design, string.controller).spec.max_pv_v
-        if string.cold_voc_v.value > limit:
+        if over(string.cold_voc_v.value, limit):
             yield hit(
                 string.tag,
                 string.controller,
@@ -67,7 +68,7 @@ def cold_over_module(design: Design) -> Iterator[Hit]:
     limits = {one.tag: spec_of(roof, one).system_limit_v for one in roof.modules}
     for string in design.roof.strings:
         limit = min((limits[tag] for tag in string.modules), default=roof.module.system_limit_v)
-        if string.cold_voc_v.value > limit:
+        if over(string.cold_voc_v.value, limit):
             yield hit(string.tag, string=string.tag, voc=string.cold_voc_v, limit=volts(limit), remedy=take_module_out(string.tag))
 
 
@@ -83,16 +84,45 @@ def below_table(design: Design) -> Iterator[Hit]:
         yield hit(low=Given("", design.job.site.record_low_c, "degC"))
 
 
+@rule("roof.start-never", "stop", "{string} opens at {voc} as a hot day begins; {controller} starts at {start}.", "controller datasheet")
+def start_never(design: Design) -> Iterator[Hit]:
+    """Open-circuit voltage under what the controller wants to start on a nearly full bank."""
+    needs = {one.tag: one.start_v for one in design.roof.controllers}
+    for name, tags, one in _strung(design):
+        start = needs[one.controller]
+        if over(start.value, one.dawn_voc_v.value):
+            yield hit(*tags, string=name, voc=one.dawn_voc_v, controller=one.controller, start=start)
+
+
+@rule("roof.hot-under-run", "stop", "{string} opens at {voc} on hot cells; {controller} goes on from {run}: in heat nothing reaches a full bank.", "controller datasheet")
+def hot_under_run(design: Design) -> Iterator[Hit]:
+    """Even open, the hot voltage is under what a nearly full bank asks for."""
+    needs = {one.tag: one.run_v for one in design.roof.controllers}
+    for name, tags, one in _strung(design):
+        if over(needs[one.controller].value, one.hot_voc_v.value):
+            yield hit(*tags, string=name, voc=one.hot_voc_v, controller=one.controller, run=needs[one.controller])
+
+
 @rule(
-    "roof.hot-under-start", "stop", "{string} sinks to {vmp} on hot cells; {controller} needs {start} to charge a full bank.", "controller datasheet"
-)
-def hot_under_start(design: Design) -> Iterator[Hit]:
-    """Hot Vmp below the voltage the controller needs."""
-    start = {one.tag: one.start_v for one in design.roof.controllers}
+    "roof.hot-under-peak", "check", "{string} has its peak at {vmp} on hot cells; {controller} goes on from {run}: a nearly full bank gets less than the peak then.",
+    "controller datasheet",
+)  # fmt: skip
+def hot_under_peak(design: Design) -> Iterator[Hit]:
+    """Hot Vmp below what a nearly full bank asks for: it still charges, beside its peak."""
+    needs = {one.tag: one.run_v for one in design.roof.controllers}
+    for name, tags, one in _strung(design):
+        run = needs[one.controller]
+        if over(run.value, one.hot_vmp_v.value) and not over(run.value, one.hot_voc_v.value):
+            yield hit(*tags, string=name, vmp=one.hot_vmp_v, controller=one.controller, run=run)
+
+
+def _strung(design: Design) -> Iterator[tuple[str, tuple[str, ...], StringResult | RemoteResult]]:
+    """Strings on the roof and arrays elsewhere: name, tags and voltages."""
     for string in design.roof.strings:
-        need = start[string.controller]
-        if string.modules and string.hot_vmp_v.value < need.value:
-            yield hit(string.tag, string.controller, string=string.tag, vmp=string.hot_vmp_v, controller=string.controller, start=need)
+        if string.modules:
+            yield string.tag, (string.tag, string.controller), string
+    for far in design.remote:
+        yield _array(design, far.tag).name, (far.tag, far.controller), far
 
 
 @rule(
@@ -104,7 +134,7 @@ def hot_under_start(design: Design) -> Iterator[Hit]:
 def isc_over_controller(design: Design) -> Iterator[Hit]:
     """Short-circuit current above the controller's input."""
     for controller, result in _controllers(design):
-        if result.design_isc_a.value > controller.spec.max_isc_a:
+        if over(result.design_isc_a.value, controller.spec.max_isc_a):
             yield hit(controller.tag, controller=controller.tag, isc=result.design_isc_a, limit=amps(controller.spec.max_isc_a))
 
 
@@ -363,19 +393,8 @@ def remote_over(design: Design) -> Iterator[Hit]:
             (f"{one.controller} is", _spec(design, one.controller).spec.max_pv_v),
             ("its modules' insulation is", array.module.system_limit_v),
         ):
-            if one.cold_voc_v.value > limit:
+            if over(one.cold_voc_v.value, limit):
                 yield hit(one.tag, one.controller, array=array.name, voc=one.cold_voc_v, what=what, limit=volts(limit))
-
-
-@rule("roof.remote-under-start", "stop", "{array} sinks to {vmp} on hot cells; {controller} needs {start}.", "controller datasheet")
-def remote_under_start(design: Design) -> Iterator[Hit]:
-    """An array elsewhere too low to charge."""
-    start = {one.tag: one.start_v for one in design.roof.controllers}
-    for one in design.remote:
-        if one.hot_vmp_v.value < start[one.controller].value:
-            yield hit(
-                one.tag, one.controller, array=_array(design, one.tag).name, vmp=one.hot_vmp_v, controller=one.controller, start=start[one.controller]
-            )
 
 
 @rule(

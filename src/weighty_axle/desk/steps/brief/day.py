@@ -9,6 +9,9 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QWidget
 
+from weighty_axle.design.coincidence import honest_peak
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import Figure
 from weighty_axle.design.seasons import SEASONS
 from weighty_axle.desk.background import Background, Task
 from weighty_axle.desk.commands import Command
@@ -133,6 +136,10 @@ class DayLeaf(Leaf):
         self._incoming: LoadsIn | None = None
         self._kinds: tuple[DayKind, ...] = ()
         self._show_kinds(session.shown.job)
+        # The honest peak takes a moment: it is drawn once the hand rests.
+        self._rest = QTimer(self, singleShot=True, interval=300)
+        self._rest.timeout.connect(self._draw_peak)
+        self._drawing = False
         # Honest peaks need numpy, which the first screen does not wait for.
         self._background = Background(self)
         if "numpy" in sys.modules:
@@ -151,6 +158,24 @@ class DayLeaf(Leaf):
     def _on_numpy(self) -> None:
         self.silhouette.ready = True
         self.silhouette.update()
+        self._rest.start()
+
+    def _draw_peak(self) -> None:
+        """Work out the honest peak of what is on show, in the background."""
+        design, kind, season = self.session.shown.design, self.silhouette.day_kind, self.silhouette.season
+        if self._drawing or not self.silhouette.ready or self.silhouette.peak(design) is not None:
+            return
+        self._drawing = True
+        task = Task(tr("Drawing days"), partial(honest_peak, design, kind, season), self)
+        task.finished.connect(partial(self._on_peak, design, kind, season))
+        task.failed.connect(partial(self._on_peak, design, kind, season, None))
+        self._background.start(task)
+
+    def _on_peak(self, design: Design, kind: str, season: Season | None, peak: Figure | None, *_: object) -> None:
+        self._drawing = False
+        if peak is not None:
+            self.silhouette.put_peak(design, kind, season, peak)
+            self._rest.start()  # what is on show may be another day by now
 
     # ---- kinds of day and seasons ----
 
@@ -206,6 +231,7 @@ class DayLeaf(Leaf):
         self._fit()
         self.ribbons.update()
         self.silhouette.update()
+        self._rest.start()
         # Rows that have just come are laid out first.
         QTimer.singleShot(0, self._bring_into_sight)
 

@@ -9,11 +9,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.brief import Profile
+from weighty_axle.design.ac_duty import start_extra_va
+from weighty_axle.design.brief import Profile, clock
 from weighty_axle.design.coincidence import Coincidence, coincidence
 from weighty_axle.design.derive import Design
-from weighty_axle.design.brief import clock
-from weighty_axle.design.ac_duty import start_extra_va
+from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
 from weighty_axle.desk.text import tr
@@ -45,6 +45,7 @@ class Silhouette(Canvas):
         self.season: Season | None = None
         self.ready = False
         self._kept: tuple[Profile, str, Coincidence] | None = None
+        self._peak: tuple[Profile, str, Figure] | None = None
         self.setMinimumHeight(146)
         self.setAccessibleName(tr("Power of all loads together over the day"))
 
@@ -56,6 +57,16 @@ class Silhouette(Canvas):
         if self._kept is None or self._kept[0] is not profile or self._kept[1] != draw:
             self._kept = (profile, draw, coincidence(design, self.day_kind, self.season))
         return self._kept[2]
+
+    def peak(self, design: Design) -> Figure | None:
+        """The honest peak of what is on show; None until it is worked out."""
+        profile, draw = design.brief.profile(self.day_kind, self.season), design.job.draw
+        return self._peak[2] if self._peak is not None and self._peak[0] is profile and self._peak[1] == draw else None
+
+    def put_peak(self, design: Design, kind: str, season: Season | None, peak: Figure) -> None:
+        """Keep an honest peak with what it belongs to."""
+        self._peak = (design.brief.profile(kind, season), design.job.draw, peak)
+        self.update()
 
     def draw(self, painter: QPainter) -> None:
         design = self._session.shown.design
@@ -96,10 +107,11 @@ class Silhouette(Canvas):
         text = tr("{power} at {time}, all at once: {loads}").format(power=show(day.peak_ac_w.value, "W"), time=clock(day.peak_at_min), loads=leading)
         self._sentence(painter, QRectF(4, 37, wide, 40), text, now.ink)
         self.figures.append((QRectF(4, 37, wide, 40), day.peak_ac_w))
-        if honest is not None:
-            text = tr("19 of 20 days stay under {power} of AC").format(power=show(honest.peak_ac_p95_w.value, "W"))
+        peak = self.peak(design)
+        if peak is not None:
+            text = tr("19 of 20 days stay under {power} of AC").format(power=show(peak.value, "W"))
             self._sentence(painter, QRectF(4, 78, wide, 14), text, now.ink)
-            self.figures.append((QRectF(4, 78, wide, 14), honest.peak_ac_p95_w))
+            self.figures.append((QRectF(4, 78, wide, 14), peak))
         worst = max((leg.start_va for leg in design.inverters.legs), key=lambda one: one.value)
         if worst.value > 0:
             text = tr("Worst start {power}: {what}").format(power=show(worst.value, "VA"), what=worst.limit)

@@ -25,7 +25,7 @@ from weighty_axle.job.edits import Edit, remove, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import UsualSource, usual_sources
 from weighty_axle.reference.vehicle_types import source_from
-from weighty_axle.units import APPARENT, CURRENT, FRACTION, NUMBER, POWER, RESISTANCE, TEMPERATURE, VOLTAGE, System, show
+from weighty_axle.units import APPARENT, CURRENT, FRACTION, NUMBER, POWER, RESISTANCE, SMALL_SHARE, TEMPERATURE, VOLTAGE, System, show
 
 Row = tuple[Source, SourceRow]
 
@@ -93,9 +93,9 @@ FIELDS = (
 GENERATOR_FIELDS = (
     Field("Rated", AT + "generator.rated_va", APPARENT),
     Field("Power factor", AT + "generator.power_factor", NUMBER),
-    Field("Lost each 300 m up", AT + "generator.lost_per_300_m", FRACTION),
+    Field("Lost each 300 m up", AT + "generator.lost_per_300_m", SMALL_SHARE),
     Field("Full power to", AT + "generator.full_to_c", TEMPERATURE),
-    Field("Lost each 10 °C more", AT + "generator.lost_per_10_c", FRACTION),
+    Field("Lost each 10 °C more", AT + "generator.lost_per_10_c", SMALL_SHARE),
     Field("For hours", AT + "generator.continuous_share", FRACTION),
 )
 

@@ -126,7 +126,7 @@ class PlanLeaf(Leaf):
         self.figures.put((roof.rated_w, roof.noon_high_w, *margin, *((roof.stand_off_m,) if shown.job.roof.crown_m else ())))
         self.plan.update()
         # A module moved about changes no voltage: the chart is not painted for nothing.
-        charted = (roof.strings, tuple(one.start_v for one in roof.controllers))
+        charted = (roof.strings, tuple(one.run_v for one in roof.controllers))
         if charted != self._charted:
             self._charted = charted
             self.chart.update()

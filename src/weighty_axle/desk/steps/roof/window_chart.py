@@ -42,18 +42,18 @@ class WindowChart(Canvas):
             painter.drawLine(QPointF(x(step), 14), QPointF(x(step), 16 + row * len(strings)))
         for index, string in enumerate(strings):
             y = 16 + index * row
-            limit, start = specs[string.controller].spec.max_pv_v, results[string.controller].start_v.value
+            limit, run = specs[string.controller].spec.max_pv_v, results[string.controller].run_v.value
             hot, cold = string.hot_vmp_v.value, string.cold_voc_v.value
-            bad = cold > limit or hot < start
+            bad = cold > limit or hot < run
             lit = string.tag in self._session.selection
             words(painter, QRectF(0, y, 86, row), f"{string.tag} → {string.controller}", size=9, bold=lit)
-            band = QRectF(x(start), y + row * 0.18, x(limit) - x(start), row * 0.64)
+            band = QRectF(x(run), y + row * 0.18, x(limit) - x(run), row * 0.64)
             painter.fillRect(band, QColor(now.track))
             painter.setPen(QPen(QColor(now.stop if bad else now.live), 1.6))
             painter.setBrush(QBrush(QColor(now.stop if bad else now.live), Qt.BrushStyle.Dense4Pattern if bad else Qt.BrushStyle.SolidPattern))
             painter.drawRect(QRectF(x(hot), y + row * 0.3, max(1.0, x(cold) - x(hot)), row * 0.4))
             painter.setPen(QPen(QColor(now.ink), 2))
-            for volts in (start, limit):
+            for volts in (run, limit):
                 painter.drawLine(QPointF(x(volts), y + row * 0.1), QPointF(x(volts), y + row * 0.9))
             allowed = results[string.controller]
             text = tr("{hot} hot … {cold} cold, {low} to {high} in series").format(

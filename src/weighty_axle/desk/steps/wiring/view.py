@@ -11,7 +11,7 @@ from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds
-from weighty_axle.units import FRACTION, LENGTH, TEMPERATURE, System, read_conductor
+from weighty_axle.units import LENGTH, SMALL_SHARE, TEMPERATURE, System, read_conductor
 
 FUSES = tuple((kind.key, kind.name) for kind in fuse_kinds().values())
 
@@ -28,7 +28,7 @@ WIRING_FIELDS = (
     Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values()), wide=2),
     Field("Insulation", "wiring.insulation_c", ((60, "60 °C"), (70, "70 °C"), (75, "75 °C"), (90, "90 °C"), (105, "105 °C"))),
     Field("Air around", "wiring.ambient_c", TEMPERATURE),
-    Field("Drop allowed", "wiring.drop_allowed", FRACTION),
+    Field("Drop allowed", "wiring.drop_allowed", SMALL_SHARE),
     Field("Own size, this run", "wiring.conductors[{tag}]", str, empty="computed", make=_own_size),
     Field("Main run, measured", "wiring.main_lead_m", LENGTH, empty="from the drawing"),
 )
