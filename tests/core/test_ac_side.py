@@ -29,6 +29,7 @@ from weighty_axle.job.model import Load, Span, Stay
 from weighty_axle.physics import balance
 from weighty_axle.physics.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
 from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network, pulsating_va
+from weighty_axle.reference.tables import cold_capacity
 from weighty_axle.rules.judge import judge
 
 
@@ -554,13 +555,21 @@ def test_ripple_by_instantaneous_power(puppet):
     assert got.bank_v.value == pytest.approx((amps.max() - amps.min()) * design.bank.resistance_ohm.value, rel=1e-4)
 
 
+def cold_share(cell_c):
+    """Share of the capacity at a cell temperature that stands in the table."""
+    row = next(one for one in cold_capacity().rows if one.chemistry == "lfp")
+    return row.share[row.cell_c.index(cell_c)]
+
+
 def test_sleep_by_hand(puppet):
     """Packs, controllers behind the switch off, the alarm of 6 W alive: watts x 730 h."""
     got = derive(puppet).storage
     packs = len(puppet.bank.packs) * puppet.ac.storage.pack_w
     assert got.alive_w.value == pytest.approx(packs + 6.0)
     assert got.month_wh.value == pytest.approx((packs + 6) * 730)
-    assert got.lasts_days.value == pytest.approx(derive(puppet).bank.usable_energy_wh.value / (packs + 6) / 24)
+    # Cells at −3 °C, 15 K over the record low: between what the table says at −10 and 0 °C.
+    share = np.interp(-3, [-10, 0], [cold_share(-10), cold_share(0)])
+    assert got.lasts_days.value == pytest.approx(derive(puppet).bank.usable_energy_wh.value * share / (packs + 6) / 24)
     loose = derive(v(puppet, "ac.storage.switch", "")).storage
     inverter = puppet.inverters.spec.no_load_w
     assert loose.alive_w.value == pytest.approx(packs + 6 + inverter + puppet.ac.storage.controller_w * len(puppet.roof.controllers))

@@ -61,7 +61,7 @@ def test_any_painted_day_and_any_text_survives(tmp_path, puppet, strokes, note):
 
 BAD = """tag,name,how many,Watts,supply,duty,power factor,must_run,winter,standby,cycle_min,day Show day,colour,circuit
 LDA,Kettle,2,1.5 kW,AC,0.4,0.95,yes,50 %,350 mW,10,08:00-08:10; 12:00-12:30 @50%,red,
-LDB,Oven,1,-5,L9,1.4,2,perhaps,-1,x,0,25:00-26:00,,CK9
+LDB,Oven,1,-5,L9,140 %,2,perhaps,-1,x,0,25:00-26:00,,CK9
 LDA,,1.5,40 kg,AC,0,1,no,1,0,5,10:00-09:00,
 LDC,=HYPERLINK(1),1,1e9,12 V,50%,1,x,,,,10:00-11:00; 10:30-12:00,
 A1,Axle's own tag,1,10,AC,1,1,,,,,08:00 to 09:00,

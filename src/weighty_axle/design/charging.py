@@ -7,11 +7,13 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.figures import PRACTICE, SAME, TEXTBOOK, Figure, Given
 from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import RoofResult
+from weighty_axle.design.sources import SourceRow
 from weighty_axle.job.ac import Inverters
 from weighty_axle.job.model import Charging
+from weighty_axle.job.parts import AlternatorChargerSpec
 from weighty_axle.job.roof import Roof
 
 
@@ -35,8 +37,9 @@ class ChargingResult(Struct, frozen=True):
 
 
 def charging(
-    stated: Charging, inverters: Inverters, bank: BankRatings, roof: RoofResult, remote: tuple[RemoteResult, ...], stated_roof: Roof
-) -> ChargingResult:
+    stated: Charging, inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRatings, roof: RoofResult, remote: tuple[RemoteResult, ...],
+    stated_roof: Roof,
+) -> ChargingResult:  # fmt: skip
     """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a trailer.
 
     Source: textbook relations; alternator share as stated in the job.
@@ -49,24 +52,13 @@ def charging(
         tuple(one.output_a for one in roof.controllers),
         TEXTBOOK,
     )
-    spec = inverters.spec
-    shore = Figure(
-        "Shore",
-        len(inverters.units) * spec.charge_a,
-        "A",
-        "inverter-chargers × charger rating",
-        (Given("Units", len(inverters.units), "count"), Given("Charger rating of one", spec.charge_a, "A")),
-        "inverter datasheet",
-    )
+    shore = _shore(inverters, ladder, bank)
     chargers = stated.alternator_chargers
     engine = Figure(
-        "Alternator",
-        sum(one.spec.output_w for one in chargers) / bank.lowest_working_v.value,
-        "A",
-        "Σ output of the alternator chargers ÷ lowest working voltage",
-        (*(Given(one.tag, one.spec.output_w, "W") for one in chargers), bank.lowest_working_v),
-        "charger datasheet",
-    )
+        "Alternator", sum(charger_output_a(one.spec, bank.lowest_working_v.value) for one in chargers), "A",
+        "Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
+        (*(Given(one.tag, charger_output_a(one.spec, bank.lowest_working_v.value), "A") for one in chargers), bank.lowest_working_v), "charger datasheet",
+    )  # fmt: skip
     set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
     towed_tags = {one.tag for one in stated_roof.remote if one.where == "trailer"}
     towed = _elsewhere("Arrays on the trailer", tuple(one for one in remote if one.tag in towed_tags), stated_roof, roof, bank)
@@ -79,8 +71,11 @@ def charging(
     return ChargingResult(
         tuple(mixes), worst,
         Figure("Charge into the bank, worst case", min(worst.value, limit.value), "A", "largest sum of sources, at most the system charge limit", (worst, limit), TEXTBOOK),
-        Figure("Safe system charge limit", float(math.floor(bank.charge_limit_a.value)), "A", "bank charge limit, rounded down", (bank.charge_limit_a,), PRACTICE),
-        *_alternator(stated),
+        Figure(
+            "Safe system charge limit", float(math.floor(min(bank.charge_limit_a.value, bank.one_pack_out_charge_a.value) * (1 + SAME))), "A",
+            "the lower of the bank's charge limit with every pack in and with any one out, rounded down", (bank.charge_limit_a, bank.one_pack_out_charge_a), PRACTICE,
+        ),
+        *_alternator(stated, bank),
     )  # fmt: skip
 
 
@@ -101,7 +96,35 @@ def _mix(name: str, *parts: Figure) -> Mix:
     return Mix(name, parts, Figure(f"Charge current, {name.lower()}", sum(part.value for part in parts), "A", "sum of the sources", parts, TEXTBOOK))
 
 
-def _alternator(stated: Charging) -> tuple[Figure | None, Figure | None]:
+def charger_output_a(spec: AlternatorChargerSpec, low_v: float) -> float:
+    """Most current of a charger [A]: its rating in amperes, or in watts at the lowest working voltage; the less of both."""
+    return min(math.inf if spec.output_a is None else spec.output_a, math.inf if spec.output_w is None else spec.output_w / low_v)
+
+
+def charger_output_w(spec: AlternatorChargerSpec, high_v: float) -> float:
+    """Most power of a charger [W]: its rating in watts, or in amperes at the highest voltage; the less of both."""
+    return min(math.inf if spec.output_a is None else spec.output_a * high_v, math.inf if spec.output_w is None else spec.output_w)
+
+
+def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRatings) -> Figure:
+    """What the inverter-chargers put into the bank, as far as any socket lets them; at the lowest working voltage that is most."""
+    spec, units = inverters.spec, Given("Units", len(inverters.units), "count")
+    rating = Given("Charger rating of one", spec.charge_a, "A")
+    rated = units.value * rating.value
+    if not ladder:
+        return Figure("Shore", rated, "A", "inverter-chargers × charger rating", (units, rating), "inverter datasheet", "no source is stated yet")
+    stated = {source.tag: source for source in inverters.sources}
+    given = {row.tag: min(stated[row.tag].limit_a, stated[row.tag].amps) * stated[row.tag].volts * row.lines_own for row in ladder}
+    best = max(given, key=lambda tag: given[tag])
+    power, efficiency = Given(f"Let through at {stated[best].name}", given[best], "W"), Given("Efficiency", spec.peak_efficiency, "1")
+    socket_a = power.value * efficiency.value / bank.lowest_working_v.value
+    return Figure(
+        "Shore", min(rated, socket_a), "A", "inverter-chargers × charger rating, at most the strongest source × efficiency ÷ lowest working voltage",
+        (units, rating, power, efficiency, bank.lowest_working_v), "inverter datasheet", stated[best].name if socket_a < rated else "",
+    )  # fmt: skip
+
+
+def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Figure | None]:
     alternator = stated.alternator
     if alternator is None:
         return None, None
@@ -119,14 +142,15 @@ def _alternator(stated: Charging) -> tuple[Figure | None, Figure | None]:
         PRACTICE,
         "half to two thirds of nameplate when hot and slow",
     )
-    taken = sum(one.spec.output_w / one.spec.efficiency for one in stated.alternator_chargers) / alternator.volts
+    takes = [(one.tag, charger_output_w(one.spec, bank.max_v.value) / one.spec.efficiency) for one in stated.alternator_chargers]
+    taken = sum(watts for _, watts in takes) / alternator.volts
     demand = Figure(
         "Alternator chargers take",
         taken,
         "A",
         "Σ output ÷ efficiency ÷ alternator voltage",
         (
-            *(Given(f"{one.tag} takes", one.spec.output_w / one.spec.efficiency, "W") for one in stated.alternator_chargers),
+            *(Given(f"{tag} takes", watts, "W") for tag, watts in takes),
             Given("Alternator voltage", alternator.volts, "V"),
         ),
         "charger datasheet",

@@ -121,12 +121,13 @@ class Deriver:
         groups = do(members_of, circuits)
         sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in profiles)
         boards = do(panels, wired, circuits, sums, painted, stated.inverters, stated.practice)
-        asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings)
+        winter = do(cold, stated.bank, stated.site, stated.roof.sky, ratings, day.energy_per_day_wh)
+        asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings, winter)
         array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
         away = do(remote, stated.roof, stated.site)
         guards = do(pv_protection, stated.roof, array, away, stated.wiring.ampacity_table)
         held = do(fixings, stated.roof)
-        charge = do(charging, stated.charging, stated.inverters, ratings, array, away, stated.roof)
+        charge = do(charging, stated.charging, stated.inverters, ladder, ratings, array, away, stated.roof)
         axles = do(place, stated.vehicle, all_items, stated.roof)
         busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
         runs = do(
@@ -141,10 +142,10 @@ class Deriver:
             stated.roof.controllers,
             ratings,
             charge.safe_limit_a,
+            ladder,
         )
         choice = do(voltages, stated.wiring, stated.practice, battery, runs)
         swing = do(ripple, legs, stated.inverters, ratings, runs)
-        winter = do(cold, stated.bank, stated.site, ratings)
         return Design(
             job, all_items, day, year, audit, battery, choice, winter, legs, ladder, wired, circuits, boards, table, swing, asleep, array, away, guards, held, charge, axles,
             runs, points,

@@ -33,7 +33,7 @@ class ItineraryResult(Struct, frozen=True):
 
 
 def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: tuple[Source, ...], brief: BriefResult) -> ItineraryResult:
-    """Sums over the year's stays. Stays that follow one another day by day without hook-up count as one stretch.
+    """Sums over the year's stays. Stays that follow one another day by day without hook-up count as one stretch, from one year into the next.
 
     Source: sums of what was stated.
     """
@@ -42,19 +42,20 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
     ordered = sorted(stays, key=lambda stay: stay.first_day)
     results = tuple(_stay(stay, stay.source in plugs, brief) for stay in ordered)
     days = {kind.tag: sum(stay.days for stay in stays if stay.day_kind == kind.tag) for kind in day_kinds}
-    off_grid, longest, run, last_end = 0, 0, 0, 0
-    for stay in ordered:
-        without = stay.source not in plugs and uses[stay.day_kind] != "stored"
-        run = (run if stay.first_day == last_end else 0) + stay.days if without else 0
-        off_grid += stay.days if without else 0
-        longest, last_end = max(longest, run), stay.first_day + stay.days
+    without = [stay for stay in ordered if stay.source not in plugs and uses[stay.day_kind] != "stored"]
+    off_grid, longest, run, last_end = sum(stay.days for stay in without), 0, 0, 0
+    # Twice round: a run may go on over 31 December.
+    for start, days_there in [(stay.first_day + YEAR_DAYS * year, stay.days) for year in (0, 1) for stay in without]:
+        run = (run if start == last_end else 0) + days_there
+        longest, last_end = max(longest, run), start + days_there
+    longest = min(longest, YEAR_DAYS, off_grid)
     given = tuple(Given(f"{stay.place}, days", stay.days, "count") for stay in ordered)
     return ItineraryResult(
         results,
         days,
         Figure("Days planned", sum(stay.days for stay in stays), "days", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
         Figure("Days without hook-up", off_grid, "days", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
-        Figure("Longest without hook-up", longest, "days", "longest run of such days in a row", given, TEXTBOOK),
+        Figure("Longest without hook-up", longest, "days", "longest run of such days in a row, over 31 December too", given, TEXTBOOK),
         Figure("Hours driven in the year", sum(stay.days * stay.driven_h for stay in stays), "h", "Σ days × hours driven a day", given, TEXTBOOK),
         Figure("Energy of the year's stays", sum(one.energy_wh.value for one in results), "Wh", "Σ energy of the stays", tuple(one.energy_wh for one in results), TEXTBOOK),
     )  # fmt: skip

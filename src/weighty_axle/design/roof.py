@@ -82,12 +82,13 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     )  # fmt: skip
     low, high = (
         Figure(
-            f"Roof near noon, {word}",
+            f"Roof near noon on a good day, rule of thumb, {word}",
             rated.value * share,
             "W",
             "rated power × share near noon on a good clear day",
             (rated, Given("Share", share, "1")),
             PRACTICE,
+            "an ordinary good clear day with dirt, heat and losses; Yield computes the best one here",
         )
         for word, share in zip(("low", "high"), NOON_SHARE, strict=True)
     )

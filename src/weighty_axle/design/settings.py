@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import CUT_OUT_CELL_V, BankRatings
 from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.sources import SourceRow
 from weighty_axle.job.ac import Inverters
 from weighty_axle.job.model import FullCharge, Settings
 from weighty_axle.job.parts import PackSpec
@@ -59,12 +60,13 @@ def settings(
     controllers: tuple[Controller, ...],
     bank: BankRatings,
     safe_limit: Figure,
+    ladder: tuple[SourceRow, ...],
 ) -> SettingsResult:
     """Set points rounded to what units accept (0.1 V, 1 A).
 
     Source: common practice, no source; limits from datasheets.
     """
-    made = (*_voltages(stated, bank), *_currents(inverters, controllers, bank, safe_limit), *_monitor(stated, bank))
+    made = (*_voltages(stated, bank), *_currents(inverters, controllers, safe_limit), *_source_limits(ladder, inverters), *_monitor(stated, bank))
     own = dict(stated.own_values)
     if system_limit_a is not None:
         own["system_charge_a"] = system_limit_a
@@ -99,20 +101,33 @@ def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
         yield key, "inverters", _cell_volts(bank, name, cell_v), why
 
 
-def _currents(inverters: Inverters, controllers: tuple[Controller, ...], bank: BankRatings, safe_limit: Figure) -> Iterator[Setting]:
-    limit, count, rating = bank.charge_limit_a, len(inverters.units), inverters.spec.charge_a
-    yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit"
+def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure) -> Iterator[Setting]:
+    count, rating = len(inverters.units), inverters.spec.charge_a
+    yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit, with any one pack out too"
     each = Figure(
-        "Charge current of each inverter", float(math.floor(min(rating, limit.value / count))), "A", "the smaller of charger rating and bank limit ÷ units, to 1 A",
-        (Given("Charger rating", rating, "A"), limit, Given("Units", count, "count")), PRACTICE,
+        "Charge current of each inverter", float(math.floor(min(rating, safe_limit.value / count))), "A", "the smaller of charger rating and safe limit ÷ units, to 1 A",
+        (Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")), PRACTICE,
     )  # fmt: skip
     yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
     for one in controllers:
         figure = Figure(
-            f"{one.tag} charge current", float(math.floor(min(one.spec.output_a, limit.value))), "A", "the smaller of controller rating and bank limit, to 1 A",
-            (Given("Controller rating", one.spec.output_a, "A"), limit), PRACTICE,
+            f"{one.tag} charge current", float(math.floor(min(one.spec.output_a, safe_limit.value))), "A", "the smaller of controller rating and safe limit, to 1 A",
+            (Given("Controller rating", one.spec.output_a, "A"), safe_limit), PRACTICE,
         )  # fmt: skip
         yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
+
+
+def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:
+    """What to set in each unit at every place to plug in, position by position: units on one line take the sum."""
+    for source, row in zip(inverters.sources, ladder, strict=True):
+        for at, one in enumerate(row.unit_limits):
+            line = Given("Limit of the line", min(source.limit_a, row.recommended_limit_a.value), "A")
+            count = Given("Units on one line", one.units, "count")
+            figure = Figure(
+                f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), math.floor(line.value / one.units * 10 + 1e-6) / 10, "A",
+                "limit of the line ÷ units on it, rounded down to 0.1 A", (line, count), PRACTICE,
+            )  # fmt: skip
+            yield f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""), "inverters", figure, "units on one line take the sum of their limits; change it with the place"
 
 
 def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:

@@ -8,6 +8,7 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_VOLTS
+from weighty_axle.design.cold import ColdResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import Inverters, Storage
 from weighty_axle.job.model import Load, Pack
@@ -39,7 +40,8 @@ class StorageResult(Struct, frozen=True):
 
 
 def storage(
-    stated: Storage, loads: tuple[Load, ...], inverters: Inverters, packs: tuple[Pack, ...], controllers: tuple[Controller, ...], bank: BankRatings
+    stated: Storage, loads: tuple[Load, ...], inverters: Inverters, packs: tuple[Pack, ...], controllers: tuple[Controller, ...], bank: BankRatings,
+    cold: ColdResult,
 ) -> StorageResult:  # fmt: skip
     """Drain of the sleeping vehicle.
 
@@ -62,6 +64,8 @@ def storage(
         watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
         if load.supply in DC_VOLTS and watts:
             found.append(Sleeper(load.tag, load.name, watts, load.tag in alive or not stated.switch, "must run" if load.must_run else "standby"))
+    if cold.asleep_w.value:
+        found.append(Sleeper(packs[0].tag, "Heater of the bank's box", cold.asleep_w.value, True, "mean of the coldest month"))
     sleepers = tuple(found)
     left = [one for one in sleepers if one.alive]
     alive_w = Figure(
@@ -72,7 +76,8 @@ def storage(
         tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
         PRACTICE,
     )
-    usable = bank.usable_energy_wh
+    # Cold cells hold some of it back: it is counted as in the coldest month.
+    usable = min(bank.usable_energy_wh, cold.usable_stored_wh, key=lambda one: one.value)
     month = Figure("Taken asleep in a month", alive_w.value * MONTH_H, "Wh", "power × 730 h", (alive_w,), TEXTBOOK)
     awake = sum(one.watts for one in sleepers)
     lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf

@@ -11,9 +11,10 @@ from msgspec import Struct
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.remote import OPEN_RISE_C
+from weighty_axle.design.roof import NOON_SHARE
 from weighty_axle.design.seasons import MONTH_DAYS, MONTHS, month_start
 from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Losses, RemoteArray, Sky, spec_of
+from weighty_axle.job.roof import USUAL_CLEARNESS, Losses, RemoteArray, Sky, spec_of
 from weighty_axle.job.survey import Site
 from weighty_axle.physics import sun
 from weighty_axle.physics.sun import Floats
@@ -85,26 +86,39 @@ def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:
     return tuple((low + high) / 2 - (high - low) / 2 * math.cos(2 * math.pi * (month - 0.5 + turn) / 12) for month in range(12))
 
 
+def clearness_of(sky: Sky, latitude_deg: float) -> tuple[float, ...]:
+    """Clearness by month; the typical one of the north is turned by half a year south of the equator."""
+    typical = sky.clearness == USUAL_CLEARNESS
+    return sky.clearness[6:] + sky.clearness[:6] if typical and latitude_deg < 0 else sky.clearness
+
+
+def sky_words(sky: Sky, latitude_deg: float) -> str:
+    """Where clearness and air are from, as words."""
+    turned = sky.clearness == USUAL_CLEARNESS and latitude_deg < 0
+    light = "typical of a middle latitude, turned by half a year for the south; recalled" if turned else sky.source
+    return light + ("" if len(sky.air_c) == 12 else "; air from record low and design high by a sine")
+
+
 def lights(place: Place, sky: Sky, site: Site) -> tuple[Light, ...]:
     """Light of the twelve middle days; hours are those of the sun, so that noon is at 12.
 
     Source: physics.sun; clear days as many as make the month's clearness with overcast ones.
     """
-    return _lights(place.latitude_deg, place.height_m, sky, air_of(sky, site, place.latitude_deg))
+    return _lights(place.latitude_deg, place.height_m, sky.turbidity, clearness_of(sky, place.latitude_deg), air_of(sky, site, place.latitude_deg))
 
 
 @functools.lru_cache(maxsize=32)
-def _lights(latitude_deg: float, height_m: float, sky: Sky, air_c: tuple[float, ...]) -> tuple[Light, ...]:
+def _lights(latitude_deg: float, height_m: float, turbidity: float, clearness: tuple[float, ...], air_c: tuple[float, ...]) -> tuple[Light, ...]:
     hours = (np.arange(24 * STEPS_PER_H) + 0.5) / STEPS_PER_H
     found = []
     for month in range(12):
         day = month_start(month) + MONTH_DAYS[month] // 2
         where = sun.position_by_the_sun(latitude_deg=latitude_deg, day=np.full(len(hours), day), solar_h=hours)
-        clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=sky.turbidity)
+        clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=turbidity)
         beyond = sun.beyond_air_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
         total = float(beyond.sum())
         best = float(clear.global_w_per_m2.sum()) / total if total else 0.7
-        share = min(1.0, max(0.0, (sky.clearness[month] - OVERCAST_CLEARNESS) / (best - OVERCAST_CLEARNESS)))
+        share = min(1.0, max(0.0, (clearness[month] - OVERCAST_CLEARNESS) / (best - OVERCAST_CLEARNESS)))
         found.append(Light(day, clear, OVERCAST_CLEARNESS * beyond, where, air_c[month], share))
     return tuple(found)
 
@@ -129,7 +143,7 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
     for controller, result in zip(roof.controllers, design.roof.controllers, strict=True):
         tags = [tag for string in design.roof.strings if string.tag in result.strings for tag in string.modules]
         groups.append(([by_tag[tag] for tag in tags], controller.spec.output_a * bank_v))
-    months = []
+    months, clearness = [], clearness_of(roof.sky, place.latitude_deg)
     best: tuple[float, ...] = ()
     noon = 0.0
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):
@@ -142,8 +156,8 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
             best, noon = curve, max(curve)
         figure = Figure(
             f"A day of {MONTHS[month]} gives", day, "Wh", "share of clear days × clear day + the others × overcast day",
-            (Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", roof.sky.clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
-            "Ineichen and Perez clear sky, Faiman cell temperature, recalled", f"{place.name}; {roof.sky.source}",
+            (Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
+            "Ineichen and Perez clear sky, Faiman cell temperature, recalled", f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
         )  # fmt: skip
         months.append(MonthYield(MONTHS[month], figure, clear, grey, light.clear_share * clear_cut, light.clear_share * cut_h, light.clear_share))
     days = [MONTH_DAYS[at] for at in range(12)]
@@ -153,7 +167,10 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
         Figure("The year gives", sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), "Wh", "Σ days × mean day", tuple(one.day_wh for one in months), TEXTBOOK, place.name),
         Figure("Cut off by the controllers in the year", sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), "Wh", "Σ what modules give over a controller's output", (rated,), TEXTBOOK),
         Figure("Hours of the year in which something is cut", sum(one.cut_h * count for one, count in zip(months, days, strict=True)), "h", "Σ hours over a controller's output", (rated,), TEXTBOOK),
-        Figure("Best clear day at noon, of the rated power", noon / rated.value if rated.value else 0.0, "1", "highest power into the bank ÷ rated power", (rated,), PRACTICE),
+        Figure(
+            "Best clear day at noon, of the rated power", noon / rated.value if rated.value else 0.0, "1", "highest power into the bank ÷ rated power", (rated,), PRACTICE,
+            f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to {100 * NOON_SHARE[1]:.0f} % is for an ordinary good one",
+        ),
         best,
     )  # fmt: skip
 

@@ -7,6 +7,7 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
+from weighty_axle.design.charging import charger_output_a
 from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.ac import Inverters
@@ -146,10 +147,12 @@ def _asks(
     for charger in charging.alternator_chargers:
         figure = Figure(
             f"{charger.tag} output",
-            charger.spec.output_w / low.value,
+            charger_output_a(charger.spec, low.value),
             "A",
-            "output ÷ lowest working voltage",
-            (Given("Output", charger.spec.output_w, "W"), low),
+            "rated output; what is rated in watts ÷ lowest working voltage",
+            tuple(
+                Given("Output", rating, unit) for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A")) if rating is not None
+            ) + (low,),
             "charger datasheet",
         )
         asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))

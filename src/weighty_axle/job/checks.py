@@ -79,6 +79,9 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from _bank_and_inverters(job)
     yield from _ac_side(job)
     yield from _roof(job)
+    for charger in job.charging.alternator_chargers:
+        if charger.spec.output_w is None and charger.spec.output_a is None:
+            yield Problem(f"charging.alternator_chargers[{charger.tag}].spec.output_a", f"{charger.tag} needs an output in A or in W.")
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 

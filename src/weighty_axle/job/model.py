@@ -153,13 +153,20 @@ class Links(Stated, frozen=True, kw_only=True):
 
 
 class Box(Stated, frozen=True, kw_only=True):
-    """The insulated box the packs stand in: its skin, what it is kept at, and the heater's rating."""
+    """The insulated box the packs stand in: its skin, what it is kept at, and the heater's rating.
+
+    `inside`: it stands in the living space, whose air does not fall under `inside_low_c` while the vehicle is used; `heats_asleep`: the heater goes on
+    while the vehicle is stored.
+    """
 
     area_m2: Annotated[float, Meta(gt=0, le=100)] = 4.0
     insulation_mm: Annotated[float, Meta(gt=0, le=500)] = 30.0
     conductivity_w_per_mk: Annotated[float, Meta(gt=0, le=2)] = 0.035
     keep_c: Celsius = 8.0
     heater_w: Watts = 0.0
+    inside: bool = False
+    inside_low_c: Celsius = 10.0
+    heats_asleep: bool = False
 
 
 class Bank(Stated, frozen=True, kw_only=True):

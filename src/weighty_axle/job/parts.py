@@ -116,10 +116,11 @@ class ControllerSpec(Stated, frozen=True, kw_only=True):
 
 
 class AlternatorChargerSpec(Stated, frozen=True, kw_only=True):
-    """A DC-DC charger between the starting battery and the bank."""
+    """A DC-DC charger between the starting battery and the bank; its datasheet states `output_a`, or `output_w`, or both and then it gives the less."""
 
     name: Name
-    output_w: Annotated[float, Meta(gt=0, le=20_000)]
+    output_w: Annotated[float, Meta(gt=0, le=20_000)] | None = None
+    output_a: Annotated[float, Meta(gt=0, le=500)] | None = None
     efficiency: Efficiency
     mass_kg: Kilograms
     size: Size

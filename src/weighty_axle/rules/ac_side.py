@@ -192,7 +192,7 @@ def leg_named_twice(design: Design) -> Iterator[Hit]:
 def circuit_over_breaker(design: Design) -> Iterator[Hit]:
     """A circuit that trips its breaker by what hangs on it."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
-        if circuit.stated and result.running_a.value > circuit.circuit.breaker_a:
+        if circuit.stated and over(result.running_a.value, circuit.circuit.breaker_a):
             yield hit(
                 circuit.tag, circuit=circuit.name, current=result.running_a, when=result.running_a.limit, breaker=amps(circuit.circuit.breaker_a)
             )
@@ -209,7 +209,7 @@ def circuit_for_hours(design: Design) -> Iterator[Hit]:
     part = CONTINUOUS_LOAD_SHARE[design.job.practice]
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         breaker = circuit.circuit.breaker_a
-        if circuit.stated and result.hours_on_end and part * breaker < result.running_a.value <= breaker:
+        if circuit.stated and result.hours_on_end and over(result.running_a.value, part * breaker) and not over(result.running_a.value, breaker):
             yield hit(circuit.tag, circuit=circuit.name, current=result.running_a, breaker=amps(breaker), good=amps(part * breaker))
 
 
@@ -220,12 +220,12 @@ def breaker_over_copper(design: Design) -> Iterator[Hit]:
     """A breaker the conductor burns under before it trips."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         one = circuit.circuit
-        if circuit.stated and result.copper_a is not None and one.breaker_a > result.copper_a.value:
+        if circuit.stated and result.copper_a is not None and over(one.breaker_a, result.copper_a.value):
             remedy = set_value(f"ac.circuits[{circuit.tag}].breaker_a", result.copper_a.value, f"{circuit.name}: breaker {result.copper_a.value:g} A")
             yield hit(circuit.tag, what=circuit.name, breaker=amps(one.breaker_a), size=one.size, limit=result.copper_a, remedy=remedy)
     stated = {panel.tag for panel in design.job.ac.panels}
     for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
-        if panel.tag in stated and board.copper_a is not None and panel.breaker_a > board.copper_a.value:
+        if panel.tag in stated and board.copper_a is not None and over(panel.breaker_a, board.copper_a.value):
             remedy = set_value(
                 f"ac.panels[{panel.tag}].breaker_a", board.copper_a.value, f"Feeder of {panel.name}: breaker {board.copper_a.value:g} A"
             )
@@ -449,7 +449,7 @@ def no_storage_switch(design: Design) -> Iterator[Hit]:
 def storage_drain(design: Design) -> Iterator[Hit]:
     """A bank that does not last as long as it is stored."""
     days = design.job.ac.storage.months * 30.4
-    if design.job.ac.storage.switch and design.storage.lasts_days.value < days:
+    if design.job.ac.storage.switch and over(days, design.storage.lasts_days.value):
         yield hit(*design.job.ac.storage.alive, lasts=design.storage.lasts_days, stored=Given("", days, "days"))
 
 

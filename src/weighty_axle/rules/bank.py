@@ -33,7 +33,15 @@ def _more_packs(design: Design, need: float, have: float) -> Edit | None:
 def days_short(design: Design) -> Iterator[Hit]:
     """Autonomy below what the customer wants."""
     wanted, days = design.job.bank.days_wanted, design.bank.days
-    if days.value < wanted:
+    if over(wanted, days.value):
+        yield hit(*_packs(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
+
+
+@rule("bank.days-short-cold", "check", "On the coldest days the bank lasts {days}, heater and cold cells counted; the customer wants {wanted}.", PRACTICE)
+def days_short_cold(design: Design) -> Iterator[Hit]:
+    """Autonomy that is enough in mild air and not in the cold."""
+    wanted, days = design.job.bank.days_wanted, design.cold.days
+    if over(wanted, days.value) and not over(wanted, design.bank.days.value):
         yield hit(*_packs(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
 
 
@@ -63,7 +71,7 @@ def surge_over_peak(design: Design) -> Iterator[Hit]:
 def peak_too_short(design: Design) -> Iterator[Hit]:
     """Surge that lasts longer than the packs' peak and needs it."""
     pack, inverter = design.job.bank.spec, design.job.inverters.spec
-    if pack.peak_s < inverter.surge_s and design.bank.surge_a.value > design.bank.discharge_limit_a.value:
+    if pack.peak_s < inverter.surge_s and over(design.bank.surge_a.value, design.bank.discharge_limit_a.value):
         yield hit(*_packs(design), pack=Given("", pack.peak_s, "s"), inverter=Given("", inverter.surge_s, "s"))
 
 
@@ -102,7 +110,7 @@ def parallel_over_limit(design: Design) -> Iterator[Hit]:
 def over_inverter_voltage(design: Design) -> Iterator[Hit]:
     """Highest bank voltage above the inverters' DC limit."""
     spec = design.job.inverters.spec
-    if design.bank.max_v.value > spec.dc_max_v:
+    if over(design.bank.max_v.value, spec.dc_max_v):
         yield hit(*_units(design), highest=design.bank.max_v, inverter=spec.name, limit=volts(spec.dc_max_v))
 
 
@@ -110,7 +118,7 @@ def over_inverter_voltage(design: Design) -> Iterator[Hit]:
 def under_inverter_voltage(design: Design) -> Iterator[Hit]:
     """Lowest working voltage below the inverters' DC range."""
     spec = design.job.inverters.spec
-    if design.bank.lowest_working_v.value < spec.dc_min_v:
+    if over(spec.dc_min_v, design.bank.lowest_working_v.value):
         yield hit(*_units(design), lowest=design.bank.lowest_working_v, inverter=spec.name, limit=volts(spec.dc_min_v))
 
 
@@ -127,7 +135,7 @@ def _units(design: Design) -> tuple[str, ...]:
 def sag_at_surge(design: Design) -> Iterator[Hit]:
     """Voltage at surge below the inverters' DC range, or none at all."""
     spec, sagged = design.job.inverters.spec, design.bank.at_surge_v
-    if sagged.value < spec.dc_min_v:
+    if over(spec.dc_min_v, sagged.value):
         yield hit(*_packs(design), sagged=sagged, inverter=spec.name, limit=volts(spec.dc_min_v))
 
 
@@ -150,7 +158,18 @@ def cold_discharging(design: Design) -> Iterator[Hit]:
         yield hit(*_packs(design), low=coldest, limit=Given("", spec.discharge_low_c, "degC"))
 
 
-@rule("bank.heater-weak", "check", "The box needs {need} at the record low; its heater gives {have}.", "textbook relation: U A dT")
+@rule(
+    "bank.cold-stored", "note", "Stored without heat the cells get as cold as {low}: no charging below {limit}, not by the sun either.", PRACTICE,
+    "See that the BMS blocks charging in frost, or open the modules' isolators for storage.",
+)  # fmt: skip
+def cold_stored(design: Design) -> Iterator[Hit]:
+    """A bank that is warm in use and frozen in store, with modules that would charge it."""
+    spec, stored = design.job.bank.spec, design.cold.stored_c
+    if stored.value < spec.charge_low_c <= design.cold.coldest_c.value and design.job.roof.controllers and not spec.heated:
+        yield hit(*_packs(design), low=stored, limit=Given("", spec.charge_low_c, "degC"))
+
+
+@rule("bank.heater-weak", "check", "The box needs {need} at the coldest; its heater gives {have}.", "textbook relation: U A dT")
 def heater_weak(design: Design) -> Iterator[Hit]:
     """A heater that does not hold the box."""
     have, need = design.job.bank.box.heater_w, design.cold.heater_w
@@ -307,7 +326,7 @@ def pack_fuse_small(design: Design) -> Iterator[Hit]:
     """Own fuse under 1.25 times the busiest string's current."""
     fuse, shared = design.job.bank.spec.fuse_a, design.bank.sharing
     busiest = max((one.share for one in shared.strings), default=0.0) * design.bank.continuous_a.value
-    if fuse is not None and fuse < 1.25 * busiest:
+    if fuse is not None and over(1.25 * busiest, fuse):
         yield hit(shared.first, pack=shared.first, current=amps(busiest), fuse=amps(fuse))
 
 

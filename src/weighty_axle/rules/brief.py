@@ -174,7 +174,7 @@ def stay_not_driven(design: Design) -> Iterator[Hit]:
 def nights_over_bank(design: Design) -> Iterator[Hit]:
     """More nights in a row than the bank lasts."""
     nights, days = design.itinerary.longest_off_grid_days, design.bank.days
-    if nights.value > days.value:
+    if over(nights.value, days.value):
         tags = tuple(
             stay.tag
             for stay, result in zip(sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True)

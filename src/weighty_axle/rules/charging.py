@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE
+from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 
@@ -19,7 +19,7 @@ def _limit(design: Design) -> Edit:
 def sum_over_bank(design: Design) -> Iterator[Hit]:
     """Sum of sources above the bank without a system limit."""
     worst, limit = design.charging.worst_a, design.bank.charge_limit_a
-    if design.job.charging.system_limit_a is None and worst.value > limit.value:
+    if design.job.charging.system_limit_a is None and over(worst.value, limit.value):
         mix = next(one.name for one in design.charging.mixes if one.total_a is worst)
         yield hit(total=worst, mix=mix.lower(), limit=limit, remedy=_limit(design))
 
@@ -28,8 +28,16 @@ def sum_over_bank(design: Design) -> Iterator[Hit]:
 def limit_over_bank(design: Design) -> Iterator[Hit]:
     """System limit above the bank's."""
     chosen = design.job.charging.system_limit_a
-    if chosen is not None and chosen > design.bank.charge_limit_a.value:
+    if chosen is not None and over(chosen, design.bank.charge_limit_a.value):
         yield hit(set=amps(chosen), limit=design.bank.charge_limit_a, remedy=_limit(design))
+
+
+@rule("charging.over-one-pack-out", "check", "Charging reaches {charge}; with one pack out the rest take {limit}.", "pack datasheet")
+def over_one_pack_out(design: Design) -> Iterator[Hit]:
+    """Charging that is right for all packs and too much once one drops out."""
+    charge, limit = design.charging.into_bank_a, design.bank.one_pack_out_charge_a
+    if over(charge.value, limit.value) and not over(charge.value, design.bank.charge_limit_a.value):
+        yield hit(charge=charge, limit=limit, remedy=_limit(design))
 
 
 @rule("charging.source-over-bank", "stop", "{source} alone gives {amps}; the bank takes {limit}.", "pack datasheet")
@@ -39,7 +47,7 @@ def source_over_bank(design: Design) -> Iterator[Hit]:
     seen = set()
     for mix in design.charging.mixes:
         for part in mix.parts:
-            if part.name not in seen and part.value > limit.value:
+            if part.name not in seen and over(part.value, limit.value):
                 seen.add(part.name)
                 yield hit(source=part.name, amps=part, limit=limit)
 
@@ -48,10 +56,10 @@ def source_over_bank(design: Design) -> Iterator[Hit]:
 def alternator_over(design: Design) -> Iterator[Hit]:
     """Chargers above the alternator's budget."""
     budget, demand = design.charging.alternator_budget_a, design.charging.alternator_demand_a
-    if budget is not None and demand is not None and demand.value > budget.value:
-        last = design.job.charging.alternator_chargers[-1].tag
-        remedy = set_value(f"charging.alternator_chargers[{last}]", None, f"Leave {last} out")
-        yield hit(*(one.tag for one in design.job.charging.alternator_chargers), demand=demand, budget=budget, remedy=remedy)
+    if budget is not None and demand is not None and over(demand.value, budget.value):
+        chargers = design.job.charging.alternator_chargers
+        remedy = set_value(f"charging.alternator_chargers[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out") if chargers else None
+        yield hit(*(one.tag for one in chargers), demand=demand, budget=budget, remedy=remedy)
 
 
 @rule("charging.chargers-without-alternator", "stop", "There are alternator chargers but no alternator is stated.", PRACTICE)
@@ -64,6 +72,6 @@ def chargers_without_alternator(design: Design) -> Iterator[Hit]:
 
 @rule("charging.no-sun", "note", "No modules charge the bank.", PRACTICE)
 def no_sun(design: Design) -> Iterator[Hit]:
-    """A job without solar charging."""
-    if design.roof.rated_w.value == 0:
+    """A job without solar charging, on the roof or elsewhere."""
+    if not design.job.roof.modules and not design.job.roof.remote:
         yield hit()

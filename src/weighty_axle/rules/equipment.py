@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from weighty_axle.design.brief import voltage_class
 from weighty_axle.design.derive import Design
 from weighty_axle.design.equipment import acts, is_house_battery
-from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.survey import Disposition, Existing
 from weighty_axle.rules.registry import Hit, hit, rule, volts
@@ -77,7 +77,7 @@ def charger_over_bank(design: Design) -> Iterator[Hit]:
     """A charger above the bank's maximum; a reprogrammed one is settled."""
     for one in _acting(design, "charger", "solar_controller"):
         limit = _charge_limit(design, one)
-        if one.charge_max_v is not None and one.ties_to == "house_bank" and one.disposition != "reprogram" and one.charge_max_v > limit.value:
+        if one.charge_max_v is not None and one.ties_to == "house_bank" and one.disposition != "reprogram" and over(one.charge_max_v, limit.value):
             yield hit(
                 one.tag,
                 item=one.name,
@@ -171,14 +171,32 @@ def chemistry_mixed(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "brief.breaker-voltage", "stop", "{item} may break {rated}; the bank reaches {highest}.", PRACTICE,
-    "Replace it by one rated for the bank's highest DC voltage. Never switch it under load meanwhile; tag it so.",
+    "brief.breaker-voltage", "stop", "{item} may break {rated}; {what} reaches {highest}.", PRACTICE,
+    "Replace it by one rated for the highest DC voltage there. Never switch it under load meanwhile; tag it so.",
 )  # fmt: skip
 def breaker_voltage(design: Design) -> Iterator[Hit]:
-    """Breakers and switches not rated for the new voltage."""
+    """Breakers and switches not rated for the new voltage: the bank's, or that of the modules they are fed from."""
+    opens = [one.cold_voc_v for one in design.roof.strings if one.modules] + [one.cold_voc_v for one in design.remote]
     for one in _acting(design, "breaker"):
-        if one.rated_v is not None and one.ties_to == "house_bank" and one.rated_v < design.bank.max_v.value:
-            yield hit(one.tag, item=one.name, rated=volts(one.rated_v), highest=design.bank.max_v, remedy=_make(one, "replace"))
+        if one.rated_v is None:
+            continue
+        if one.fed_from == "modules":
+            highest, what = max(opens, key=lambda voc: voc.value, default=None), "a string in the cold"
+        else:
+            highest, what = (design.bank.max_v, "the bank") if one.ties_to == "house_bank" else (None, "")
+        if highest is not None and over(highest.value, one.rated_v):
+            yield hit(one.tag, item=one.name, rated=volts(one.rated_v), what=what, highest=highest, remedy=_make(one, "replace"))
+
+
+@rule(
+    "brief.breaker-unrated", "check", "{item} is in the circuit of the modules and nothing says what it may break.", PRACTICE,
+    "Read its label: direct current, two poles, the string's voltage in the cold. Without a label replace it.",
+)  # fmt: skip
+def breaker_unrated(design: Design) -> Iterator[Hit]:
+    """A found breaker between modules and controller without a rating."""
+    for one in _acting(design, "breaker"):
+        if one.rated_v is None and one.fed_from == "modules":
+            yield hit(one.tag, item=one.name, remedy=_make(one, "replace"))
 
 
 @rule(

@@ -81,7 +81,7 @@ def circuit_dead(design: Design) -> Iterator[Hit]:
 def limit_over_socket(design: Design) -> Iterator[Hit]:
     """Source limit above the socket."""
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
-        if source.limit_a > source.amps:
+        if over(source.limit_a, source.amps):
             yield hit(
                 source.tag,
                 source=source.name,

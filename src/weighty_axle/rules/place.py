@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.job.edits import Edit, move
 from weighty_axle.job.survey import VehicleKind
 from weighty_axle.rules.registry import Hit, hit, rule, share
@@ -20,7 +20,7 @@ SIDE_SHARE = 0.04
 def axle_over_plate(design: Design) -> Iterator[Hit]:
     """An axle above its plate; the remedy moves the bank just far enough when that helps and fits."""
     for axle in design.place.axles:
-        if axle.margin_kg.value < 0:
+        if over(axle.load_kg.value, axle.limit_kg):
             yield hit(axle.tag, axle=axle.tag, load=axle.load_kg, plate=Given("", axle.limit_kg, "kg"), remedy=_move_bank(design, axle.tag))
 
 
@@ -43,7 +43,7 @@ def _move_bank(design: Design, tag: str) -> Edit | None:
 def axle_margin_small(design: Design) -> Iterator[Hit]:
     """Less than 2 % of the plate left."""
     for axle in design.place.axles:
-        if 0 <= axle.margin_kg.value < 0.02 * axle.limit_kg:
+        if not over(axle.load_kg.value, axle.limit_kg) and axle.margin_kg.value < 0.02 * axle.limit_kg:
             yield hit(axle.tag, axle=axle.tag, margin=axle.margin_kg)
 
 
@@ -69,7 +69,7 @@ def steer_light(design: Design) -> Iterator[Hit]:
 @rule("place.gross-over", "stop", "The vehicle weighs {gross}; its limit is {limit}.", "vehicle plate")
 def gross_over(design: Design) -> Iterator[Hit]:
     """Gross weight above the limit."""
-    if design.place.gross_margin_kg.value < 0:
+    if over(design.place.gross_kg.value, design.job.vehicle.gross_limit_kg):
         yield hit(gross=design.place.gross_kg, limit=Given("", design.job.vehicle.gross_limit_kg, "kg"))
 
 

@@ -57,7 +57,7 @@ def cold_margin_small(design: Design) -> Iterator[Hit]:
     """Less than 3 % of the limit left in the cold."""
     for string in design.roof.strings:
         limit = string.cold_voc_v.value + string.cold_margin_v.value
-        if string.modules and 0 <= string.cold_margin_v.value < 0.03 * limit:
+        if string.modules and not over(string.cold_voc_v.value, limit) and string.cold_margin_v.value < 0.03 * limit:
             yield hit(string.tag, string=string.tag, margin=string.cold_margin_v)
 
 
@@ -196,7 +196,7 @@ def mixed_string(design: Design) -> Iterator[Hit]:
 def roof_drop(design: Design) -> Iterator[Hit]:
     """Cable on the roof that loses too much."""
     for one in design.protection:
-        if one.cable is not None and one.cable.drop_share.value > ROOF_DROP_SHARE:
+        if one.cable is not None and over(one.cable.drop_share.value, ROOF_DROP_SHARE):
             yield hit(one.controller, controller=one.controller, drop=one.cable.drop_share, limit=share(ROOF_DROP_SHARE))
 
 
@@ -209,11 +209,11 @@ def cable_small(design: Design) -> Iterator[Hit]:
             continue
         own = {string.tag for string in design.roof.strings if string.controller == one.controller}
         isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
-        if one.cable.carries_a.value < 1.56 * isc:
+        if over(1.56 * isc, one.cable.carries_a.value):
             yield hit(one.controller, size=roof.cable, limit=one.cable.carries_a, what=f"a string of {one.controller}", asked=amps(1.56 * isc))
     for array in roof.remote:
         limit, asked = sun_cable_a(array.size, design.job.wiring.ampacity_table), 1.56 * array.module.isc_a * array.parallel
-        if limit is not None and limit.value < asked:
+        if limit is not None and over(asked, limit.value):
             yield hit(array.tag, size=array.size, limit=limit, what=array.name, asked=amps(asked))
 
 
@@ -348,7 +348,7 @@ def module_too_large(design: Design) -> Iterator[Hit]:
 def fixing_pull(design: Design) -> Iterator[Hit]:
     """Wind lift above what the fixings hold."""
     stated, held = design.job.roof.fixing, design.fixings
-    if design.job.roof.modules and held.pull_n.value > stated.allowed_n:
+    if design.job.roof.modules and over(held.pull_n.value, stated.allowed_n):
         remedy = (
             set_value("roof.fixing.each", int(held.needed_count.value), f"{held.needed_count.value:.0f} fixings each")
             if held.needed_count.value <= 40
@@ -361,7 +361,7 @@ def fixing_pull(design: Design) -> Iterator[Hit]:
 def roof_load(design: Design) -> Iterator[Hit]:
     """More weight on the roof's skin than it is stated for."""
     stated, held = design.job.roof.fixing, design.fixings
-    if design.job.roof.modules and held.roof_load_kg_per_m2.value > stated.allowed_roof_kg_per_m2:
+    if design.job.roof.modules and over(held.roof_load_kg_per_m2.value, stated.allowed_roof_kg_per_m2):
         yield hit(load=held.roof_load_kg_per_m2, limit=Given("", stated.allowed_roof_kg_per_m2, "kg_per_m2"))
 
 
@@ -439,11 +439,30 @@ def plug_shared(design: Design) -> Iterator[Hit]:
                 yield hit(one.tag, other.tag, array=one.name, other=other.name, first=one.controller, second=other.controller)
 
 
+@rule("roof.plug-misfit", "stop", "The plug of {array} has key {plug}; the socket of {controller} has key {socket}.", PRACTICE)
+def plug_misfit(design: Design) -> Iterator[Hit]:
+    """A plug that does not fit its own controller's socket."""
+    for array in design.job.roof.remote:
+        own = _spec(design, array.controller)
+        if array.plug and own.plug and array.plug != own.plug:
+            remedy = set_value(f"roof.remote[{array.tag}].plug", own.plug, f"{array.name}: a plug of key {own.plug}")
+            yield hit(array.tag, own.tag, array=array.name, plug=array.plug, controller=own.tag, socket=own.plug, remedy=remedy)
+
+
+@rule("roof.plug-fits-other", "stop", "The plug of {array} also fits the socket of {controller}, which is not its own: it can be plugged in wrongly.", PRACTICE)
+def plug_fits_other(design: Design) -> Iterator[Hit]:
+    """A plug whose key is that of another controller's socket."""
+    for array in design.job.roof.remote:
+        for other in design.job.roof.controllers:
+            if array.plug and other.tag != array.controller and other.plug == array.plug:
+                yield hit(array.tag, other.tag, array=array.name, controller=other.tag)
+
+
 @rule("roof.remote-drop", "check", "The cable to {array} loses {drop} at full sun.", PRACTICE)
 def remote_drop(design: Design) -> Iterator[Hit]:
     """A long thin cable to an array."""
     for one in design.remote:
-        if one.drop_share.value > REMOTE_DROP_SHARE:
+        if over(one.drop_share.value, REMOTE_DROP_SHARE):
             yield hit(one.tag, array=_array(design, one.tag).name, drop=one.drop_share)
 
 

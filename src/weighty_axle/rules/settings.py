@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE
+from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.settings import SetPoint
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
@@ -51,7 +51,7 @@ def charge_over_bank(design: Design) -> Iterator[Hit]:
     """Own charge current above the bank's limit."""
     point = next(one for one in design.settings.points if one.key == "inverter_charge_a")
     total = point.value * len(design.job.inverters.units)
-    if total > design.bank.charge_limit_a.value:
+    if over(total, design.bank.charge_limit_a.value):
         yield hit(sum=amps(total), limit=design.bank.charge_limit_a, remedy=_computed(point))
 
 

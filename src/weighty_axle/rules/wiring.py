@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.wiring import Run, choice_name
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds, fuse_ratings
@@ -64,7 +64,7 @@ def fuse_voltage_marginal(design: Design) -> Iterator[Hit]:
 def fuse_breaking(design: Design) -> Iterator[Hit]:
     """Breaking capacity under the prospective current."""
     for run, tags in _first_of_groups(design):
-        if run.fuse_kind.breaks_a < run.prospective_a.value:
+        if over(run.prospective_a.value, run.fuse_kind.breaks_a):
             yield hit(
                 *tags,
                 runs=_words(tags),
@@ -83,7 +83,7 @@ def _words(tags: tuple[str, ...]) -> str:
 def fuse_too_large_for_kind(design: Design) -> Iterator[Hit]:
     """Rating above what the kind is made in."""
     for run in design.wiring.runs:
-        if run.fuse_a.value > run.fuse_kind.largest_a:
+        if over(run.fuse_a.value, run.fuse_kind.largest_a):
             yield hit(run.tag, run=run.tag, fuse=run.fuse_a, kind=run.fuse_kind.name, largest=amps(run.fuse_kind.largest_a), remedy=_fit(design, run))
 
 
@@ -97,7 +97,7 @@ def no_standard_fuse(design: Design) -> Iterator[Hit]:
     """Beyond the list of standard ratings."""
     largest = fuse_ratings(design.job.practice).amps[-1]
     for run in design.wiring.runs:
-        if run.fuse_a.value > largest:
+        if over(run.fuse_a.value, largest):
             yield hit(run.tag, run=run.tag, current=run.current_a, largest=amps(largest))
 
 
@@ -141,7 +141,7 @@ def drop_over(design: Design) -> Iterator[Hit]:
     """An own choice that drops too much."""
     allowed = Given("", design.job.wiring.drop_allowed, "1")
     for run in design.wiring.runs:
-        if run.own_choice and run.chosen is not None and run.chosen.drop_share > allowed.value:
+        if run.own_choice and run.chosen is not None and over(run.chosen.drop_share, allowed.value):
             yield hit(
                 run.tag, run=run.tag, drop=run.drop_share, size=conductor_words(choice_name(run.chosen)), allowed=allowed, remedy=_computed(run)
             )
@@ -183,5 +183,5 @@ def parallel_conductors(design: Design) -> Iterator[Hit]:
 )  # fmt: skip
 def ripple_over(design: Design) -> Iterator[Hit]:
     """Voltage that swings at twice the mains frequency at the end of the DC leads."""
-    if design.ripple.inverter_v.value > design.ripple.allowed_v.value:
+    if over(design.ripple.inverter_v.value, design.ripple.allowed_v.value):
         yield hit(*(unit.tag for unit in design.job.inverters.units), ripple=design.ripple.inverter_v, allowed=design.ripple.allowed_v)

@@ -20,6 +20,9 @@ FIELDS = (
     Field("Kept at", "bank.box.keep_c", TEMPERATURE),
     Field("Heater in the box", "bank.box.heater_w", POWER),
     Field("Packs heat themselves", "bank.spec.heated", bool),
+    Field("In the living space", "bank.box.inside", bool),
+    Field("Which stays over", "bank.box.inside_low_c", TEMPERATURE),
+    Field("Heats while stored", "bank.box.heats_asleep", bool),
     Field("Charges from", "bank.spec.charge_low_c", TEMPERATURE),
     Field("Charges up to", "bank.spec.charge_high_c", TEMPERATURE),
     Field("Gives from", "bank.spec.discharge_low_c", TEMPERATURE),
@@ -102,9 +105,10 @@ class ColdLeaf(Leaf):
             else tr("nothing holds it: no charging in frost")
         )
         text = tr(
-            "At {low} outside the box loses {w}, {wh} on the coldest day; {held}. Leave a finger's width between packs: they need air in the heat as well."
+            "At {low} around it the box loses {w}, {wh} on the coldest day; {held}. Leave a finger's width between packs: they need air in the heat as well."
         )
-        low, loss, day = show(shown.job.site.record_low_c, "degC"), show(cold.heater_w.value, "W"), show(cold.heater_day_wh.value, "Wh")
+        around = shown.job.bank.box.inside_low_c if shown.job.bank.box.inside else shown.job.site.record_low_c
+        low, loss, day = show(around, "degC"), show(cold.heater_w.value, "W"), show(cold.heater_day_wh.value, "Wh")
         self._said.setText(text.format(low=low, w=loss, wh=day, held=held))
-        self.figures.put((cold.coldest_c, cold.usable_coldest_wh, cold.skin_w_per_k, cold.heater_w, cold.heater_day_wh))
+        self.figures.put((cold.days, cold.coldest_c, cold.heater_w, cold.heater_day_wh, cold.stored_c, cold.asleep_w))
         self.chart.update()
