@@ -161,7 +161,11 @@ def test_the_honest_peak_against_an_independent_draw(puppet):
     highest = []
     for _ in range(600):
         total = np.full(86_400, 400.0)
-        for watts, units, duty, cycle, first, last in ((1200.0, 1, 0.05, 20.0, 0, 1440), (700.0, 3, 0.08, 35.0, 0, 1440), (900.0, 1, 0.1, 10.0, 607, 700)):
+        for watts, units, duty, cycle, first, last in (
+            (1200.0, 1, 0.05, 20.0, 0, 1440),
+            (700.0, 3, 0.08, 35.0, 0, 1440),
+            (900.0, 1, 0.1, 10.0, 607, 700),
+        ):
             for phase in dice.random(units):
                 total += watts * (((at / cycle + phase) % 1 < duty) & (first <= at) & (at < last))
         highest.append(total.max())

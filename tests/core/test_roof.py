@@ -404,7 +404,13 @@ def test_layouts_keep_everything_clear_and_differ(name):
         replace(job, roof=replace(job.roof, obstacles=tuple(replace(one, service_given_up="", service_m=0.2) for one in job.roof.obstacles)))
     )
     found = fill(job.roof, job.vehicle.width_m, seconds=0.5)
-    assert len(found) == 3 and [one.rated_w.value for one in found] == sorted((one.rated_w.value for one in found), reverse=True)
+    assert len(found) == 3 and found[1].rated_w.value >= found[2].rated_w.value
+    assert {one.kind for one in found[0].modules} == {""}, "the job's own type comes first"
+    each = {spec.name: spec.pmp_w for spec in (job.roof.module, *job.roof.more_modules, *tables.modules().rows)}
+    for one in found:
+        worth = {each[kind or job.roof.module.name] for kind in {module.kind for module in one.modules}}
+        if len(worth) == 1:
+            assert one.bound_w.value % worth.pop() == pytest.approx(0, abs=1e-6), "nothing between two counts can be laid"
     assert len({(tuple(sorted((m.kind, m.turned) for m in one.modules)), len(one.modules)) for one in found}) >= 2
     for one in found:
         made = one.edit.apply(job)
@@ -660,18 +666,34 @@ def test_the_sky_of_weather_files(tmp_path):
     assert sky.air_c == pytest.approx(tuple(data["Dry-bulb (C)"][lit].groupby(month[lit]).mean()), abs=0.06)
     lines = ["LOCATION,Testing Field,-,-,-,0,36,-80,-5,270", *["-"] * 7]
     lines += [
-        f"2001,{m},1,1,0,-,{air},0,0,0,{beyond},0,0,{ground}"
-        for m, air, beyond, ground in zip(month, data["Dry-bulb (C)"], data["ETR (W/m^2)"], data["GHI (W/m^2)"], strict=True)
+        f"2001,{m},{date[3:5]},{time[:2]},0,-,{air},0,0,0,{beyond},0,0,{ground}"
+        for m, date, time, air, beyond, ground in (
+            zip(month, data["Date (MM/DD/YYYY)"], data["Time (HH:MM)"], data["Dry-bulb (C)"], data["ETR (W/m^2)"], data["GHI (W/m^2)"], strict=True)
+        )
     ]
     epw = tmp_path / "field.epw"
     epw.write_text("\n".join(lines))
     again = read_weather(epw)
-    assert (again.clearness, again.air_c) == (sky.clearness, sky.air_c) and again.source.startswith("Testing Field")
+    assert (again.clearness, again.air_c) == (sky.clearness, sky.air_c) and again.source.startswith("Testing Field") and not again.left_out
+    # Codes for missing values (EPW data dictionary, recalled), a day twice, a day absent, months shuffled: told, and nothing of it added up.
+    head, body = lines[:8], lines[8:]
+    holes = [one.replace(f",{one.split(',')[6]},", ",99.9,", 1) if at % 500 == 12 else one for at, one in enumerate(body)]
+    holes = [",".join([*one.split(",")[:13], "9999"]) if at % 700 == 300 else one for at, one in enumerate(holes)]
+    changed = [*holes[4000:], *holes[:4000], *body[24:48]]
+    del changed[100:124]
+    epw.write_text("\n".join([*head, *changed]))
+    holed = read_weather(epw)
+    assert holed.clearness == pytest.approx(sky.clearness, abs=0.02) and holed.air_c == pytest.approx(sky.air_c, abs=0.5)
+    words = " ".join(holed.left_out)
+    assert all(part in words for part in ("without values", "24 hours that come twice", "24 hours of the year are absent", "not in order"))
+    epw.write_text("\n".join([*head, *body[:600], *body[744:]]))
+    with pytest.raises(WeatherFileError, match="month 1 has 600 of 744"):
+        read_weather(epw)
 
 
 @pytest.mark.parametrize(
     ("text", "sentence"),
-    [("a,b\nc,d\ne,f", "neither EPW nor TMY3"), ("LOCATION,X\n" + "-\n" * 7 + "2001,1,1,1,0,-,x,0,0,0,y,0,0,z", "Line 9 is no hour"), ("LOCATION,X\n" + "-\n" * 7, "every month")],
+    [("a,b\nc,d\ne,f", "neither EPW nor TMY3"), ("LOCATION,X\n" + "-\n" * 7 + "2001,1,1,1,0,-,x,0,0,0,y,0,0,z", "Line 9 is no hour"), ("LOCATION,X\n" + "-\n" * 7 + "2001,13,1,1,0,-,1,0,0,0,1,0,0,1", "of no day there is"), ("LOCATION,X\n" + "-\n" * 7 + "2001,0,1,1", "4 of 14 values"), ("LOCATION,X\n" + "-\n" * 7, "every month")],
 )  # fmt: skip
 def test_weather_files_of_no_use(tmp_path, text, sentence):
     path = tmp_path / "bad.epw"

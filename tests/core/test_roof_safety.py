@@ -111,7 +111,9 @@ def test_string_fuses_where_the_others_could_burn_a_module(clinic, count, revers
 # ---- windows ----
 
 
-@pytest.mark.parametrize(("start_margin", "start_v", "told"), [(5.0, None, None), (9.0, None, "roof.start-never"), (5.0, 30.0, "roof.start-never"), (20.0, 18.0, None)])
+@pytest.mark.parametrize(
+    ("start_margin", "start_v", "told"), [(5.0, None, None), (9.0, None, "roof.start-never"), (5.0, 30.0, "roof.start-never"), (20.0, 18.0, None)]
+)
 def test_starting_and_going_on_are_two_things(puppet, start_margin, start_v, told):
     """The commonest array of a 12 V class bank, one module of 36 cells: common practice, no source. By hand: it opens at 21.4 V at 31 °C and starts a full
     bank of 14.0 V with 5 V over it; on hot cells its peak is at 14.9 V and it is open at 18.9 V: it goes on, beside its peak, and nothing is a Stop.

@@ -61,9 +61,7 @@ def contacts(*pairs):
 
 
 SECOND_INLET = Edit("", lambda job: v("ac.inlets", (*job.ac.inlets, Inlet(tag="IN2", name="Other inlet", amps=16.0, lines=1))).apply(job))
-HOOKED_OVEN = add_load(
-    Load(tag="LDX", name="Oven", supply="L1", running_w=6500.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)})
-)
+HOOKED_OVEN = add_load(Load(tag="LDX", name="Oven", supply="L1", running_w=6500.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)}))
 COUPLED = (
     Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True),
     Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390),

@@ -8,7 +8,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from weighty_axle import units
-from weighty_axle.units import CURRENT, ENERGY, FRACTION, LENGTH, MASS, POWER, SMALL_SHARE, TEMPERATURE, QuantityError, parse, read_conductor, show, typed
+from weighty_axle.units import (
+    CURRENT,
+    ENERGY,
+    FRACTION,
+    LENGTH,
+    MASS,
+    POWER,
+    SMALL_SHARE,
+    TEMPERATURE,
+    QuantityError,
+    parse,
+    read_conductor,
+    show,
+    typed,
+)
 
 
 @pytest.mark.parametrize(

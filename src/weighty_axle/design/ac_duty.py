@@ -266,9 +266,7 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float]) -> Grou
     )
 
 
-def _starts(
-    rows: dict[str, Row], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]
-) -> dict[str, Start]:
+def _starts(rows: dict[str, Row], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]) -> dict[str, Start]:
     """Worst start of every line."""
     best = dict.fromkeys(sizes, NO_START)
     for tag, on in group:
@@ -344,7 +342,9 @@ class Painted(NamedTuple):
             made.append(Asked(case, reached, words))
         return made
 
-    def duty(self, name: str, unit: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity], make: Callable[[Asked[Quantity]], Figure]) -> Duty:
+    def duty(
+        self, name: str, unit: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity], make: Callable[[Asked[Quantity]], Figure]
+    ) -> Duty:
         """The largest of a quantity over cases, `make` turning what is reached into its figure; of states as bad as one another the first is told."""
         every = [(make(one), one.case.count) for one in self.asked(cases, pick)]
         if not every:

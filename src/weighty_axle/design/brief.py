@@ -258,12 +258,7 @@ def _shared_channels(stacking: Stacking) -> tuple[tuple[int, int], ...]:
 def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[float, ...]]:
     """Mean apparent power of every feed in every step [VA]: what runs keeps its power factor."""
     return [
-        tuple(
-            [
-                mean * abs(complex(watts, var)) / watts if watts and var else mean
-                for mean, watts, var in zip(*channels, strict=True)
-            ]
-        )
+        tuple([mean * abs(complex(watts, var)) / watts if watts and var else mean for mean, watts, var in zip(*channels, strict=True)])
         if any(channels[2])
         else channels[0]
         for channels in zip(mean_w.values, running_w.values, running_var.values, strict=True)

@@ -149,10 +149,7 @@ def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Fig
         taken,
         "A",
         "Σ output ÷ efficiency ÷ alternator voltage",
-        (
-            *(Given(f"{tag} takes", watts, "W") for tag, watts in takes),
-            Given("Alternator voltage", alternator.volts, "V"),
-        ),
+        (*(Given(f"{tag} takes", watts, "W") for tag, watts in takes), Given("Alternator voltage", alternator.volts, "V")),
         "charger datasheet",
     )
     return budget, demand

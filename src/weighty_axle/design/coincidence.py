@@ -11,7 +11,18 @@ from weighty_axle.design.brief import DC_CHANNEL, Row
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.model import Load, Season
-from weighty_axle.physics.cycling import DRAWN_DAYS, STEP_MIN, STEPS_A_DAY, DrawnDays, Stretch, Switching, drawn_days, drawn_powers, highest_powers, rank95
+from weighty_axle.physics.cycling import (
+    DRAWN_DAYS,
+    STEP_MIN,
+    STEPS_A_DAY,
+    DrawnDays,
+    Stretch,
+    Switching,
+    drawn_days,
+    drawn_powers,
+    highest_powers,
+    rank95,
+)
 from weighty_axle.physics.daytime import DAY_MIN
 
 if TYPE_CHECKING:

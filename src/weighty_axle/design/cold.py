@@ -75,16 +75,32 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
     low, kept = Given("Record low", site.record_low_c, "degC"), Given("Kept at", box.keep_c, "degC")
     around = Given("Living space at its coldest, in use", box.inside_low_c, "degC") if box.inside else low
     power = Figure(
-        "Heater needs", max(0.0, skin.value * (box.keep_c - around.value)), "W", "loss per kelvin × (kept at − air around it)", (skin, kept, around), TEXTBOOK
+        "Heater needs",
+        max(0.0, skin.value * (box.keep_c - around.value)),
+        "W",
+        "loss per kelvin × (kept at − air around it)",
+        (skin, kept, around),
+        TEXTBOOK,
     )
     heats = bank.spec.heated or box.heater_w > 0
     held = bank.spec.heated or box.heater_w >= power.value
     coldest = max(box.keep_c, around.value) if held else around.value
     coldest_figure = Figure(
-        "Coldest cells", coldest, "degC", "kept at, where the heater holds it; else the air around the box", (kept, around, Given("Heater", box.heater_w, "W")), TEXTBOOK
+        "Coldest cells",
+        coldest,
+        "degC",
+        "kept at, where the heater holds it; else the air around the box",
+        (kept, around, Given("Heater", box.heater_w, "W")),
+        TEXTBOOK,
     )
     heater_day = Figure(
-        "Heater takes on the coldest day", power.value * 24, "Wh", "heater power × 24 h", (power,), TEXTBOOK, "the coldest air all day long: the worst there is"
+        "Heater takes on the coldest day",
+        power.value * 24,
+        "Wh",
+        "heater power × 24 h",
+        (power,),
+        TEXTBOOK,
+        "the coldest air all day long: the worst there is",
     )
     taken = Given("Heater on the coldest day", heater_day.value if heats else 0.0, "Wh")
     usable_cold = at("Usable at the coldest", coldest)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Callable
 
@@ -88,13 +89,16 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
         progress(index / len(asked), name)
         found.append((name, kinds, packed(area, kinds, seconds=seconds)))
     found.sort(key=lambda one: -one[2].packing.worth)
+    # What the job means to use comes first; then what would give more.
+    first = next((one for one in found if [kind.name for kind in one[1]] == [roof.module.name] and one[2].packing.placed), None)
+    found = [one for one in (first, *(one for one in found if one is not first)) if one is not None]
     kept: list[tuple[str, tuple[Kind, ...], Solved]] = []
     for one in found:
         if one[2].packing.placed and all(_differ(one[2].packing.placed, one[1], other[2].packing.placed, other[1]) for other in kept):
             kept.append(one)
         if len(kept) == MOST_LAYOUTS:
             break
-    best_w = kept[0][2].packing.worth if kept else 0.0
+    best_w = max((one[2].packing.worth for one in kept), default=0.0)
     progress(1.0, "")
     return tuple(_layout(name, kinds, solved, area, roof, specs, best_w) for name, kinds, solved in kept)
 
@@ -134,15 +138,25 @@ def _layout(name: str, kinds: tuple[Kind, ...], solved: Solved, area: Area, roof
     rated = Figure(f"Rated, {name}", solved.packing.worth, "W", "Σ modules × rated power", given, "module datasheet")
     bound = Figure(
         "No layout of these types is above",
-        max(solved.bound, solved.packing.worth),
+        max(most_below(solved.bound, tuple(kind.worth for kind in kinds)), solved.packing.worth),
         "W",
-        "integral over bars across the roof, and what the programme proved",
+        "integral over bars across the roof, and what the programme proved, down to what whole modules add up to",
         given,
         TEXTBOOK,
     )
     gap = Figure("Gap to that", 1 - rated.value / bound.value if bound.value else 0.0, "1", "1 − rated ÷ bound", (rated, bound), TEXTBOOK)
     others = tuple(spec for spec in specs if spec.name in counted and spec.name != main)
     return Layout(name, tuple(modules), others, rated, bound, gap, solved.packing.how, _gives_up(counted, kinds, best_w - rated.value))
+
+
+def most_below(bound_w: float, each_w: tuple[float, ...]) -> float:
+    """The largest sum of whole modules that is not above a bound [W]: nothing between two sums can be laid."""
+    first, *others = each_w
+    if not others:
+        return math.floor(bound_w / first + 1e-9) * first
+    return max(
+        count * first + most_below(max(0.0, bound_w - count * first), tuple(others)) for count in range(math.floor(bound_w / first + 1e-9) + 1)
+    )
 
 
 def _gives_up(counted: Counter[str], kinds: tuple[Kind, ...], less_w: float) -> str:

@@ -178,7 +178,9 @@ def _given(one: Asked[Reached], stated: Inverters, painted: Painted) -> tuple[Gi
     return (*parts, Given("Across lines", one.reached.shared_va.real, "W"), Given("Across lines, reactive", one.reached.shared_va.imag, "var"))
 
 
-def _power(name: str, unit: str, formula: str, stated: Inverters, painted: Painted, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]) -> Figure:
+def _power(
+    name: str, unit: str, formula: str, stated: Inverters, painted: Painted, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]
+) -> Figure:
     return painted.duty(
         name, unit, cases, pick, lambda one: Figure(name, one.reached.size, unit, formula, _given(one, stated, painted), TEXTBOOK, one.words)
     ).worst  # fmt: skip

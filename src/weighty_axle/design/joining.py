@@ -49,8 +49,8 @@ def curve(design: Design) -> OpenCircuit:
 
 
 def soc_range(cell_v: float, table: OpenCircuit, meter_v: float) -> tuple[float, float]:
-    """States of charge whose voltage lies within the meter's error: on the plateau a wide range, which is the point."""
-    low, high = (max(table.cell_v[0], min(table.cell_v[-1], cell_v + sign * meter_v)) for sign in (-1, 1))
+    """States of charge whose voltage lies within the meter's error and the table's own: on the plateau a wide range, which is the point."""
+    low, high = (max(table.cell_v[0], min(table.cell_v[-1], cell_v + sign * (meter_v + table.error_v))) for sign in (-1, 1))
     return interpolated(low, table.cell_v, table.soc), interpolated(high, table.cell_v, table.soc)
 
 

@@ -217,7 +217,9 @@ def _relay(line: str, painted: Painted, inverters: Inverters) -> RelayResult:
 
     def figure(one: Asked[Reached]) -> Figure:
         through = input_a(line, one.case, phases_of(painted.found.groups[one.case.group]), one, inverters)
-        return Figure(name, through.value / units.value, "A", "inverters' input ÷ units side by side, leads alike", (through, units), TEXTBOOK, through.limit)
+        return Figure(
+            name, through.value / units.value, "A", "inverters' input ÷ units side by side, leads alike", (through, units), TEXTBOOK, through.limit
+        )
 
     found = painted.duty(name, "A", cases, lambda worst: worst.lines.get(line, NOTHING), figure)
     return RelayResult(line, found.worst, found)
@@ -249,7 +251,15 @@ def _panel(
                 below = painted.asked((replace(one.case, group=one.case.behind),), pick)[0]
                 parts = (own, input_a(line, one.case, phases_of(painted.found.groups[one.case.behind]), below, inverters))
             words = next((part.limit for part in parts if part.value), one.words)
-            return Figure(what, sum(part.value for part in parts), "A", "circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""), parts, TEXTBOOK, words)
+            return Figure(
+                what,
+                sum(part.value for part in parts),
+                "A",
+                "circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""),
+                parts,
+                TEXTBOOK,
+                words,
+            )
 
         return painted.duty(what, "A", cases, pick, figure)
 

@@ -228,7 +228,9 @@ def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:
     """Voltage that a controller wants to start, and to go on with a bank that is nearly full."""
     spec, full = one.spec, Given("Full-charge voltage", charge_v, "V")
     if spec.start_v is not None:
-        start = Figure(f"{one.tag} starts at", spec.start_v, "V", "as its datasheet states", (Given("Start voltage", spec.start_v, "V"),), "controller datasheet")
+        start = Figure(
+            f"{one.tag} starts at", spec.start_v, "V", "as its datasheet states", (Given("Start voltage", spec.start_v, "V"),), "controller datasheet"
+        )
     else:
         start = Figure(
             f"{one.tag} starts at", charge_v + spec.start_margin_v, "V", "full-charge voltage + start margin", (full, Given("Start margin", spec.start_margin_v, "V")),

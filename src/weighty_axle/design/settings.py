@@ -127,7 +127,12 @@ def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Itera
                 f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), math.floor(line.value / one.units * 10 + 1e-6) / 10, "A",
                 "limit of the line ÷ units on it, rounded down to 0.1 A", (line, count), PRACTICE,
             )  # fmt: skip
-            yield f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""), "inverters", figure, "units on one line take the sum of their limits; change it with the place"
+            yield (
+                f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""),
+                "inverters",
+                figure,
+                "units on one line take the sum of their limits; change it with the place",
+            )
 
 
 def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:

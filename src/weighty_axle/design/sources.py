@@ -291,9 +291,7 @@ def _row(
         part for one in conductors for part in (Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines.get(line, 0j)) for line in one.lines), "VA"), Given("given", one.gives_va, "VA"),
         Given("Active", sum(at.lines.get(line, 0j).real for line in one.lines), "W"))
     )  # fmt: skip
-    adds = Figure(
-        f"Bank adds at {source.name}", lack.adds_w, "W", "Σ active power × (1 − given ÷ asked), line by line", given, TEXTBOOK, words
-    )
+    adds = Figure(f"Bank adds at {source.name}", lack.adds_w, "W", "Σ active power × (1 − given ÷ asked), line by line", given, TEXTBOOK, words)
     each = {line: _adds_to(line, source, days, brief) for line in lines}
     dc_w = max((step.dc_w for one in profiles for step in _steps(one, lines, apart, mean=True)), default=0.0)
     drawn_w = adds.value / spec.full_load_efficiency + dc_w
@@ -310,7 +308,9 @@ def _row(
         (Given("Least to spare beside the mean loads, line by line", spare_w, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
     )  # fmt: skip
     busiest = max(profiles, key=lambda one: one.bank_wh)
-    net = _net(source, continuous, [(step, lack) for one, step, lack in means if one is busiest], charger_a, stated, bank, brief.days[busiest.kind].name)
+    net = _net(
+        source, continuous, [(step, lack) for one, step, lack in means if one is busiest], charger_a, stated, bank, brief.days[busiest.kind].name
+    )
     full = Figure(
         f"Empty to full at {source.name}", bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, "h", "usable energy ÷ what a day adds × 24 h",
         (bank.usable_energy_wh, net), TEXTBOOK, "with that day's loads running; absorption left out",
@@ -329,7 +329,9 @@ def _adds_to(line: str, source: Source, days: list[tuple[Profile, _Step, Lack]],
     profile, step, lack = max(days, key=lambda one: one[2].adds_va.get(line, 0.0))
     asked_va, adds_va = abs(step.lines.get(line, 0j)), lack.adds_va.get(line, 0.0)
     given = (Given(f"Asked of {line}", asked_va, "VA"), Given("From the source", asked_va - adds_va, "VA"))
-    return Figure(f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, profile, step.start_min))
+    return Figure(
+        f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, profile, step.start_min)
+    )
 
 
 def _between_lines(state: State) -> bool:

@@ -337,7 +337,9 @@ class _State:
         way = tuple(self._way(panel.fed_from, panel.tag)) if lines else ()
         guards = tuple(self._rcds((panel.tag, *way)))
         phases = tuple(Phase(by[0].phase_deg, by[0].supply) for by in by_line.values() if by)
-        return PanelState(panel.tag, lines, phases, way, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards))
+        return PanelState(
+            panel.tag, lines, phases, way, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards)
+        )
 
     def _way(self, feed: str, to: str) -> Iterator[str]:
         """Panels, units and the inlet that current comes through on its way to something; a unit that inverts ends the way."""

@@ -96,7 +96,7 @@ def sky_words(sky: Sky, latitude_deg: float) -> str:
     """Where clearness and air are from, as words."""
     turned = sky.clearness == USUAL_CLEARNESS and latitude_deg < 0
     light = "typical of a middle latitude, turned by half a year for the south; recalled" if turned else sky.source
-    return light + ("" if len(sky.air_c) == 12 else "; air from record low and design high by a sine")
+    return light + ("" if len(sky.air_c) == 12 else "; air from record low and design high by a sine") + "; sun of 2025"
 
 
 def lights(place: Place, sky: Sky, site: Site) -> tuple[Light, ...]:

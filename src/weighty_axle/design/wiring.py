@@ -152,7 +152,8 @@ def _asks(
             "rated output; what is rated in watts ÷ lowest working voltage",
             tuple(
                 Given("Output", rating, unit) for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A")) if rating is not None
-            ) + (low,),
+            )
+            + (low,),
             "charger datasheet",
         )
         asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))

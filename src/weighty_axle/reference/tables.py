@@ -118,13 +118,17 @@ class AcConductor(msgspec.Struct, frozen=True):
 
 
 class OpenCircuit(msgspec.Struct, frozen=True):
-    """Open-circuit voltage of a cell [V] over state of charge, both rising; `empty_v` and `full_v` are what 0 and 100 % mean."""
+    """Open-circuit voltage of a cell [V] over state of charge, both rising; `empty_v` and `full_v` are what 0 and 100 % mean.
+
+    `error_v` is what straight lines between the points may be off the curve they were taken from.
+    """
 
     chemistry: Literal["lfp", "nmc"]
     soc: tuple[float, ...]
     cell_v: tuple[float, ...]
     empty_v: float
     full_v: float
+    error_v: float
 
 
 class ColdCapacity(msgspec.Struct, frozen=True):

@@ -3,12 +3,21 @@
 from __future__ import annotations
 
 import csv
+import math
+from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
+from typing import NamedTuple
 
 from msgspec import Struct
 
 MOST_BYTES = 16 * 1024 * 1024
+MONTH_HOURS = tuple(24 * days for days in (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31))
+LEAST_KEPT = 0.9
+"""Share of a month's hours that must have values for it to be summed. Source: common practice, no source."""
 _LEAST_W_PER_M2 = 5.0
+_AIR_C = (-60.0, 60.0)
+_LIGHT_W_PER_M2 = (0.0, 1500.0)
 
 
 class WeatherFileError(Exception):
@@ -16,18 +25,40 @@ class WeatherFileError(Exception):
 
 
 class WeatherSky(Struct, frozen=True):
-    """Share of the light beyond the air that reaches the ground, and mean air by day, month by month [degC]; where they are from."""
+    """Share of the light beyond the air that reaches the ground, and mean air by day, month by month [degC]; where they are from.
+
+    `left_out` says in sentences what of the file was not counted.
+    """
 
     clearness: tuple[float, ...]
     air_c: tuple[float, ...]
     source: str
+    left_out: tuple[str, ...]
+
+
+class _Hour(NamedTuple):
+    """One hour: when, light beyond the air and on the ground [W/m2], air [degC]."""
+
+    month: int
+    day: int
+    hour: int
+    beyond: float
+    ground: float
+    air_c: float
+
+    @property
+    def missing(self) -> bool:
+        """Whether a value is a code for a missing one (9999, 99.9, −9900) or cannot be: outside what light and air can be."""
+        lit = all(_LIGHT_W_PER_M2[0] <= one <= _LIGHT_W_PER_M2[1] for one in (self.beyond, self.ground))
+        return not (lit and _AIR_C[0] <= self.air_c <= _AIR_C[1])
 
 
 def read_weather(path: Path) -> WeatherSky:
-    """Monthly sky of an hourly file.
+    """Monthly sky of an hourly file. Hours without values and hours that come twice are left out and told.
 
-    Raises: WeatherFileError with a sentence.
-    Source: EPW data dictionary (fields 7 dry bulb, 11 extraterrestrial horizontal, 14 global horizontal); TMY3 users' manual (columns by name). Recalled.
+    Raises: WeatherFileError with a sentence, also where a month is short of hours.
+    Source: EPW data dictionary (fields 2 to 4 month, day and hour, 7 dry bulb, missing 99.9, 11 extraterrestrial horizontal, missing 9999, 14 global
+    horizontal, missing 9999); TMY3 users' manual (columns by name, missing −9900). Recalled.
     """
     try:
         if path.stat().st_size > MOST_BYTES:
@@ -35,50 +66,87 @@ def read_weather(path: Path) -> WeatherSky:
         lines = path.read_text(encoding="utf-8-sig", errors="replace").splitlines()
     except OSError as error:
         raise WeatherFileError(f"{path.name} cannot be read ({error.strerror or error}).") from error
-    rows = list(csv.reader(lines))
+    try:
+        rows = list(csv.reader(lines))
+    except csv.Error as error:
+        raise WeatherFileError(f"{path.name} is no table of hours ({error}).") from error
     if rows and rows[0] and rows[0][0].strip().upper() == "LOCATION":
-        name, hours = (rows[0][1] if len(rows[0]) > 1 else path.stem), _epw(rows)
+        name, hours = (rows[0][1] if len(rows[0]) > 1 else path.stem), list(_epw(rows))
     else:
         name, hours = _tmy3(path, rows)
-    months: list[list[tuple[float, float, float]]] = [[] for _ in range(12)]
-    for month, beyond, ground, air in hours:
-        months[month - 1].append((beyond, ground, air))
-    if any(len(one) < 24 for one in months):
-        raise WeatherFileError(f"{path.name} does not hold every month of a year hour by hour.")
+    kept, left_out = _sound(path.name, hours)
     clearness, air_c = [], []
-    for one in months:
-        beyond, ground = sum(hour[0] for hour in one), sum(hour[1] for hour in one)
-        lit = [hour[2] for hour in one if hour[1] > _LEAST_W_PER_M2]
+    for one in kept:
+        beyond, ground = math.fsum(hour.beyond for hour in one), math.fsum(hour.ground for hour in one)
+        lit = [hour.air_c for hour in one if hour.ground > _LEAST_W_PER_M2]
         if beyond <= 0 or not lit:
             clearness.append(0.05)  # a month of polar night: nothing to share
-            air_c.append(round(sum(hour[2] for hour in one) / len(one), 1))
+            air_c.append(round(math.fsum(hour.air_c for hour in one) / len(one), 1))
         else:
             clearness.append(round(min(0.85, max(0.05, ground / beyond)), 3))
-            air_c.append(round(sum(lit) / len(lit), 1))
-    return WeatherSky(tuple(clearness), tuple(air_c), f"{name.strip()}, {path.name}"[:200])
+            air_c.append(round(math.fsum(lit) / len(lit), 1))
+    return WeatherSky(tuple(clearness), tuple(air_c), f"{name.strip()}, {path.name}"[:200], left_out)
 
 
-def _epw(rows: list[list[str]]) -> list[tuple[int, float, float, float]]:
-    found = []
-    for number, row in enumerate(rows[8:], 9):
-        if len(row) < 14:
-            continue
-        try:
-            found.append((int(row[1]), float(row[10]), float(row[13]), float(row[6])))
-        except ValueError:
-            raise WeatherFileError(f"Line {number} is no hour of weather.") from None
+def _sound(name: str, hours: list[_Hour]) -> tuple[list[list[_Hour]], tuple[str, ...]]:
+    """Hours by month, each once and with values; and sentences on what is not among them. Raises WeatherFileError for a month that is short."""
+    months: list[list[_Hour]] = [[] for _ in range(12)]
+    seen = set[tuple[int, int, int]]()
+    told: Counter[str] = Counter()
+    for hour in hours:
+        when = hour.month, hour.day, hour.hour
+        if hour.missing:
+            told["without values"] += 1
+        elif when in seen:
+            told["that come twice"] += 1
+        else:
+            months[hour.month - 1].append(hour)
+        seen.add(when)
+    # A leap day is one more than counted; nothing is short then.
+    short = [(at, len(one)) for at, one in enumerate(months) if len(one) < LEAST_KEPT * MONTH_HOURS[at]]
+    if short:
+        at, count = short[0]
+        raise WeatherFileError(f"{name} does not hold every month hour by hour: month {at + 1} has {count} of {MONTH_HOURS[at]} hours with values.")
+    absent = sum(max(0, full - len({hour[:3] for hour in one})) for full, one in zip(MONTH_HOURS, months, strict=True)) - told["without values"]
+    sentences = [f"{count} hours {what} were left out." for what, count in told.items() if count]
+    if absent > 0:
+        sentences.append(f"{absent} hours of the year are absent.")
+    order = [hour.month for hour in hours]
+    if order != sorted(order):
+        sentences.append("Its months are not in order; each is summed by its own number.")
+    return months, tuple(sentences)
+
+
+def _hour(number: int, values: tuple[str, str, str, str, str, str]) -> _Hour:
+    """One hour from its cells. Raises WeatherFileError with the line."""
+    try:
+        month, day, hour = (int(one) for one in values[:3])
+        found = _Hour(month, day, hour, *(float(one) for one in values[3:]))
+    except (ValueError, OverflowError):
+        raise WeatherFileError(f"Line {number} is no hour of weather.") from None
+    if not (1 <= found.month <= 12 and 1 <= found.day <= 31 and 0 <= found.hour <= 24):
+        raise WeatherFileError(f"Line {number} is of no day there is: month {found.month}, day {found.day}, hour {found.hour}.")
     return found
 
 
-def _tmy3(path: Path, rows: list[list[str]]) -> tuple[str, list[tuple[int, float, float, float]]]:
+def _epw(rows: list[list[str]]) -> Iterator[_Hour]:
+    for number, row in enumerate(rows[8:], 9):
+        if not row:
+            continue
+        if len(row) < 14:
+            raise WeatherFileError(f"Line {number} is no hour of weather: it has {len(row)} of 14 values.")
+        yield _hour(number, (row[1], row[2], row[3], row[10], row[13], row[6]))
+
+
+def _tmy3(path: Path, rows: list[list[str]]) -> tuple[str, list[_Hour]]:
     heads = {"beyond": "ETR (W/m^2)", "ground": "GHI (W/m^2)", "air": "Dry-bulb (C)"}
     if len(rows) < 3 or not all(one in rows[1] for one in heads.values()):
         raise WeatherFileError(f"{path.name} is neither EPW nor TMY3: its second line must name {', '.join(heads.values())}.")
-    at = {key: rows[1].index(head) for key, head in heads.items()}
+    beyond, ground, air = (rows[1].index(heads[key]) for key in ("beyond", "ground", "air"))
     found = []
     for number, row in enumerate(rows[2:], 3):
-        try:
-            found.append((int(row[0].split("/")[0]), float(row[at["beyond"]]), float(row[at["ground"]]), float(row[at["air"]])))
-        except (ValueError, IndexError):
-            raise WeatherFileError(f"Line {number} is no hour of weather.") from None
+        if len(row) <= max(1, beyond, ground, air):
+            raise WeatherFileError(f"Line {number} is no hour of weather: it has {len(row)} values.")
+        month, day, *_ = (*row[0].split("/"), "", "")
+        found.append(_hour(number, (month, day, row[1].split(":")[0], row[beyond], row[ground], row[air])))
     return (rows[0][1] if len(rows[0]) > 1 else path.stem), found

@@ -82,11 +82,7 @@ def selector_now(design: Design) -> Iterator[Hit]:
         position = next(one for one in selector.positions if one.name == selector.now)
         fits = next((one for one in selector.positions if one.stacking == design.job.inverters.stacking), None)
         if position.stacking is not None and position.stacking != design.job.inverters.stacking:
-            remedy = (
-                set_value(f"ac.selectors[{selector.tag}].now", fits.name, f"{selector.name} stands at {fits.name}")
-                if fits
-                else None
-            )
+            remedy = set_value(f"ac.selectors[{selector.tag}].now", fits.name, f"{selector.name} stands at {fits.name}") if fits else None
             yield hit(selector.tag, selector=selector.name, position=selector.now, wanted=STACKING_WORDS[position.stacking], remedy=remedy)
 
 
@@ -142,7 +138,12 @@ def source_not_taken(design: Design) -> Iterator[Hit]:
             yield hit(source.tag, source=source.name)
 
 
-@rule("inverters.source-beside", "check", "{source} goes into {inlet}, which leads to no inverter: it charges nothing and runs no load behind them.", PRACTICE)
+@rule(
+    "inverters.source-beside",
+    "check",
+    "{source} goes into {inlet}, which leads to no inverter: it charges nothing and runs no load behind them.",
+    PRACTICE,
+)
 def source_beside(design: Design) -> Iterator[Hit]:
     """A source whose inlet feeds panels only, or nothing at all (the inlet is told then)."""
     useful = _inlets_in_use(design)
@@ -165,7 +166,13 @@ def inlet_idle(design: Design) -> Iterator[Hit]:
 def _inlets_in_use(design: Design) -> set[str]:
     """Inlets that a panel, the inverters or a selector's contact hangs on."""
     wiring = design.ac
-    contacts = {end.split(".")[0] for one in wiring.selectors for position in one.positions for contact in position.contacts for end in (contact.start, contact.end)}
+    contacts = {
+        end.split(".")[0]
+        for one in wiring.selectors
+        for position in one.positions
+        for contact in position.contacts
+        for end in (contact.start, contact.end)
+    }
     return {wiring.fed_from, *(panel.fed_from for panel in wiring.panels), *contacts}
 
 
@@ -325,7 +332,12 @@ def inlet_under_source(design: Design) -> Iterator[Hit]:
             yield hit(source.tag, inlet.tag, source=source.name, limit=amps(source.limit_a), inlet=inlet.name, rating=amps(inlet.amps), remedy=remedy)
 
 
-@rule("inverters.relay-through", "stop", "Plugged in, one transfer relay on {line} passes {current} ({when}); it carries {limit}{more}.", "inverter datasheet")
+@rule(
+    "inverters.relay-through",
+    "stop",
+    "Plugged in, one transfer relay on {line} passes {current} ({when}); it carries {limit}{more}.",
+    "inverter datasheet",
+)
 def relay_through(design: Design) -> Iterator[Hit]:
     """Loads and chargers through one relay above its rating."""
     rating = design.job.inverters.spec.transfer_a

@@ -37,7 +37,12 @@ def days_short(design: Design) -> Iterator[Hit]:
         yield hit(*_packs(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
 
 
-@rule("bank.days-short-cold", "check", "On the coldest days the bank lasts {days}, heater and cold cells counted; the customer wants {wanted}.", PRACTICE)
+@rule(
+    "bank.days-short-cold",
+    "check",
+    "On the coldest days the bank lasts {days}, heater and cold cells counted; the customer wants {wanted}.",
+    PRACTICE,
+)
 def days_short_cold(design: Design) -> Iterator[Hit]:
     """Autonomy that is enough in mild air and not in the cold."""
     wanted, days = design.job.bank.days_wanted, design.cold.days
@@ -249,7 +254,9 @@ def link_ampacity(design: Design) -> Iterator[Hit]:
     lost = cable.one_out > cable.share
     share = max(cable.share, cable.one_out)
     given = (total, Given("Its share of the bank's current", share, "1"))
-    current = Figure("Busiest link or lead", share * total.value, "A", "bank current × share by Kirchhoff's laws", given, "textbook relation (nodal analysis)")
+    current = Figure(
+        "Busiest link or lead", share * total.value, "A", "bank current × share by Kirchhoff's laws", given, "textbook relation (nodal analysis)"
+    )
     if over(current.value, ampacity):
         yield hit(
             link=f"{cable.name[0].upper()}{cable.name[1:]}",

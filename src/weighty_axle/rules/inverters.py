@@ -73,7 +73,11 @@ def circuit_dead(design: Design) -> Iterator[Hit]:
         missing = [line for line in circuit.lines if line not in reach[circuit.panel] and line not in nobody]
         if missing and (circuit.loads or circuit.stated):
             panel = next(one for one in design.ac.panels if one.tag == circuit.panel)
-            remedy = set_leg(design.job, circuit.tag, cast(CircuitLeg, reach[circuit.panel][0])) if len(circuit.lines) == 1 and reach[circuit.panel] else None
+            remedy = (
+                set_leg(design.job, circuit.tag, cast(CircuitLeg, reach[circuit.panel][0]))
+                if len(circuit.lines) == 1 and reach[circuit.panel]
+                else None
+            )
             yield hit(circuit.tag, *circuit.loads, circuit=circuit.name, leg=" and ".join(missing), panel=panel.name, remedy=remedy)
 
 
@@ -116,7 +120,9 @@ def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
     return set_value(f"inverters.sources[{tag}].limit_a", limit_a, f"Limit {name} to {limit_a:g} A")
 
 
-@rule("inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relays of {inverter} on it carry {limit}.", "inverter datasheet")
+@rule(
+    "inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relays of {inverter} on it carry {limit}.", "inverter datasheet"
+)
 def relay_over(design: Design) -> Iterator[Hit]:
     """Pass-through above the transfer relays that share a line of the source."""
     spec = design.job.inverters.spec

@@ -94,7 +94,12 @@ def start_never(design: Design) -> Iterator[Hit]:
             yield hit(*tags, string=name, voc=one.dawn_voc_v, controller=one.controller, start=start)
 
 
-@rule("roof.hot-under-run", "stop", "{string} opens at {voc} on hot cells; {controller} goes on from {run}: in heat nothing reaches a full bank.", "controller datasheet")
+@rule(
+    "roof.hot-under-run",
+    "stop",
+    "{string} opens at {voc} on hot cells; {controller} goes on from {run}: in heat nothing reaches a full bank.",
+    "controller datasheet",
+)
 def hot_under_run(design: Design) -> Iterator[Hit]:
     """Even open, the hot voltage is under what a nearly full bank asks for."""
     needs = {one.tag: one.run_v for one in design.roof.controllers}
@@ -449,7 +454,12 @@ def plug_misfit(design: Design) -> Iterator[Hit]:
             yield hit(array.tag, own.tag, array=array.name, plug=array.plug, controller=own.tag, socket=own.plug, remedy=remedy)
 
 
-@rule("roof.plug-fits-other", "stop", "The plug of {array} also fits the socket of {controller}, which is not its own: it can be plugged in wrongly.", PRACTICE)
+@rule(
+    "roof.plug-fits-other",
+    "stop",
+    "The plug of {array} also fits the socket of {controller}, which is not its own: it can be plugged in wrongly.",
+    PRACTICE,
+)
 def plug_fits_other(design: Design) -> Iterator[Hit]:
     """A plug whose key is that of another controller's socket."""
     for array in design.job.roof.remote:

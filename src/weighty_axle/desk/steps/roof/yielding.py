@@ -178,7 +178,8 @@ class YieldLeaf(Leaf):
         from msgspec.structs import replace
 
         changed = replace(job.roof.sky, clearness=sky.clearness, air_c=sky.air_c, source=sky.source)
-        self._said.setText(self.session.apply(set_value("roof.sky", changed, f"Sky from {sky.source}")) or "")
+        problem = self.session.apply(set_value("roof.sky", changed, f"Sky from {sky.source}"))
+        self._said.setText(problem or " ".join(sky.left_out))
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
