@@ -143,7 +143,7 @@ def _check(options: argparse.Namespace) -> int:
         _print_json(findings_data(findings, "metric"))
     else:
         for one in findings:
-            print(f"{one.rule.severity.upper():6} {one.sentence()}" + (f"  [{one.remedy.label}]" if one.remedy else ""))
+            print(f"{one.rule.severity.upper():6} {one.sentence()}" + "".join(f"  [{remedy.label}]" for remedy in one.remedies))
     return int(any(one.rule.severity == "stop" for one in findings))
 
 

@@ -20,9 +20,10 @@ from weighty_axle.job import journal, store
 from weighty_axle.job.ac_edits import set_stacking
 from weighty_axle.job.brief_edits import add_load, paint, painted
 from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import Edit, EditRefused, move, next_tag, set_pack, set_pack_count, set_value
+from weighty_axle.job.edits import Edit, EditRefusedError, move, set_pack, set_pack_count, set_value
 from weighty_axle.job.model import ALL_YEAR, Load, Span
 from weighty_axle.job.roof_edits import turn_module
+from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 
 
@@ -251,7 +252,7 @@ def test_painting_against_a_minute_by_minute_brush():
 
 def test_unknown_paths_are_refused_in_a_sentence(clinic):
     for path in ("bank.colour", "loads[LD99].running_w", "loads[LD99]", "vehicle.axles[[A1]"):
-        with pytest.raises(EditRefused, match="This job has no"):
+        with pytest.raises(EditRefusedError, match="This job has no"):
             set_value(path, 1.0, "").apply(clinic)
 
 

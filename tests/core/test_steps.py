@@ -104,7 +104,7 @@ def test_source_table_by_hand(clinic, tag, limit, lines, alike):
     design = derive(clinic)
     row = next(one for one in design.sources if one.tag == tag)
     assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, limit * 120 * lines)
-    adds, spare = [], []
+    adds = []
     for kind in (one.tag for one in clinic.day_kinds if one.use == "hooked_up"):
         feeds = _minutes(clinic, kind)
         across = 0 if alike else feeds["L1+L2"] / 2

@@ -150,7 +150,7 @@ FORMULAS = {
     "charging.mixes[].parts[]": None, "charging.mixes[].total_a": total, "charging.worst_a": total, "charging.into_bank_a": min,
     "charging.safe_limit_a": lambda all_in, one_out: math.floor(min(all_in, one_out) * (1 + 1e-5)),
     "cold.days": lambda wh, day, heater: wh / (day + heater), "cold.usable_stored_wh": lambda wh, part, _cells: wh * part,
-    "cold.stored_c": lambda kept, low: low, "cold.asleep_w": lambda _skin, _kept, _air: 0.0, "charging.alternator_budget_a": lambda rated, part, vehicle: rated * part - vehicle,
+    "cold.stored_c": lambda _kept, low: low, "cold.asleep_w": lambda _skin, _kept, _air: 0.0, "charging.alternator_budget_a": lambda rated, part, vehicle: rated * part - vehicle,
     "charging.alternator_demand_a": lambda *g: sum(g[:-1]) / g[-1],
     "place.axles[].load_kg": total, "place.axles[].margin_kg": difference, "place.added_kg": total, "place.gross_kg": total, "place.gross_margin_kg": difference,
     "place.right_minus_left_kg": lambda track, mass, centre: 2 * mass * centre / track, "place.coupling_share": quotient,

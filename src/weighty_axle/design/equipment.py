@@ -54,19 +54,66 @@ def is_house_battery(one: Existing) -> bool:
     return one.kind == "battery" and one.ties_to != "starter_battery"
 
 
+def stays_apart(one: Existing) -> bool:
+    """A house battery that is kept beside the new bank, on something of its own."""
+    return is_house_battery(one) and acts(one) and one.ties_to != "house_bank"
+
+
+def battery_of(one: Existing, existing: tuple[Existing, ...]) -> str:
+    """The battery a piece that was fed from the house battery hangs on afterwards: one of its voltage that stays apart, or the new bank."""
+    apart = any(stays_apart(other) and round(other.nominal_v) == round(one.nominal_v) for other in existing)
+    return "other_battery" if apart else "house_bank"
+
+
+def way_round(charger: Existing, existing: tuple[Existing, ...]) -> tuple[str, ...] | None:
+    """Tags on the way by which what a charger puts in comes back to the inverter that feeds it; None where there is no such way.
+
+    Source: textbook relation: a cycle in the graph of what feeds what.
+    """
+    ways: dict[str, list[tuple[str, str]]] = {"house_bank": [("inverter", "")]}
+    for one in existing:
+        if not acts(one):
+            continue
+        fed = battery_of(one, existing) if one.fed_from == "house_battery" else one.fed_from
+        if one.kind == "inverter":
+            ways.setdefault(fed, []).append(("inverter", one.tag))
+        elif one.kind in ("charger", "alternator_link", "battery_link", "tow_wire"):
+            ways.setdefault(fed, []).append((one.ties_to, one.tag))
+            if one.kind == "battery_link":
+                ways.setdefault(one.ties_to, []).append((fed, one.tag))
+    waiting: list[tuple[str, tuple[str, ...]]] = [(charger.ties_to, (charger.tag,))]
+    seen: set[str] = {charger.ties_to}
+    while waiting:
+        at, path = waiting.pop(0)
+        if at == "inverter":
+            return path
+        for to, tag in ways.get(at, []):
+            if to not in seen and tag != charger.tag:
+                seen.add(to)
+                waiting.append((to, (*path, tag) if tag else path))
+    return None
+
+
 def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int) -> list[Feed]:
     bank = f"the new {bank_class} V bank"
     feeds = []
     load_volts = sorted({round(one.nominal_v) for one in existing if one.kind == "loads" or is_house_battery(one)} - {120, 230, 240})
     for volts in load_volts:
         tags = tuple(one.tag for one in existing if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one)))
-        if volts == bank_class:
+        kept = next((one for one in existing if stays_apart(one) and round(one.nominal_v) == volts), None)
+        if kept is not None:
+            feeds.append(Feed(f"{volts} V house loads", tags, kept.name, "as it is", "it stays a bank of its own: give it a charger that suits it, and no link to the new one"))
+        elif volts == bank_class:
             feeds.append(Feed(f"{volts} V house loads", tags, bank, "their own fused way", "check every device for the bank's highest voltage"))
         else:
             feeds.append(
                 Feed(f"{volts} V house loads", tags, bank, f"converter {bank_class} to {volts} V, fused at its input", "size it for the sum and the start of pumps")
             )  # fmt: skip
-    ac = tuple(one.tag for one in existing if one.kind == "inverter")
+    stay = tuple(one for one in existing if one.kind == "inverter" and one.disposition == "keep")
+    if stay:
+        names = " and ".join(one.name for one in stay)
+        feeds.append(Feed("AC circuits of the old inverter", tuple(one.tag for one in stay), names, "as it is", "on a panel of its own that nothing else feeds"))
+    ac = tuple(one.tag for one in existing if one.kind == "inverter" and one.disposition != "keep")
     if ac:
         feeds.append(Feed("AC circuits of the old inverter", ac, bank, "the new inverters", "the old inverter's output and neutral bond go with it"))
     starting = tuple(one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery")

@@ -33,7 +33,9 @@ def fixings(roof: Roof) -> FixingResult:
     Source: dynamic pressure (textbook relation); the lift coefficient is an assumption of the job.
     """
     stated = roof.fixing
-    own = {spec_of(roof, one) for one in roof.modules} | {one.module for one in roof.remote if one.where == "trailer"} or {roof.module}
+    own = {spec_of(roof, one) for one in roof.modules} | {one.module for one in roof.remote if one.where == "trailer"}
+    if not own:
+        return _nothing_goes_along()
     specs = sorted(own, key=lambda spec: spec.name)
     speed = Given("Air speed", (stated.speed_km_per_h + stated.headwind_km_per_h) / KMH_PER_M_S, "m_per_s")
     pressure = Given("Dynamic pressure", dynamic_pressure_pa(speed.value), "Pa")
@@ -78,3 +80,15 @@ def fixings(roof: Roof) -> FixingResult:
         members = tuple(round(first + n * stated.member_pitch_m, 3) for n in range(200) if first + n * stated.member_pitch_m <= roof.end_m)
     off = tuple(tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2)
     return FixingResult(lift, pull, needed, load, foot, off, members)
+
+
+def _nothing_goes_along() -> FixingResult:
+    """No module on the roof and none on a trailer: nothing to hold."""
+
+    def nothing(name: str, unit: str) -> Figure:
+        return Figure(name, 0.0, unit, "no module goes along", (), TEXTBOOK)
+
+    return FixingResult(
+        nothing("Lift on one module", "N"), nothing("Pull on one fixing", "N"), nothing("Fixings each, at least", "count"), nothing("Load on the skin", "kg_per_m2"),
+        nothing("Weight on one foot", "kg"), (), (),
+    )  # fmt: skip

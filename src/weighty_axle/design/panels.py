@@ -7,8 +7,8 @@ from collections.abc import Iterable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.ac_duty import BEHIND, NONE, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, phases_of
+from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.brief import BriefResult, Profile, Row, when
 from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
@@ -148,7 +148,7 @@ def panels(
     return PanelsResult(
         tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
         tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
-        tuple(_relay(line, painted, inverters) for line in wiring.lines),
+        tuple(_relay(line, wiring.lines, painted, inverters) for line in wiring.lines),
     )
 
 
@@ -194,7 +194,7 @@ def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reach
     """What the inverters' input takes on a line, or in the neutral (N): loads behind and chargers, at most the limit of the source; the inverters add the rest after their relays."""
     volts = line_v(inverters)
     loads = Figure(
-        f"Loads behind the inverters, {line}", behind.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage",
+        f"Loads behind the inverters{_on(line, tuple(phases))}", behind.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage",
         (Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, behind.words,
     )  # fmt: skip
     # In the neutral chargers add or cancel as the lines do.
@@ -204,15 +204,15 @@ def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reach
     source = next((one for one in inverters.sources if one.tag == case.source), None)
     limit = Given(f"Limit of {source.name}" if source else "No source", source.limit_a if source else 0.0, "A")
     return Figure(
-        f"Inverters' input, {line}", min(loads.value + chargers.value, limit.value), "A", "loads behind + chargers, at most the limit of the source",
+        f"Inverters' input{_on(line, tuple(phases))}", min(loads.value + chargers.value, limit.value), "A", "loads behind + chargers, at most the limit of the source",
         (loads, chargers, limit), TEXTBOOK, behind.words,
     )  # fmt: skip
 
 
-def _relay(line: str, painted: Painted, inverters: Inverters) -> RelayResult:
+def _relay(line: str, lines: tuple[str, ...], painted: Painted, inverters: Inverters) -> RelayResult:
     """A relay passes what runs behind it and what its charger takes, as far as the source's limit lets it."""
     units = Given("Units side by side", len(_units(inverters, line)) or 1, "count")
-    name = f"Current through one transfer relay, {line}"
+    name = f"Current through one transfer relay{_on(line, lines)}"
     cases = tuple(case for case in painted.found.of(BEHIND) if case.source)
 
     def figure(one: Asked[Reached]) -> Figure:
@@ -223,6 +223,11 @@ def _relay(line: str, painted: Painted, inverters: Inverters) -> RelayResult:
 
     found = painted.duty(name, "A", cases, lambda worst: worst.lines.get(line, NOTHING), figure)
     return RelayResult(line, found.worst, found)
+
+
+def _on(line: str, lines: tuple[str, ...]) -> str:
+    """`, L1` where there are several lines; the one line has no number."""
+    return f", {line}" if len(lines) > 1 or line == "N" else ""
 
 
 def _units(inverters: Inverters, line: str) -> tuple[Inverter, ...]:
@@ -243,7 +248,7 @@ def _panel(
 
         def figure(one: Asked[Reached]) -> Figure:
             own = Figure(
-                f"Circuits of {panel.name}, {line}", one.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
+                f"Circuits of {panel.name}{_on(line, wiring.lines)}", one.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
                 (Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, one.words,
             )  # fmt: skip
             parts: tuple[Figure, ...] = (own,)
@@ -264,11 +269,11 @@ def _panel(
         return painted.duty(what, "A", cases, pick, figure)
 
     lines = (panel.line,) if panel.line in wiring.lines else wiring.lines
-    line, feeder = max(((line, duty(f"Feeder of {panel.name}, {line}", line)) for line in lines), key=lambda pair: pair[1].worst.value)
+    line, feeder = max(((line, duty(f"Feeder of {panel.name}{_on(line, wiring.lines)}", line)) for line in lines), key=lambda pair: pair[1].worst.value)
     neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
     on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
     breakers = Figure(
-        f"Breakers in {panel.name}, {line}", sum(circuit.circuit.breaker_a for circuit in on_line), "A", "Σ branch breakers on the worst line",
+        f"Breakers in {panel.name}{_on(line, wiring.lines)}", sum(circuit.circuit.breaker_a for circuit in on_line), "A", "Σ branch breakers on the worst line",
         tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), PRACTICE,
     )  # fmt: skip
     stands = copper_a(panel.size, practice)

@@ -56,6 +56,7 @@ class RoofResult(Struct, frozen=True):
     strings: tuple[StringResult, ...]
     controllers: tuple[ControllerResult, ...]
     rated_w: Figure
+    placed_w: Figure
     noon_low_w: Figure
     noon_high_w: Figure
     mass_kg: Figure
@@ -77,8 +78,12 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
     every = Counter(spec_of(stated, one) for one in stated.modules)
     rated = Figure(
-        "Modules, rated", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
+        "Modules on strings, rated", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
         tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), "module datasheet",
+    )  # fmt: skip
+    placed = Figure(
+        "Modules on the roof, rated", sum(spec.pmp_w * count for spec, count in every.items()), "W", "Σ modules × rated power, strung or not",
+        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), "module datasheet",
     )  # fmt: skip
     low, high = (
         Figure(
@@ -108,7 +113,7 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(
-        strings, controllers, rated, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
+        strings, controllers, rated, placed, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
         tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes, tuple(one.tag for one in stated.modules if not one.string),
     )  # fmt: skip
 

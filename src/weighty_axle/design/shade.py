@@ -17,7 +17,6 @@ from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Module, Obstacle, spec_of
 from weighty_axle.physics import shadows, sun
 from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
-from weighty_axle.physics.photovoltaics import open_voltage_v
 from weighty_axle.physics.shadows import Points, Prism
 from weighty_axle.physics.single_diode import Diode, fit
 

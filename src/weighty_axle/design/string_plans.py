@@ -11,17 +11,18 @@ from msgspec.structs import replace
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.roof import code_factor
+from weighty_axle.design.roof import cold_voc_v
 from weighty_axle.design.roof_geometry import rope_m
 from weighty_axle.design.sun_yield import STEPS_PER_H, Place, lights, module_w
-from weighty_axle.job.edits import Edit, free_tags
+from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.job.roof import Controller, Module, String, spec_of
 from weighty_axle.job.roof_edits import set_controllers
+from weighty_axle.job.tags import free_tags
 from weighty_axle.physics import sun
 from weighty_axle.physics.conductors import copper_mass_kg
-from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v
+from weighty_axle.physics.photovoltaics import design_current_a
 from weighty_axle.reference import tables
 
 MOST_PLANS = 12
@@ -184,7 +185,7 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
             parts.append(Strung(controller.tag, series, tuple(made)))
             at += series * strings
     year, cut = years.together(design, mix)
-    cold_each = max(spec.voc_v * code_factor(site.record_low_c), open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c))
+    cold_each = cold_voc_v(spec, site.record_low_c)
     margins = [
         (min(controller.spec.max_pv_v, spec.system_limit_v) - series * cold_each, series)
         for (series, _), controller in zip(mix, roof.controllers, strict=True)

@@ -55,8 +55,8 @@ def _job_commands(window: Window) -> list[Command]:
     ]
     found += bench.view(bench.step).commands()
     for one in session.shown.findings:
-        if one.remedy is not None:
-            found.append(Command(tr("Put right: {label}").format(label=one.remedy.label), "", partial(window.apply, one.remedy)))
+        for remedy in one.remedies:
+            found.append(Command(tr("Put right: {label}").format(label=remedy.label), "", partial(window.apply, remedy)))
     found += [
         Command(tr("Find {tag}: {name}").format(tag=item.tag, name=item.name), "", partial(session.select, item.tag))
         for item in session.shown.design.items

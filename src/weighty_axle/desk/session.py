@@ -13,7 +13,7 @@ from PySide6.QtCore import QObject, Signal
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.job import store
 from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import Edit, EditRefused
+from weighty_axle.job.edits import Edit, EditRefusedError
 from weighty_axle.job.journal import Header, Journal
 from weighty_axle.job.model import Job
 from weighty_axle.rules.judge import judge
@@ -67,7 +67,7 @@ class Session(QObject):
         """Carry out an edit. Returns a sentence when it is refused; then nothing has changed."""
         try:
             job = edit.apply(self.shown.job)
-        except EditRefused as error:
+        except EditRefusedError as error:
             return str(error)
         if job == self.shown.job:
             return None

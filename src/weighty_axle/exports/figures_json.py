@@ -91,6 +91,8 @@ def findings_data(findings: tuple[Finding, ...], system: System) -> list[dict[st
             "source": one.rule.source,
             "advice": one.rule.advice,
             "remedy": one.remedy.label if one.remedy else None,
+            "choices": [remedy.label for remedy in one.remedies],
+            "also": [other.rule.id for other in one.also],
         }
         for one in findings
     ]

@@ -14,8 +14,8 @@ import msgspec
 
 from weighty_axle.exports.tables import csv_text, safe_text
 from weighty_axle.job.checks import problem_from
-from weighty_axle.job.edits import free_tags
 from weighty_axle.job.model import MOST_LOADS, DayKind, Job, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.job.tags import free_tags, used_tags
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse
 
 MAX_TABLE_BYTES = 8 * 1024 * 1024
@@ -215,6 +215,7 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     taken: set[str] = {cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell}
     loads, problems = [], []
     seen: dict[str, int] = {}
+    used = used_tags(job)
     circuits = {circuit.tag for circuit in job.ac.circuits}
     for number, line in rows:
         cells = {name: _plain(line[at]) if at < len(line) else "" for name, at in columns.items()}
@@ -223,7 +224,7 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
         if tag in seen:
             reader.wrong("tag", f"row {seen[tag]} has the same tag")
         seen[tag] = number
-        if tag not in have and tag in _other_tags(job):
+        if tag not in have and tag in used:
             reader.wrong("tag", "something else in the job has this tag")
         if cells.get("circuit") and cells["circuit"] not in circuits:
             reader.wrong("circuit", "there is no circuit with this tag")
@@ -235,15 +236,6 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     if total > MOST_LOADS:
         raise TableError(f"With {path.name} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in.")
     return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
-
-
-def _other_tags(job: Job) -> set[str]:
-    groups: tuple[tuple[Any, ...], ...] = (
-        job.day_kinds, job.stays, job.existing, job.vehicle.axles, job.vehicle.bays, job.vehicle.ways, job.bank.packs, job.inverters.units,
-        job.inverters.sources, job.roof.modules, job.roof.obstacles, job.roof.strings, job.roof.controllers, job.fittings, job.charging.alternator_chargers,
-        job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors,
-    )  # fmt: skip
-    return {one.tag for group in groups for one in group} | {job.wiring.board.tag}
 
 
 def _plain(text: str) -> str:

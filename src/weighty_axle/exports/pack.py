@@ -237,7 +237,7 @@ class _Pages(Pages):
         boards += [
             [
                 panel.name, panel.fed_from, f"{conductor_words(panel.size)}, {show(panel.length_m, 'm', self.system)}", show(panel.breaker_a, "A"),
-                f"{show(board.feeder_a.value, 'A')} on {board.line}", show(board.drop_share.value, "1"),
+                show(board.feeder_a.value, "A") + (f" on {board.line}" if len(self.design.ac.lines) > 1 else ""), show(board.drop_share.value, "1"),
             ]
             for panel, board in zip(design.ac.panels, design.panels.panels, strict=True)
         ]  # fmt: skip
@@ -335,7 +335,7 @@ class _Pages(Pages):
     def _findings(self) -> list[Any]:
         rows = [["", "Finding", "Concerns", "What would put it right"]]
         rows += [
-            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), one.remedy.label if one.remedy else one.rule.advice]
+            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), " or ".join(remedy.label for remedy in one.remedies) or one.rule.advice]
             for one in self.findings
         ]
         return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23))]

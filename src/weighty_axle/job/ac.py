@@ -26,8 +26,6 @@ FROM_INVERTERS = "INVERTERS"
 """What a panel is fed from when all inverters together feed it."""
 IMPLIED_INLET, IMPLIED_PANEL = "INLET", "MAIN"
 """Tags of the one inlet and one panel that are meant where none are stated."""
-RESERVED_TAGS = (FROM_INVERTERS, IMPLIED_INLET)
-"""Tags that mean something of their own; nothing else may have them."""
 
 Current = Annotated[float, Meta(gt=0, le=800)]
 ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]

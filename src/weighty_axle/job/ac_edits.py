@@ -7,9 +7,10 @@ from typing import Any
 from msgspec.structs import replace
 
 from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking, panel_lines
-from weighty_axle.job.edits import GAP_M, Edit, EditRefused, next_tag, value_at, with_value
+from weighty_axle.job.edits import GAP_M, Edit, EditRefusedError, value_at, with_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import InverterSpec
+from weighty_axle.job.tags import next_tag
 
 STACKING_WORDS: dict[Stacking, str] = {
     "single": "single",
@@ -52,7 +53,7 @@ def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
             reach = panel_lines(job.ac, job.inverters).get(circuit.panel)
             if leg != "open" and reach is not None and not set(leg.split("+")) <= set(reach):
                 panel = next((one.name for one in job.ac.panels if one.tag == circuit.panel), circuit.panel)
-                raise EditRefused(f"{panel} has no {leg}: {circuit.name} would be dead there.")
+                raise EditRefusedError(f"{panel} has no {leg}: {circuit.name} would be dead there.")
             follow = tuple(replace(load, supply=leg) if load.circuit == tag and load.supply in ("L1", "L2", "L3") else load for load in job.loads)
             return replace(with_value(job, f"ac.circuits[{tag}].leg", leg), loads=follow)
 
@@ -164,7 +165,9 @@ def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
     """Other inverters: their type, how many, and how they act together. Units keep tags and places; new ones stand beside the last."""
 
     def apply(job: Job) -> Job:
-        units = job.inverters.units[:count]
+        for unit in job.inverters.units[count:]:
+            job = _without_unit(job, unit.tag)
+        units = job.inverters.units
         while len(units) < count:
             last, grown = units[-1], replace(job, inverters=replace(job.inverters, units=units))
             beside = replace(last.place, x_m=round(last.place.x_m + spec.size.length_m + GAP_M, 3))
@@ -173,6 +176,46 @@ def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
         return open_dead_legs(replace(job, inverters=changed))
 
     return Edit(f"{count} × {spec.name}, {STACKING_WORDS[stacking]}", apply)
+
+
+def remove_unit(tag: str) -> Edit:
+    """Take one inverter away: what it fed is fed from all that are left, and the rest act together as so many can."""
+
+    def apply(job: Job) -> Job:
+        if len(job.inverters.units) < 2:
+            raise EditRefusedError(f"{tag} is the only inverter; choose another type under Size instead.")
+        left = _without_unit(job, tag)
+        return fit_stacking(left).apply(left)
+
+    return Edit(f"Remove {tag}", apply)
+
+
+def fit_stacking(job: Job) -> Edit:
+    """A stacking in which every line has a unit: as it is where that holds, else one line of all units."""
+    stated = job.inverters
+    served = stated.stacking == "one_two_legs" or all(line == "AC" or any(unit.leg == line for unit in stated.units) for line in LINES[stated.stacking])
+    if served and not (stated.stacking == "parallel" and len(stated.units) == 1):
+        return set_stacking(stated.stacking)
+    return set_stacking("single" if len(stated.units) == 1 else "parallel")
+
+
+def _without_unit(job: Job, tag: str) -> Job:
+    """The job without an inverter and without anything that names it."""
+    ac = job.ac
+    units = tuple(unit for unit in job.inverters.units if unit.tag != tag)
+    # The one bond between neutral and earth goes on to the next unit.
+    if units and not any(unit.bonds for unit in units) and any(unit.bonds for unit in job.inverters.units):
+        units = (replace(units[0], bonds=True), *units[1:])
+    panels = tuple(replace(one, fed_from=FROM_INVERTERS) if one.fed_from == tag else one for one in ac.panels)
+    selectors = tuple(_without(one, tag) for one in ac.selectors)
+    if len(units) < 2:  # one unit alone cannot be set this way or that
+        selectors = tuple(replace(one, positions=tuple(replace(position, stacking=None) for position in one.positions)) for one in selectors)
+    storage = replace(ac.storage, alive=tuple(one for one in ac.storage.alive if one != tag))
+    conductors = {run: size for run, size in job.wiring.conductors.items() if run != f"W-{tag}"}
+    return replace(
+        job, inverters=replace(job.inverters, units=units), ac=replace(ac, panels=panels, selectors=selectors, storage=storage),
+        wiring=replace(job.wiring, conductors=conductors),
+    )  # fmt: skip
 
 
 def open_dead_legs(job: Job) -> Job:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from weighty_axle.job.edits import Edit, next_tag, value_at, with_value
+from weighty_axle.job.edits import Edit, value_at, with_value
 from weighty_axle.job.model import YEAR_DAYS, DayKind, Job, Load, Pattern, Span, Stay
 from weighty_axle.job.survey import Bay, Existing, Photo, WireWay
+from weighty_axle.job.tags import next_tag
 
 
 def painted(spans: tuple[Span, ...], start_min: int, end_min: int, level: float) -> tuple[Span, ...]:

@@ -10,9 +10,10 @@ from typing import get_type_hints
 import msgspec
 from msgspec import Struct
 
-from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL, RESERVED_TAGS, Panel
-from weighty_axle.job.model import MOST_LOADS, YEAR_DAYS, Job, Stay, Tagged, items
+from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL, Panel
+from weighty_axle.job.model import MOST_LOADS, YEAR_DAYS, Job, Stay
 from weighty_axle.job.survey import WAY_ENDS, Vehicle
+from weighty_axle.job.tags import RESERVED, tagged
 
 
 class Problem(Struct, frozen=True):
@@ -87,25 +88,14 @@ def _meaning(job: Job) -> Iterator[Problem]:
 
 
 def _tags(job: Job) -> Iterator[Problem]:
-    seen: set[str] = set()
-    named = [(f"item {item.tag}", item.tag) for item in items(job)]
-    named += [(f"loads[{load.tag}]", load.tag) for load in job.loads]
-    named += [(f"axle {axle.tag}", axle.tag) for axle in job.vehicle.axles]
-    named += [(f"bay {bay.tag}", bay.tag) for bay in job.vehicle.bays]
-    named += [(f"source {source.tag}", source.tag) for source in job.inverters.sources]
-    named += [(f"day kind {kind.tag}", kind.tag) for kind in job.day_kinds]
-    named += [(f"stay {stay.tag}", stay.tag) for stay in job.stays]
-    roof, ac = job.roof, job.ac
-    others: tuple[tuple[Tagged, ...], ...] = (
-        roof.modules, roof.obstacles, roof.strings, job.existing, job.vehicle.ways, job.survey.photos, ac.inlets, ac.panels, ac.circuits, ac.selectors, roof.lanes, roof.remote,
-    )  # fmt: skip
-    named += [(one.tag, one.tag) for group in others for one in group]
-    for place, tag in named:
-        if tag in RESERVED_TAGS:
-            yield Problem(place, f"{tag} has a meaning of its own; choose another tag.")
-        if tag in seen:
-            yield Problem(place, f"The tag {tag} is used twice; every item needs its own.")
-        seen.add(tag)
+    seen: dict[str, str] = {}
+    for word, one in tagged(job):
+        place = f"{word} {one.tag}"
+        if one.tag in RESERVED:
+            yield Problem(place, f"{one.tag} has a meaning of its own; choose another tag.")
+        if one.tag in seen:
+            yield Problem(place, f"The tag {one.tag} is used twice: {seen[one.tag]} has it too; every item needs its own.")
+        seen[one.tag] = f"a {word}" if word[0] not in "aeio" else f"an {word}"
 
 
 def _vehicle(vehicle: Vehicle) -> Iterator[Problem]:

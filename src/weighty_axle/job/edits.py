@@ -5,29 +5,30 @@ Views, rules' remedies and tests all change a job this way; nothing else does.
 
 from __future__ import annotations
 
-import itertools
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import Any, TypeVar
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.model import Job, Pack, Tagged, items
+from weighty_axle.job.model import Job, Pack
 from weighty_axle.job.parts import PackSpec
 from weighty_axle.job.stated import Place, Stated
+from weighty_axle.job.tags import next_tag
 
 
-class EditRefused(Exception):
+class EditRefusedError(Exception):
     """A change that cannot be made to this job; its text is the sentence for the user."""
 
 
 class Edit(Struct, frozen=True):
-    """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step."""
+    """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step. `path` is the one place it changes, where it is one."""
 
     label: str
     apply: Callable[[Job], Job]
     merge: str = ""
+    path: str = ""
 
 
 Owner = TypeVar("Owner", bound=Stated)
@@ -36,16 +37,16 @@ _STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?")
 
 
 def value_at(job: Job, path: str) -> Any:
-    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises EditRefused when there is none."""
+    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises EditRefusedError when there is none."""
     found: Any = job
     for part in path.split("."):
         found = _step(found, part)
     return found
 
 
-def _absent(part: str) -> EditRefused:
+def _absent(part: str) -> EditRefusedError:
     """What a path leads to is not there: it may have gone with another step."""
-    return EditRefused(f"This job has no {part.replace('[', ' ').rstrip(']')} any more.")
+    return EditRefusedError(f"This job has no {part.replace('[', ' ').rstrip(']')} any more.")
 
 
 def _step(owner: Any, part: str) -> Any:
@@ -87,23 +88,7 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
 
 def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:
     """Replace the value at `path`; None takes a tagged thing or a dict entry away."""
-    return Edit(label, lambda job: with_value(job, path, value), merge)
-
-
-def next_tag(job: Job, stem: str) -> str:
-    """First free tag of the stem: LD1, LD2 ..."""
-    return next(free_tags(job, stem))
-
-
-def free_tags(job: Job, stem: str) -> Iterator[str]:
-    """Free tags of the stem, in order."""
-    roof, vehicle = job.roof, job.vehicle
-    groups: tuple[tuple[Tagged, ...], ...] = (
-        items(job), job.loads, roof.modules, roof.obstacles, roof.strings, job.day_kinds, job.stays, job.existing, job.survey.photos,
-        vehicle.axles, vehicle.bays, vehicle.ways, job.inverters.sources, job.ac.inlets, job.ac.panels, job.ac.circuits, job.ac.selectors, roof.lanes, roof.remote,
-    )  # fmt: skip
-    used = {one.tag for group in groups for one in group}
-    return (f"{stem}{number}" for number in itertools.count(1) if f"{stem}{number}" not in used)
+    return Edit(label, lambda job: with_value(job, path, value), merge, path)
 
 
 # ---- bank --------------------------------------------------------------------------------------
@@ -148,7 +133,7 @@ def set_pack(spec: PackSpec, series: int) -> Edit:
 
 
 def path_of(job: Job, tag: str) -> str:
-    """Path of a placed item. Raises EditRefused for an unknown tag."""
+    """Path of a placed item. Raises EditRefusedError for an unknown tag."""
     groups: tuple[tuple[str, tuple[Stated, ...]], ...] = (
         ("bank.packs", job.bank.packs),
         ("inverters.units", job.inverters.units),

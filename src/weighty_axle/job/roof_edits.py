@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from weighty_axle.job.edits import GAP_M, Edit, next_tag, value_at, with_value
+from weighty_axle.job.edits import GAP_M, Edit, value_at, with_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.parts import ControllerSpec
-from weighty_axle.job.roof import Controller, Lane, Module, Obstacle, RemoteArray, String
+from weighty_axle.job.roof import Controller, Lane, Obstacle, RemoteArray, String
+from weighty_axle.job.tags import next_tag
 
 
 def move_on_roof(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
@@ -36,25 +37,6 @@ def add_obstacle() -> Edit:
 def turn_module(tag: str) -> Edit:
     """Turn a module by a quarter."""
     return Edit(f"Turn {tag}", lambda job: with_value(job, f"roof.modules[{tag}].turned", not value_at(job, f"roof.modules[{tag}].turned")))
-
-
-def add_module(string: str) -> Edit:
-    """One more module on a string, behind the rearmost module."""
-
-    def apply(job: Job) -> Job:
-        roof = job.roof
-        step = roof.module.width_m if roof.modules and roof.modules[-1].turned else roof.module.length_m
-        rear = max(roof.modules, key=lambda one: one.x_m, default=None)
-        new = Module(
-            tag=next_tag(job, "PV"),
-            x_m=round(rear.x_m + step + GAP_M, 3) if rear else round(roof.start_m + step, 3),
-            y_m=rear.y_m if rear else 0.0,
-            turned=rear.turned if rear else False,
-            string=string,
-        )
-        return replace(job, roof=replace(roof, modules=(*roof.modules, new)))
-
-    return Edit(f"Add a module to {string}" if string else "Add a module", apply)
 
 
 def new_string(tag: str, controller: str) -> Edit:

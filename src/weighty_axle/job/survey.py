@@ -104,7 +104,7 @@ class Existing(Stated, frozen=True, kw_only=True):
     """Electrical equipment found on board, and what is to become of it.
 
     `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch may
-    break; both empty where they do not apply. `fused` says whether its cable is fused at the end that delivers current.
+    break; both empty where they do not apply. `also_v` is another voltage a controller or charger can be set to. `fused` says whether its cable is fused at the end that delivers current.
     """
 
     tag: Tag
@@ -120,6 +120,7 @@ class Existing(Stated, frozen=True, kw_only=True):
     rated_v: Volts | None = None
     fused: bool = True
     can_reprogram: bool = False
+    also_v: Volts | None = None
     disposition: Disposition = "undecided"
     note: Text = ""
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from weighty_axle.design.ac_wiring import terminals
+from weighty_axle.design.ac_wiring import ac_wiring, terminals
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given, over
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
-from weighty_axle.design.states import Danger, State
+from weighty_axle.design.states import Danger, State, states
 from weighty_axle.job.ac import IMPLIED_INLET, IMPLIED_PANEL, LINES
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.job.edits import Edit, set_value
@@ -42,16 +42,18 @@ _DANGERS: dict[Danger, tuple[Severity, str, str]] = {
 
 
 def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
-    """What is wrong in the simplest state it happens in, and in how many more."""
+    """What is wrong in the simplest state it happens in, and in how many more. What one unswitched neutral does is told once."""
     by_words: dict[str, list[tuple[State, tuple[str, ...]]]] = {}
     for state in design.states.with_danger(danger):
         for one in state.hazards:
             if one.danger == danger:
                 by_words.setdefault(one.words, []).append((state, one.tags))
+    if danger == "two_bonds":
+        yield from _unswitched_neutrals(design, by_words)
     stands = {selector.tag: selector.now for selector in design.ac.selectors}
     for words, found in by_words.items():
         state, tags = min(found, key=lambda pair: (sum(stands[tag] != name for tag, name in pair[0].positions), len(pair[0].plugged)))
-        more = "" if len(found) == 1 else f" (and in {len(found) - 1} more state{'s' if len(found) > 2 else ''})"
+        more = _more(len(found))
         selector = next((one for one in design.ac.selectors if one.tag in tags), None)
         remedy = None
         if danger == "disagree" and selector is not None:
@@ -60,6 +62,37 @@ def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
             remedy = _bond(design, state)
         implied = {IMPLIED_INLET, IMPLIED_PANEL} - {panel.tag for panel in design.job.ac.panels}
         yield hit(*(tag for tag in tags if tag not in implied), what=words[0].upper() + words[1:], state=state.words, more=more, remedy=remedy)
+
+
+def _more(states: int) -> str:
+    """In how many more states, as words."""
+    return "" if states == 1 else f" (and in {states - 1} more state{'s' if states > 2 else ''})"
+
+
+def _unswitched_neutrals(design: Design, by_words: dict[str, list[tuple[State, tuple[str, ...]]]]) -> Iterator[Hit]:
+    """Double bonds that are gone once a selector switches its neutral: one finding for the selector; they are taken out of `by_words`."""
+    for selector in design.job.ac.selectors:
+        if selector.switches_neutral or not by_words:
+            continue
+        remedy = set_value(f"ac.selectors[{selector.tag}].switches_neutral", True, f"{selector.name} switches the neutral too")
+        job = remedy.apply(design.job)
+        wiring = ac_wiring(job.ac, job.inverters)
+        left = {
+            (_key(state), one.words) for state in states(wiring, design.circuits, job.inverters).with_danger("two_bonds") for one in state.hazards
+        }  # fmt: skip
+        caused = [(state, words) for words, found in by_words.items() for state, _ in found if (_key(state), words) not in left]
+        if caused:
+            state, words = min(caused, key=lambda pair: len(pair[0].plugged))
+            for one in {words for _, words in caused}:
+                kept = [(state, tags) for state, tags in by_words.pop(one) if (_key(state), one) in left]
+                if kept:
+                    by_words[one] = kept
+            what = f"{selector.name} does not switch the neutral: {words}"
+            yield hit(selector.tag, what=what, state=state.words, more=_more(len({_key(state) for state, _ in caused})), remedy=remedy)
+
+
+def _key(state: State) -> tuple[object, ...]:
+    return state.plugged, state.mode, state.stacking, state.positions
 
 
 def _bond(design: Design, state: State) -> Edit | None:
@@ -161,6 +194,11 @@ def inlet_idle(design: Design) -> Iterator[Hit]:
     for inlet in design.job.ac.inlets:
         if inlet.tag not in useful:
             yield hit(inlet.tag, inlet=inlet.name)
+
+
+def _line(design: Design, line: str) -> str:
+    """A line as people call it: where there is only one it has no number."""
+    return line if len(design.ac.lines) > 1 else "the line"
 
 
 def _inlets_in_use(design: Design) -> set[str]:
@@ -270,7 +308,7 @@ def feeder_over(design: Design) -> Iterator[Hit]:
         what, limit = min((("its breaker", panel.breaker_a), ("its bus", panel.bus_a)), key=lambda pair: pair[1])
         if over(board.feeder_a.value, limit):
             yield hit(
-                panel.tag, panel=panel.name, current=board.feeder_a, line=board.line, when=board.feeder_a.limit, what=what, limit=amps(limit),
+                panel.tag, panel=panel.name, current=board.feeder_a, line=_line(design, board.line), when=board.feeder_a.limit, what=what, limit=amps(limit),
                 more=board.feeder.more(limit),
             )  # fmt: skip
 
@@ -313,7 +351,7 @@ def feeder_small(design: Design) -> Iterator[Hit]:
                 inlet.tag,
                 panel=panel.name,
                 sum=board.breakers_a,
-                line=board.line,
+                line=_line(design, board.line),
                 breaker=amps(panel.breaker_a),
                 inlet=words,
                 remedy=remedy,
@@ -343,7 +381,7 @@ def relay_through(design: Design) -> Iterator[Hit]:
     rating = design.job.inverters.spec.transfer_a
     for relay in design.panels.relays:
         if over(relay.passes_a.value, rating):
-            line = relay.line if len(design.ac.lines) > 1 else "the line"
+            line = _line(design, relay.line)
             tags = tuple(unit.tag for unit in design.job.inverters.units)
             yield hit(*tags, line=line, current=relay.passes_a, when=relay.passes_a.limit, limit=amps(rating), more=relay.passes.more(rating))
 

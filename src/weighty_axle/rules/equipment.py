@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from weighty_axle.design.brief import voltage_class
 from weighty_axle.design.derive import Design
-from weighty_axle.design.equipment import acts, is_house_battery
+from weighty_axle.design.equipment import acts, battery_of, is_house_battery, way_round
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.survey import Disposition, Existing
@@ -24,20 +24,28 @@ def _acting(design: Design, *kinds: str) -> Iterator[Existing]:
             yield one
 
 
+def _set_over(one: Existing, bank: int) -> bool:
+    """Whether a piece is to be reprogrammed and can be set to the bank's voltage."""
+    return one.disposition == "reprogram" and one.can_reprogram and one.also_v is not None and voltage_class(one.also_v) == bank
+
+
 def _make(one: Existing, disposition: Disposition) -> Edit:
     words = DISPOSITION_WORDS[disposition]
     return set_value(f"existing[{one.tag}].disposition", disposition, f"{words[0].upper()}{words[1:]} {one.name}")
 
 
 @rule(
-    "brief.charger-on-inverter", "stop", "{item} is fed from an inverter's output and charges what feeds that inverter: the loop only makes heat.", PRACTICE,
+    "brief.charger-on-inverter", "stop", "{item} is fed from an inverter's output and charges what feeds that inverter{way}: the loop only makes heat.", PRACTICE,
     f"Move its supply to before the inverter, or take it out. {LOOSE_END}",
 )  # fmt: skip
 def charger_on_inverter(design: Design) -> Iterator[Hit]:
-    """An energy loop."""
+    """An energy loop, straight or by way of links between batteries."""
+    names = {one.tag: one.name for one in design.job.existing}
     for one in _acting(design, "charger"):
-        if one.fed_from == "inverter":
-            yield hit(one.tag, item=one.name, remedy=_make(one, "remove"))
+        path = way_round(one, design.job.existing) if one.fed_from == "inverter" else None
+        if path is not None:
+            way = "" if len(path) == 1 else f", by way of {' and '.join(names[tag] for tag in path[1:])}"
+            yield hit(*path, item=one.name, way=way, remedy=_make(one, "remove"))
 
 
 @rule(
@@ -103,9 +111,10 @@ def equalises(design: Design) -> Iterator[Hit]:
     f"Replace it by a charger with its own current limit and profile. {LOOSE_END}",
 )  # fmt: skip
 def battery_link(design: Design) -> Iterator[Hit]:
-    """A combiner, trickle or boost link that stays."""
+    """A combiner, trickle or boost link with the lithium bank at one end; between two lead-acid batteries that stay it may."""
     for one in _acting(design, "battery_link"):
-        if one.ties_to in ("house_bank", "starter_battery"):
+        ends = {one.ties_to, battery_of(one, design.job.existing) if one.fed_from == "house_battery" else one.fed_from}
+        if "house_bank" in ends:
             yield hit(one.tag, item=one.name, remedy=_make(one, "remove"))
 
 
@@ -117,8 +126,9 @@ def controller_other_voltage(design: Design) -> Iterator[Hit]:
     """A solar controller of another voltage on the new bank."""
     bank = voltage_class(design.bank.nominal_v.value)
     for one in _acting(design, "solar_controller"):
-        if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank:
-            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "replace"))
+        if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank and not _set_over(one, bank):
+            takes_both = one.also_v is not None and voltage_class(one.also_v) == bank
+            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "reprogram" if takes_both else "replace"))
 
 
 @rule(
@@ -129,7 +139,7 @@ def charger_other_voltage(design: Design) -> Iterator[Hit]:
     """A charger of another voltage on the new bank."""
     bank = voltage_class(design.bank.nominal_v.value)
     for one in _acting(design, "charger"):
-        if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank:
+        if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank and not _set_over(one, bank):
             yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "remove"))
 
 

@@ -10,7 +10,7 @@ from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.inverters import part_on
 from weighty_axle.design.leg_loads import best_move
 from weighty_axle.job.ac import LINES, CircuitLeg, panel_lines, units_on
-from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
+from weighty_axle.job.ac_edits import STACKING_WORDS, fit_stacking, set_leg, set_stacking
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 
@@ -58,7 +58,7 @@ def leg_without_unit(design: Design) -> Iterator[Hit]:
     """A leg nobody feeds."""
     for leg in design.inverters.legs:
         if not leg.units and any(part_on(leg.tag, feed) for feed in design.brief.feeds.values()):
-            yield hit(leg=leg.tag)
+            yield hit(*(unit.tag for unit in design.job.inverters.units), leg=leg.tag, remedy=fit_stacking(design.job))
 
 
 @rule(
@@ -78,7 +78,7 @@ def circuit_dead(design: Design) -> Iterator[Hit]:
                 if len(circuit.lines) == 1 and reach[circuit.panel]
                 else None
             )
-            yield hit(circuit.tag, *circuit.loads, circuit=circuit.name, leg=" and ".join(missing), panel=panel.name, remedy=remedy)
+            yield hit(circuit.tag, *circuit.loads, circuit=circuit.name, leg=" and ".join(missing) if len(design.ac.lines) > 1 else "the line", panel=panel.name, remedy=remedy)
 
 
 @rule("inverters.limit-over-socket", "stop", "{source} is set to {limit}; the socket gives {rating}.", PRACTICE)

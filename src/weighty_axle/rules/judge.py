@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from weighty_axle.design.derive import Design
+from weighty_axle.design.equipment import LEAVES
+from weighty_axle.job.edits import Edit, value_at
 from weighty_axle.rules import ac_side, bank, brief, charging, equipment, inverters, place, roof, settings, wiring
 from weighty_axle.rules.registry import RULES, SEVERITIES, STEPS, Finding
 
@@ -13,4 +17,35 @@ STEP_MODULES = (brief, equipment, bank, inverters, ac_side, roof, charging, plac
 def judge(design: Design) -> tuple[Finding, ...]:
     """All findings, Stop before Check before Note, within each in the order of the work."""
     found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in RULES for hit in rule.check(design)]
-    return tuple(sorted(found, key=lambda one: (SEVERITIES.index(one.rule.severity), STEPS.index(one.rule.step))))
+    found.sort(key=lambda one: (SEVERITIES.index(one.rule.severity), STEPS.index(one.rule.step)))
+    return _with_choices(found, design)
+
+
+def _with_choices(found: list[Finding], design: Design) -> tuple[Finding, ...]:
+    """Findings whose remedies would undo each other, since they set one thing to different values, become one with the choice."""
+    at: dict[str, list[Finding]] = {}
+    for one in found:
+        if one.remedy is not None and one.remedy.path:
+            at.setdefault(one.remedy.path, []).append(one)
+    merged: dict[int, Finding] = {}
+    gone = set[int]()
+    for path, several in at.items():
+        labels = {one.remedy.label: one.remedy for one in several if one.remedy is not None}
+        if len(labels) > 1:
+            first, *others = several
+            choices = _settling(tuple(labels.values()), path, design)
+            merged[id(first)] = replace(first, also=tuple(others), choices=choices, remedy=choices[0], tags=_tags(several))
+            gone |= {id(one) for one in others}
+    return tuple(merged.get(id(one), one) for one in found if id(one) not in gone)
+
+
+def _settling(remedies: tuple[Edit, ...], path: str, design: Design) -> tuple[Edit, ...]:
+    """Of opposite remedies those after which nothing is left: for equipment on board, those that take it out of use."""
+    if not path.endswith(".disposition"):
+        return remedies
+    leaving = tuple(one for one in remedies if value_at(one.apply(design.job), path) in LEAVES)
+    return leaving or remedies
+
+
+def _tags(several: list[Finding]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(tag for one in several for tag in one.tags))

@@ -41,12 +41,19 @@ class Rule(Struct, frozen=True):
 
 
 class Finding(Struct, frozen=True):
-    """A rule's hit on one design."""
+    """A rule's hit on one design. `also` are further things wrong with the same part whose remedies would undo each other; `choices` are the remedies then."""
 
     rule: Rule
     tags: tuple[str, ...]
     values: dict[str, Value]
     remedy: Edit | None
+    also: tuple[Finding, ...] = ()
+    choices: tuple[Edit, ...] = ()
+
+    @property
+    def remedies(self) -> tuple[Edit, ...]:
+        """Every remedy offered, the one to try first in front."""
+        return self.choices or ((self.remedy,) if self.remedy is not None else ())
 
     @property
     def id(self) -> str:
@@ -56,12 +63,13 @@ class Finding(Struct, frozen=True):
     @property
     def figures(self) -> tuple[Figure, ...]:
         """Figures in the sentence, whose workings can be opened."""
-        return tuple(value for value in self.values.values() if isinstance(value, Figure))
+        own = tuple(value for value in self.values.values() if isinstance(value, Figure))
+        return (*own, *(figure for one in self.also for figure in one.figures))
 
     def sentence(self, system: System = "metric") -> str:
-        """The finding in one sentence with its numbers."""
+        """The finding in one sentence with its numbers; what else is wrong with the same part follows, a sentence each."""
         words = {name: value if isinstance(value, str) else show(value.value, value.unit, system) for name, value in self.values.items()}
-        return self.rule.sentence.format(**words)
+        return " ".join((self.rule.sentence.format(**words), *(one.sentence(system) for one in self.also)))
 
 
 RULES: list[Rule] = []

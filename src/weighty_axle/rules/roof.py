@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.conductors import ohm_per_m
-from weighty_axle.design.derive import Design
+from weighty_axle.design.derive import Design, derive
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.pv_protection import sun_cable_a
 from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import ControllerResult, StringResult
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, allowed_half_m
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits import Edit, EditRefusedError, set_value
+from weighty_axle.job.model import Job
 from weighty_axle.job.roof import Controller, RemoteArray, spec_of
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share, volts
@@ -247,13 +248,18 @@ def over_60_v(design: Design) -> Iterator[Hit]:
         yield hit(tag, string=tag, voc=voc)
 
 
-@rule("roof.clipping", "note", "{controller} gives {output} at most while its modules are rated {rated}: the top of clear days is cut.", PRACTICE)
+@rule(
+    "roof.clipping", "note", "{controller} gives {output} at most while its modules may bring {brings} on the clearest days: Yield tells how much is cut.", PRACTICE
+)
 def clipping(design: Design) -> Iterator[Hit]:
-    """More modules than the controller passes, arrays elsewhere plugged in."""
+    """More than the controller passes once losses are counted, arrays elsewhere plugged in."""
+    losses = design.job.roof.losses
+    through = losses.soiling * losses.wiring * losses.mismatch * losses.controller
     for controller, result in _controllers(design):
         rated_w = result.rated_w.value + sum(one.rated_w.value for one in design.remote if one.controller == controller.tag)
-        if rated_w > controller.spec.output_a * design.bank.nominal_v.value:
-            yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), rated=Given("", rated_w, "W"))
+        brings = Given("", rated_w * through, "W")
+        if over(brings.value, controller.spec.output_a * design.bank.nominal_v.value):
+            yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), brings=brings)
 
 
 @rule(
@@ -292,12 +298,25 @@ def over_margin(design: Design) -> Iterator[Hit]:
             yield hit(module.tag, module=module.tag, remedy=remedy)
 
 
-@rule("roof.unassigned", "check", "{count} modules are on no string: {modules}.", PRACTICE)
+@rule("roof.unassigned", "check", "{count} modules are on no string: {modules}.", PRACTICE, "Strings ranks every way on these controllers and on others.")
 def unassigned(design: Design) -> Iterator[Hit]:
-    """Modules that are carried but not wired."""
+    """Modules that are carried but not wired; the remedy strings the roof the way that gives most in the year."""
     tags = design.roof.unassigned
     if tags:
-        yield hit(*tags, count=str(len(tags)), modules=", ".join(tags))
+        remedy = Edit("String the roof the way that gives most", _best_strings) if design.job.roof.controllers else None
+        yield hit(*tags, count=str(len(tags)), modules=", ".join(tags), remedy=remedy)
+
+
+def _best_strings(job: Job) -> Job:
+    """The first of the ranked ways to string; worked out when it is asked for (it needs numpy)."""
+    from weighty_axle.design.string_plans import string_plans
+    from weighty_axle.design.sun_yield import home
+
+    design = derive(job)
+    plans = string_plans(design, home(design))
+    if not plans:
+        raise EditRefusedError("No strings of these modules fit the windows of the controllers there are; Strings ranks other controllers.")
+    return plans[0].edit.apply(job)
 
 
 @rule("roof.empty-string", "check", "{string} has no modules.", PRACTICE)
@@ -353,7 +372,7 @@ def module_too_large(design: Design) -> Iterator[Hit]:
 def fixing_pull(design: Design) -> Iterator[Hit]:
     """Wind lift above what the fixings hold."""
     stated, held = design.job.roof.fixing, design.fixings
-    if design.job.roof.modules and over(held.pull_n.value, stated.allowed_n):
+    if over(held.pull_n.value, stated.allowed_n):
         remedy = (
             set_value("roof.fixing.each", int(held.needed_count.value), f"{held.needed_count.value:.0f} fixings each")
             if held.needed_count.value <= 40
@@ -366,7 +385,7 @@ def fixing_pull(design: Design) -> Iterator[Hit]:
 def roof_load(design: Design) -> Iterator[Hit]:
     """More weight on the roof's skin than it is stated for."""
     stated, held = design.job.roof.fixing, design.fixings
-    if design.job.roof.modules and over(held.roof_load_kg_per_m2.value, stated.allowed_roof_kg_per_m2):
+    if over(held.roof_load_kg_per_m2.value, stated.allowed_roof_kg_per_m2):
         yield hit(load=held.roof_load_kg_per_m2, limit=Given("", stated.allowed_roof_kg_per_m2, "kg_per_m2"))
 
 

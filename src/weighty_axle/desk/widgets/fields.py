@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushBu
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.job.edits import Edit, EditRefused, set_value, value_at
+from weighty_axle.job.edits import Edit, EditRefusedError, set_value, value_at
 from weighty_axle.job.model import Job
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
@@ -233,7 +233,7 @@ class Fields(QWidget):
         for field, entry in zip(self._fields, self.entries, strict=True):
             try:
                 value = value_at(shown.job, field.path.format(tag=tag))
-            except EditRefused:
+            except EditRefusedError:
                 entry.setEnabled(False)
                 continue
             entry.setEnabled(True)

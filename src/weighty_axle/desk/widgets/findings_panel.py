@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -10,9 +12,12 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
 from weighty_axle.desk.widgets.painting import RIGHT, severity_mark, words
+from weighty_axle.job.edits import Edit
 from weighty_axle.rules.registry import Finding, Step
 from weighty_axle.units import System
 
+MOST_CHOICES = 3
+"""Remedies of one finding that are offered as presses."""
 _WORDS = {"stop": "STOP", "check": "CHECK", "note": "NOTE"}
 
 
@@ -40,13 +45,14 @@ class _Card(QFrame):
         column.addWidget(self._advice)
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
-        self._remedy = QPushButton()
-        self._remedy.setFont(scaled(9, bold=True))
-        self._remedy.clicked.connect(self._on_remedy)
+        self._remedies = [QPushButton() for _ in range(MOST_CHOICES)]
         self._workings = QPushButton(tr("Workings"))
         self._workings.clicked.connect(self._on_workings)
-        self._remedy.setProperty("plain", True)
-        column.addWidget(self._remedy)
+        for at, press in enumerate(self._remedies):
+            press.setFont(scaled(9, bold=True))
+            press.setProperty("plain", True)
+            press.clicked.connect(partial(self._on_remedy, at))
+            column.addWidget(press)
         row.addStretch(1)
         row.addWidget(self._workings)
         column.addLayout(row)
@@ -69,17 +75,18 @@ class _Card(QFrame):
             self._advice.setText(finding.rule.advice)
         _see(self._advice, bool(finding.rule.advice))
         self.setAccessibleName(f"{_WORDS[finding.rule.severity]} {sentence}")
-        remedy = finding.remedy
-        _see(self._remedy, remedy is not None)
-        if remedy is not None:
-            metrics = self._remedy.fontMetrics()
-            self._remedy.setText(metrics.elidedText(remedy.label, Qt.TextElideMode.ElideRight, 222))
-            self._remedy.setToolTip(remedy.label)
-            self._remedy.setAccessibleName(remedy.label)
+        remedies = finding.remedies
+        for at, press in enumerate(self._remedies):
+            _see(press, at < len(remedies))
+            if at < len(remedies):
+                label = remedies[at].label
+                press.setText(press.fontMetrics().elidedText(label, Qt.TextElideMode.ElideRight, 222))
+                press.setToolTip(label)
+                press.setAccessibleName(label)
         self.update()
 
-    def _on_remedy(self) -> None:
-        self.remedied.emit(self._finding)
+    def _on_remedy(self, at: int) -> None:
+        self.remedied.emit(self.finding.remedies[at])
 
     def _on_workings(self) -> None:
         self.workings.emit(self._finding)
@@ -191,6 +198,5 @@ class FindingsPanel(QWidget):
     def _on_pressed(self, finding: Finding) -> None:
         self._session.select(*finding.tags)
 
-    def _on_remedied(self, finding: Finding) -> None:
-        if finding.remedy is not None:
-            self._session.apply(finding.remedy)
+    def _on_remedied(self, remedy: Edit) -> None:
+        self._session.apply(remedy)

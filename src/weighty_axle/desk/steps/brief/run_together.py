@@ -10,8 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout
 
-from weighty_axle.design.brief import running_at
-from weighty_axle.design.brief import clock
+from weighty_axle.design.brief import clock, running_at
 from weighty_axle.design.together import Limit, Together, run_together
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import Leaf

@@ -71,7 +71,7 @@ class Silhouette(Canvas):
     def draw(self, painter: QPainter) -> None:
         design = self._session.shown.design
         profile, honest = design.brief.profile(self.day_kind, self.season), self.honest(design)
-        self._facts(painter, design, profile, honest)
+        self._facts(painter, design, profile)
         totals = [sum(powers) for powers in zip(*profile.running_w.values, strict=True)]
         starts = _starts(design, profile, totals)
         highest = max([500.0, *totals, *(top for _, _, top in starts)])
@@ -93,7 +93,7 @@ class Silhouette(Canvas):
         if not self.ready:
             self.stands.emit()
 
-    def _facts(self, painter: QPainter, design: Design, profile: Profile, honest: Coincidence | None) -> None:
+    def _facts(self, painter: QPainter, design: Design, profile: Profile) -> None:
         """What sets the peak and the worst start, in sentences, at the left."""
         now, day, wide = look(), design.brief.days[self.day_kind], LABELS - 48
         names = {load.tag: load.name for load in design.job.loads}

@@ -16,7 +16,7 @@ from weighty_axle.desk.steps.inverters.beam import LegBeam
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.ac_edits import STACKING_WORDS, set_arrangement, set_stacking
+from weighty_axle.job.ac_edits import STACKING_WORDS, remove_unit, set_arrangement, set_stacking
 from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
 from weighty_axle.physics.balance import CLOSE_VA
@@ -60,12 +60,25 @@ class LegsLeaf(Leaf):
         self.balance.setProperty("firm", True)
         self.balance.clicked.connect(self.balance_legs)
         row.addWidget(self.balance)
+        self.less = QPushButton(tr("Remove inverter"))
+        self.less.clicked.connect(self.remove_unit)
+        row.addWidget(self.less)
         self.said = TwoLines()
         row.addWidget(self.said, 1)
         self.column.addLayout(row)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)
         self.listen(self.beam, self.figures)
+
+    def _unit(self) -> str:
+        """The inverter that is selected, or the last."""
+        units = [unit.tag for unit in self.session.shown.job.inverters.units]
+        return next((tag for tag in self.session.selection if tag in units), units[-1])
+
+    def remove_unit(self) -> None:
+        """Take an inverter away; what it fed is fed from those that are left."""
+        self.said.setVisible(True)
+        self.said.setText(self.session.apply(remove_unit(self._unit())) or "")
 
     def balance_legs(self) -> None:
         """Find the best legs in the background and hang the circuits so."""
@@ -109,6 +122,8 @@ class LegsLeaf(Leaf):
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
         result, lost = shown.design.inverters, open_neutral(shown.design)
+        self.less.setText(tr("Remove {tag}").format(tag=self._unit()))
+        self.less.setEnabled(len(shown.job.inverters.units) > 1)
         self.balance.setVisible(result.currents is not None)
         self.said.setVisible(result.currents is not None)
         if result.currents is not None:

@@ -22,7 +22,8 @@ from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
 from weighty_axle.desk.widgets.records import SaidLine
 from weighty_axle.job.ac import Contact, Position, Selector
 from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector, remove_part
-from weighty_axle.job.edits import Edit, next_tag, set_value
+from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.tags import next_tag
 from weighty_axle.units import CURRENT, System
 
 _ROW, _HEAD, _NAMES = 24.0, 46.0, 210.0

@@ -6,15 +6,17 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox
 
+from weighty_axle.design.roof_room import add_module
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.records import SaidLine
 from weighty_axle.job.edits import Edit, remove, set_value
 from weighty_axle.job.model import Job
-from weighty_axle.job.roof_edits import add_lane, add_module, add_obstacle, new_string, turn_module
+from weighty_axle.job.roof_edits import add_lane, add_obstacle, new_string, turn_module
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, POWER, VOLTAGE, System
 
@@ -79,6 +81,8 @@ class PlanLeaf(Leaf):
         self.row_of(
             self._string, ("Add a module", self._add), ("Add an obstacle", self._add_obstacle), ("Add a lane", self._add_lane), ("Turn", self._turn), ("Remove", self._remove),
         )  # fmt: skip
+        self._said = SaidLine()
+        self.column.addWidget(self._said)
         self.fields = Fields(session, system, ROOF_FIELDS, 6)
         self.column.addWidget(self.fields)
         self.obstacle_fields = Fields(session, system, OBSTACLE_FIELDS, len(OBSTACLE_FIELDS))
@@ -123,7 +127,7 @@ class PlanLeaf(Leaf):
         roof = shown.design.roof
         worst = min(roof.strings, key=lambda one: one.cold_margin_v.value, default=None)
         margin = (worst.cold_voc_v, worst.cold_margin_v) if worst else ()
-        self.figures.put((roof.rated_w, roof.noon_high_w, *margin, *((roof.stand_off_m,) if shown.job.roof.crown_m else ())))
+        self.figures.put((roof.rated_w, *((roof.placed_w,) if roof.unassigned else ()), roof.noon_high_w, *margin, *((roof.stand_off_m,) if shown.job.roof.crown_m else ())))
         self.plan.update()
         # A module moved about changes no voltage: the chart is not painted for nothing.
         charted = (roof.strings, tuple(one.run_v for one in roof.controllers))
@@ -143,8 +147,10 @@ class PlanLeaf(Leaf):
 
     def _add(self) -> None:
         module, strings = self.plan.module(), self.session.shown.job.roof.strings
-        self.session.apply(add_module(module.string if module else strings[-1].tag if strings else ""))
-        self.session.select(self.session.shown.job.roof.modules[-1].tag)
+        problem = self.session.apply(add_module(module.string if module else strings[-1].tag if strings else ""))
+        self._said.setText(problem or "")
+        if not problem:
+            self.session.select(self.session.shown.job.roof.modules[-1].tag)
 
     def _turn(self) -> None:
         module = self.plan.module()
