@@ -45,6 +45,6 @@ def fired():
     """Ids of the rules that fire on a job."""
 
     def ids(job: Job) -> set[str]:
-        return {one.rule.id for one in judge(derive(job))}
+        return {each.rule.id for one in judge(derive(job)) for each in (one, *one.also)}
 
     return ids

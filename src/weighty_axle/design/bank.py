@@ -58,6 +58,7 @@ class BankRatings(Struct, frozen=True):
     peak_limit_a: Figure
     resistance_ohm: Figure
     least_resistance_ohm: Figure
+    fault_pack_ohm: float
     prospective_a: Figure
     one_pack_out_a: Figure
     one_pack_out_charge_a: Figure
@@ -174,6 +175,7 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         peak_limit_a=limit("Bank peak limit", spec.peak_a),
         resistance_ohm=resistance,
         least_resistance_ohm=least,
+        fault_pack_ohm=each.value,
         prospective_a=Figure(
             "Short-circuit current at the bank", prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value), "A",
             "highest voltage ÷ bank resistance for a fault", (highest, least), TEXTBOOK,

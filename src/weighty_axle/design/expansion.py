@@ -45,7 +45,7 @@ def expansion(design: Design) -> Expansion:
     bank, spec = design.job.bank, design.job.bank.spec
     strings = design.bank.parallel
     free = free_places(design)
-    fuse = design.wiring.runs[0]
+    fuse = design.wiring.main
     by_fuse = next((n for n in range(64) if design.bank.prospective_a.value * (strings + n + 1) / strings > fuse.fuse_kind.breaks_a), 63)
     rooms = (
         Room(

@@ -43,7 +43,7 @@ class Side(Struct, frozen=True):
 class Currents(Struct, frozen=True):
     """Currents at the inverters' outputs, each at its own worst minute in its own worst state; for two legs also what the neutral would carry the other way.
 
-    `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states.
+    `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states. `heaviest` is the line that `leg_balance` is about.
     """
 
     lines_a: tuple[Figure, ...]
@@ -54,6 +54,7 @@ class Currents(Struct, frozen=True):
     pair_a: Figure | None
     between_lines_v: Figure
     leg_balance: Figure
+    heaviest: str
 
 
 class InvertersResult(Struct, frozen=True):
@@ -217,21 +218,18 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
         duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
         duty("Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike).worst if two else None,
         duty("Current across two lines", "conj(S ÷ (V1 − V2)) of the loads across lines", behind, lambda worst: worst.pair).worst if apart and two else None,
-        between, _balance(stated, painted, inverted),
+        between, *_balance(stated, painted, inverted),
     )  # fmt: skip
 
 
-def _balance(stated: Inverters, painted: Painted, cases: tuple[Case, ...]) -> Figure:
-    """Share of the heaviest leg in the minute in which it is most above the mean: a lone lamp at night is no imbalance."""
+def _balance(stated: Inverters, painted: Painted, cases: tuple[Case, ...]) -> tuple[Figure, str]:
+    """Share of the heaviest leg, and which it is, in the minute in which it is most above the mean: a lone lamp at night is no imbalance."""
     name, formula = "Share of the heaviest leg", "largest line power ÷ sum of all, in the minute of the largest difference"
 
-    def figure(one: Asked[Reached]) -> Figure:
-        sizes = [abs(va) for va in one.reached.totals_va]
-        total = sum(sizes)
-        share = max(sizes) / total if total else 1 / len(LINES[stated.stacking])
-        lines = phases_of(painted.found.groups[one.case.group])
-        given = tuple(Given(f"On {line}", size, "VA") for line, size in zip(lines, sizes, strict=False))
-        return Figure(name, share, "1", formula, given, TEXTBOOK, one.words)
-
     most = max(painted.asked(cases, lambda worst: worst.uneven), key=lambda one: one.reached.size, default=None)
-    return figure(most) if most is not None else Figure(name, 1 / len(LINES[stated.stacking]), "1", formula, (), TEXTBOOK, "nothing painted")
+    if most is None or not most.reached.size:
+        return Figure(name, 1 / len(LINES[stated.stacking]), "1", formula, (), TEXTBOOK, "nothing painted"), ""
+    sizes = dict(zip(phases_of(painted.found.groups[most.case.group]), map(abs, most.reached.totals_va), strict=True))
+    heaviest = max(sizes, key=lambda line: sizes[line])
+    given = tuple(Given(f"On {line}", size, "VA") for line, size in sizes.items())
+    return Figure(name, sizes[heaviest] / sum(sizes.values()), "1", formula, given, TEXTBOOK, most.words), heaviest

@@ -38,7 +38,6 @@ class Joining(Struct, frozen=True):
     unmeasured: tuple[str, ...]
     allowed_v: Figure
     loop_ohm: Figure
-    group_v: float
     settled_h: float
     sentence: str
 
@@ -79,7 +78,7 @@ def joining(design: Design) -> Joining:
     table, cells = curve(design), spec.cells_in_series
     packs = tuple(_join(tag, volts, group, middle, allowed, loop, table, cells) for tag, volts in measured)
     hours = _settled_h(packs, 2 * (pack_ohm + lead), table, design)
-    return Joining(packs, unmeasured, allowed, loop, middle, hours, _sentence(packs, unmeasured, allowed, hours))
+    return Joining(packs, unmeasured, allowed, loop, hours, _sentence(packs, unmeasured, allowed, hours))
 
 
 def _largest_group(volts: list[float], allowed_v: float) -> list[float]:

@@ -35,7 +35,7 @@ class InputProtection(Struct, frozen=True):
 
     `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name; `series_fuse_a` is what the modules
     of every string stand. `fuse_a` is None where strings
-    need no fuse of their own, `cable` where nothing of the roof is on the input.
+    need no fuse of their own, `fuse_fits` says that one rating suits current and modules, `cable` where nothing of the roof is on the input.
     """
 
     controller: str
@@ -47,6 +47,7 @@ class InputProtection(Struct, frozen=True):
     reverse_a: Given
     series_fuse_a: Given
     fuse_a: Figure | None
+    fuse_fits: bool
     cable: RoofCable | None
     surge: bool
     labels: tuple[str, ...]
@@ -131,7 +132,8 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
     series_fuse = Given("Smallest series fuse of the modules", min(one.reverse_a for one in beside), "A")
     fuse = _fuse(controller, beside, back, series_fuse) if back.value > reverse.value else None
     names = tuple(dict.fromkeys(one.name for one in beside))
-    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, cable, outside_m > SURGE_CABLE_M, labels)
+    fits = fuse is None or 1.56 * max(one.isc_a for one in beside) <= fuse.value <= series_fuse.value
+    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, fits, cable, outside_m > SURGE_CABLE_M, labels)
 
 
 def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside]:

@@ -52,7 +52,7 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
         (swing, bank.resistance_ohm),
         TEXTBOOK,
     )
-    main = wiring.runs[0]
+    main = wiring.main
     leads = [run for run in wiring.runs if run.end in {unit.tag for unit in inverters.units}]
     main_ohm = main.drop_share.value * bank.nominal_v.value / main.current_a.value if main.current_a.value else 0.0
     lead_ohm = max((run.drop_share.value * bank.nominal_v.value / run.current_a.value for run in leads if run.current_a.value), default=0.0)

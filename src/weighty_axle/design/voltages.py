@@ -52,7 +52,7 @@ def voltages(stated: Wiring, practice: Practice, bank: BankResult, runs: WiringR
 
     Source: textbook relations; ampacity and fuse tables of reference/. A bank of the same energy and cells: short-circuit current goes with 1 / V.
     """
-    length = runs.runs[0].length_m
+    length = runs.main.length_m
     choices = tuple(_choice(volts, stated, practice, bank, length) for volts in CELLS)
     recommended = 24 if _easy(choices[1]) else 48
     return VoltagesResult(choices, recommended, _reason(choices, recommended))

@@ -21,6 +21,8 @@ from weighty_axle.reference import tables
 from weighty_axle.reference.tables import AmpacityRow, AmpacityTable, FuseKind
 from weighty_axle.units import conductor_words
 
+MAIN_RUN = "W-MAIN"
+"""Tag of the run from the bank to the board."""
 LOAD_FACTOR = 1.25
 """Fuse over continuous current of loads. Source: NEC 210.20/215.3 (125 %), recalled; kept for both practices."""
 CHARGER_FACTOR = 1.2
@@ -69,6 +71,11 @@ class WiringResult(Struct, frozen=True):
     runs: tuple[Run, ...]
     worst_drop_share: Figure
     worst_drop_run: str
+
+    @property
+    def main(self) -> Run:
+        """The run from the bank to the board."""
+        return next(run for run in self.runs if run.tag == MAIN_RUN)
 
 
 class _Ask(Struct, frozen=True):
@@ -128,7 +135,7 @@ def _asks(
     board = stated.board.place
     spec, low = inverters.spec, bank.lowest_working_v
     centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
-    asks = [_Ask("W-MAIN", "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
+    asks = [_Ask(MAIN_RUN, "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
     each = Figure(
         "Current of one inverter at full load", spec.continuous_va / spec.full_load_efficiency / low.value, "A", "rating ÷ efficiency ÷ lowest working voltage",
         (Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), TEXTBOOK,

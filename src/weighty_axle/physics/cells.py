@@ -39,7 +39,7 @@ def settle(
 
     Parameters: low_soc, high_soc [1]; capacity_ah [Ah] - of each; loop_ohm [ohm]; cells [1] - in series; soc [1], cell_v [V] - table; tail_a [A]
     Returns: Settling
-    Raises: ValueError when the resistance, capacity or tail is not positive
+    Raises: ValueError when the resistance, capacity or tail is not positive, or the packs do not settle
     Source: textbook relation (Kirchhoff's voltage law)
     """
     if loop_ohm <= 0 or capacity_ah <= 0 or tail_a <= 0:
@@ -63,4 +63,6 @@ def settle(
         hours += 2 * part * step_ah / (current_a + max(next_a, tail_a))
         moved_ah += part * step_ah
         current_a = next_a
+    else:
+        raise ValueError(f"the packs did not settle in 5000 steps: {current_a:.3g} A still flow")
     return Settling(first_a, moved_ah, hours)

@@ -131,6 +131,7 @@ def voltages_v(diode: Diode, amps: ArrayLike) -> Floats:
 
     Parameters: diode, amps [A]
     Returns: voltage [V]
+    Raises: ValueError when the iteration does not settle
     Source: single-diode equation
     """
     current = np.asarray(amps, dtype=np.float64)
@@ -142,6 +143,8 @@ def voltages_v(diode: Diode, amps: ArrayLike) -> Floats:
         inner = inner - step
         if np.max(np.abs(step)) < 1e-10 * diode.slope_v:
             break
+    else:
+        raise ValueError(f"the diode's voltage did not settle in 60 rounds: {float(np.max(np.abs(step))):.3g} V are left")
     made: Floats = inner - current * diode.series_ohm
     return made
 

@@ -234,14 +234,14 @@ def sharing_uneven(design: Design) -> Iterator[Hit]:
 def link_size(design: Design) -> Iterator[Hit]:
     """Links of an unknown or foreign size."""
     if _link_ampacity(design) is None:
-        main = design.wiring.runs[0].chosen
+        main = design.wiring.main.chosen
         remedy = set_value("bank.links.size", main.size, f"Links of {conductor_words(main.size)}") if main else None
         yield hit(size=conductor_words(design.job.bank.links.size), remedy=remedy)
 
 
 def _link_ampacity(design: Design) -> float | None:
     size = design.job.bank.links.size
-    return next((one.ampacity_a for one in design.wiring.runs[0].candidates if one.size == size and one.count == 1), None)
+    return next((one.ampacity_a for one in design.wiring.main.candidates if one.size == size and one.count == 1), None)
 
 
 @rule("bank.link-ampacity", "stop", "{link} carries {current}{state}; {size} may carry {ampacity}.", "table of ampacities")
@@ -285,7 +285,7 @@ def link_under_fuse(design: Design) -> Iterator[Hit]:
 def _wider_links(design: Design, need_a: float) -> Edit | None:
     """Links that carry a current and the packs' own fuses."""
     need = max(need_a, design.job.bank.spec.fuse_a or 0.0)
-    wide = next((one for one in design.wiring.runs[0].candidates if one.count == 1 and one.ampacity_a >= need), None)
+    wide = next((one for one in design.wiring.main.candidates if one.count == 1 and one.ampacity_a >= need), None)
     return set_value("bank.links.size", wide.size, f"Links of {conductor_words(wide.size)}") if wide else None
 
 
@@ -436,9 +436,8 @@ def slip_resistance(design: Design) -> Iterator[Hit]:
     low, high = CELL_MOHM_AH
     if not low <= cell_mohm_ah(spec) <= high:
         usual = Given("", math.sqrt(low * high) / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
-        counted = next(one for one in design.bank.least_resistance_ohm.inputs if one.unit == "ohm")
         yield hit(
-            pack=spec.name, stated=Given("", spec.resistance_ohm, "ohm"), capacity=Given("", spec.capacity_ah, "Ah"), usual=usual, counted=Given("", counted.value, "ohm")
+            pack=spec.name, stated=Given("", spec.resistance_ohm, "ohm"), capacity=Given("", spec.capacity_ah, "Ah"), usual=usual, counted=Given("", design.bank.fault_pack_ohm, "ohm")
         )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.inverters import part_on
 from weighty_axle.design.leg_loads import best_move
-from weighty_axle.job.ac import LINES, CircuitLeg, panel_lines, units_on
+from weighty_axle.job.ac import CircuitLeg, panel_lines, units_on
 from weighty_axle.job.ac_edits import STACKING_WORDS, fit_stacking, set_leg, set_stacking
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
@@ -29,9 +29,7 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
     move = best_move(design, WORTH_MOVING)
     if move is None:
         return
-    lines = LINES[design.job.inverters.stacking]
-    # The inputs of the share are the lines in that minute, in order.
-    heavy = max(zip(lines, currents.leg_balance.inputs, strict=False), key=lambda pair: pair[1].value)[0]
+    heavy = currents.heaviest
     units = tuple(unit.tag for unit in units_on(design.job.inverters, heavy))
     yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=set_leg(design.job, move[0], move[1]))
 

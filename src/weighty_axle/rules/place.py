@@ -60,7 +60,8 @@ def steer_light(design: Design) -> Iterator[Hit]:
     """Front axle of a driven vehicle under a fifth of the gross weight."""
     if design.job.vehicle.kind not in ("coach", "rigid_truck"):
         return
-    front = design.place.axles[0]
+    foremost = min(design.job.vehicle.axles, key=lambda axle: axle.x_m)
+    front = next(axle for axle in design.place.axles if axle.tag == foremost.tag)
     part = front.load_kg.value / design.place.gross_kg.value
     if part < 0.2:
         yield hit(front.tag, axle=front.tag, part=share(part))

@@ -183,7 +183,7 @@ def string_fuses(design: Design) -> Iterator[Hit]:
 def string_fuse_too_large(design: Design) -> Iterator[Hit]:
     """No fuse protects the modules and carries their current."""
     for one in design.protection:
-        if one.fuse_a is not None and one.fuse_a.limit:
+        if one.fuse_a is not None and not one.fuse_fits:
             yield hit(one.controller, *one.beside, controller=one.controller, fuse=one.fuse_a, limit=amps(one.series_fuse_a.value))
 
 

@@ -18,8 +18,8 @@ MARGINAL_V = 1.15
 
 def _fit(design: Design, run: Run) -> Edit | None:
     """Remedy that picks the mildest kind of fuse good for every run of the same group."""
-    main = run.tag == "W-MAIN"
-    runs = [one for one in design.wiring.runs if (one.tag == "W-MAIN") == main]
+    main = run is design.wiring.main
+    runs = [one for one in design.wiring.runs if (one is design.wiring.main) == main]
     need_v = design.bank.max_v.value * MARGINAL_V
     need_a, largest = max(one.prospective_a.value for one in runs), max(one.fuse_a.value for one in runs)
     good = [kind for kind in fuse_kinds().values() if kind.volts >= need_v and kind.breaks_a >= need_a and kind.largest_a >= largest]
@@ -32,7 +32,8 @@ def _fit(design: Design, run: Run) -> Edit | None:
 
 def _first_of_groups(design: Design) -> Iterator[tuple[Run, tuple[str, ...]]]:
     """The main run, and of the branches (one kind of fuse for all) the one with the largest fault current."""
-    main, *branches = design.wiring.runs
+    main = design.wiring.main
+    branches = [run for run in design.wiring.runs if run is not main]
     yield main, (main.tag,)
     if branches:
         yield max(branches, key=lambda run: run.prospective_a.value), tuple(run.tag for run in branches)

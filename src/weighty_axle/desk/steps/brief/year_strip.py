@@ -46,10 +46,6 @@ class YearStrip(Canvas):
 
     # ---- geometry: January to June above, July to December below ----
 
-    @staticmethod
-    def _half(day: int) -> int:
-        return 0 if day < month_start(6) else 1
-
     def day_x(self, day: float, half: int) -> float:
         """Pixel of a day in one half of the year."""
         first, last = (1, month_start(6)) if half == 0 else (month_start(6), YEAR_DAYS + 1)
