@@ -363,7 +363,9 @@ def test_the_library_bus_has_equipment_of_every_bad_kind():
         )
     }  # fmt: skip
     assert all(len(one.rule.advice) > 40 for one in found)
-    sentence = next(one.sentence() for each in found for one in (each, *each.also) if one.rule.id == "brief.charger-over-bank" and one.tags == ("EX4",)).replace("\u00a0", " ")
+    sentence = next(
+        one.sentence() for each in found for one in (each, *each.also) if one.rule.id == "brief.charger-over-bank" and one.tags == ("EX4",)
+    ).replace("\u00a0", " ")
     # The classic, common practice, no source: 15.7 V of a 12 V lead-acid converter against 4 x 3.65 V.
     assert "15.7 V" in sentence and "14.6 V" in sentence
 

@@ -206,11 +206,11 @@ def start_extra_va(load: Load) -> float:
     return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
 
 
-def duty_sums(profile: Profile, groups: tuple[Group, ...], motors: tuple[tuple[str, float], ...]) -> tuple[GroupWorst, ...]:
-    """Every group's own worst minutes on one kind of day."""
+def duty_sums(profile: Profile, groups: tuple[Group, ...], motors: tuple[tuple[str, float], ...], lines: int) -> tuple[GroupWorst, ...]:
+    """Every group's own worst minutes on one kind of day, in a system of so many lines."""
     rows = {row.tag: row for row in profile.rows}
     extra = dict(motors)
-    return tuple(_worst(rows, group, extra) for group in groups)
+    return tuple(_worst(rows, group, extra, lines) for group in groups)
 
 
 def phases_of(group: Group) -> dict[str, Phase]:
@@ -218,7 +218,7 @@ def phases_of(group: Group) -> dict[str, Phase]:
     return dict(sorted({line: phase for _, on in group for line, phase in on}.items()))
 
 
-def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float]) -> GroupWorst:
+def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: int) -> GroupWorst:
     phases = phases_of(group)
     place, shared = {line: at for at, line in enumerate(phases)}, len(phases)
     stretches: list[tuple[int, int, int, float]] = []
@@ -261,7 +261,7 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float]) -> Grou
         reached(swing),
         reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
         reached(active),
-        reached([max(one) - sum(one) / len(one) for one in zip(*sizes, strict=True)]),
+        reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
         *(reached([abs(sum(one[at] * sign**at for at in range(shared))) for one in zip(*own, strict=True)]) for sign in (-1, 1)),
     )
 

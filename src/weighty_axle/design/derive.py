@@ -114,7 +114,9 @@ class Deriver:
         cases = do(duty_cases, wired, circuits, table, stated.inverters.sources)
         motors = do(motors_of, stated.loads)
         profiles = tuple(day.profiles.values())
-        painted = do(Painted, cases, tuple((one, do(duty_sums, one, cases.groups, motors, part_of=one.key)) for one in profiles), day)
+        painted = do(
+            Painted, cases, tuple((one, do(duty_sums, one, cases.groups, motors, len(wired.lines), part_of=one.key)) for one in profiles), day
+        )
         legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, table, painted)
         before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
         ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, painted, table, ratings, before_a)

@@ -102,7 +102,15 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
         tags = tuple(one.tag for one in existing if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one)))
         kept = next((one for one in existing if stays_apart(one) and round(one.nominal_v) == volts), None)
         if kept is not None:
-            feeds.append(Feed(f"{volts} V house loads", tags, kept.name, "as it is", "it stays a bank of its own: give it a charger that suits it, and no link to the new one"))
+            feeds.append(
+                Feed(
+                    f"{volts} V house loads",
+                    tags,
+                    kept.name,
+                    "as it is",
+                    "it stays a bank of its own: give it a charger that suits it, and no link to the new one",
+                )
+            )
         elif volts == bank_class:
             feeds.append(Feed(f"{volts} V house loads", tags, bank, "their own fused way", "check every device for the bank's highest voltage"))
         else:
@@ -112,7 +120,11 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
     stay = tuple(one for one in existing if one.kind == "inverter" and one.disposition == "keep")
     if stay:
         names = " and ".join(one.name for one in stay)
-        feeds.append(Feed("AC circuits of the old inverter", tuple(one.tag for one in stay), names, "as it is", "on a panel of its own that nothing else feeds"))
+        feeds.append(
+            Feed(
+                "AC circuits of the old inverter", tuple(one.tag for one in stay), names, "as it is", "on a panel of its own that nothing else feeds"
+            )
+        )
     ac = tuple(one.tag for one in existing if one.kind == "inverter" and one.disposition != "keep")
     if ac:
         feeds.append(Feed("AC circuits of the old inverter", ac, bank, "the new inverters", "the old inverter's output and neutral bond go with it"))

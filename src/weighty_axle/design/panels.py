@@ -269,7 +269,9 @@ def _panel(
         return painted.duty(what, "A", cases, pick, figure)
 
     lines = (panel.line,) if panel.line in wiring.lines else wiring.lines
-    line, feeder = max(((line, duty(f"Feeder of {panel.name}{_on(line, wiring.lines)}", line)) for line in lines), key=lambda pair: pair[1].worst.value)
+    line, feeder = max(
+        ((line, duty(f"Feeder of {panel.name}{_on(line, wiring.lines)}", line)) for line in lines), key=lambda pair: pair[1].worst.value
+    )
     neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
     on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
     breakers = Figure(

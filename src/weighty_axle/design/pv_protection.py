@@ -133,7 +133,9 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
     fuse = _fuse(controller, beside, back, series_fuse) if back.value > reverse.value else None
     names = tuple(dict.fromkeys(one.name for one in beside))
     fits = fuse is None or 1.56 * max(one.isc_a for one in beside) <= fuse.value <= series_fuse.value
-    return InputProtection(controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, fits, cable, outside_m > SURGE_CABLE_M, labels)
+    return InputProtection(
+        controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, fits, cable, outside_m > SURGE_CABLE_M, labels
+    )
 
 
 def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside]:

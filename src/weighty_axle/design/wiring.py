@@ -157,7 +157,14 @@ def _asks(
             charger_output_a(charger.spec, low.value),
             "A",
             "rated output; what is rated in watts ÷ lowest working voltage",
-            (*(Given("Output", rating, unit) for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A")) if rating is not None), low),
+            (
+                *(
+                    Given("Output", rating, unit)
+                    for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A"))
+                    if rating is not None
+                ),
+                low,
+            ),
             "charger datasheet",
         )
         asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))

@@ -335,7 +335,12 @@ class _Pages(Pages):
     def _findings(self) -> list[Any]:
         rows = [["", "Finding", "Concerns", "What would put it right"]]
         rows += [
-            [SEVERITY_WORDS[one.rule.severity], one.sentence(self.system), ", ".join(one.tags), " or ".join(remedy.label for remedy in one.remedies) or one.rule.advice]
+            [
+                SEVERITY_WORDS[one.rule.severity],
+                one.sentence(self.system),
+                ", ".join(one.tags),
+                " or ".join(remedy.label for remedy in one.remedies) or one.rule.advice,
+            ]
             for one in self.findings
         ]
         return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23))]

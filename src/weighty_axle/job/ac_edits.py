@@ -193,7 +193,9 @@ def remove_unit(tag: str) -> Edit:
 def fit_stacking(job: Job) -> Edit:
     """A stacking in which every line has a unit: as it is where that holds, else one line of all units."""
     stated = job.inverters
-    served = stated.stacking == "one_two_legs" or all(line == "AC" or any(unit.leg == line for unit in stated.units) for line in LINES[stated.stacking])
+    served = stated.stacking == "one_two_legs" or all(
+        line == "AC" or any(unit.leg == line for unit in stated.units) for line in LINES[stated.stacking]
+    )
     if served and not (stated.stacking == "parallel" and len(stated.units) == 1):
         return set_stacking(stated.stacking)
     return set_stacking("single" if len(stated.units) == 1 else "parallel")

@@ -128,7 +128,9 @@ def controller_other_voltage(design: Design) -> Iterator[Hit]:
     for one in _acting(design, "solar_controller"):
         if one.ties_to == "house_bank" and voltage_class(one.nominal_v) != bank and not _set_over(one, bank):
             takes_both = one.also_v is not None and voltage_class(one.also_v) == bank
-            yield hit(one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "reprogram" if takes_both else "replace"))
+            yield hit(
+                one.tag, item=one.name, own=f"{one.nominal_v:g} V", bank=f"{bank} V", remedy=_make(one, "reprogram" if takes_both else "replace")
+            )
 
 
 @rule(

@@ -76,7 +76,14 @@ def circuit_dead(design: Design) -> Iterator[Hit]:
                 if len(circuit.lines) == 1 and reach[circuit.panel]
                 else None
             )
-            yield hit(circuit.tag, *circuit.loads, circuit=circuit.name, leg=" and ".join(missing) if len(design.ac.lines) > 1 else "the line", panel=panel.name, remedy=remedy)
+            yield hit(
+                circuit.tag,
+                *circuit.loads,
+                circuit=circuit.name,
+                leg=" and ".join(missing) if len(design.ac.lines) > 1 else "the line",
+                panel=panel.name,
+                remedy=remedy,
+            )
 
 
 @rule("inverters.limit-over-socket", "stop", "{source} is set to {limit}; the socket gives {rating}.", PRACTICE)

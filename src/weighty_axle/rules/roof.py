@@ -249,7 +249,10 @@ def over_60_v(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "roof.clipping", "note", "{controller} gives {output} at most while its modules may bring {brings} on the clearest days: Yield tells how much is cut.", PRACTICE
+    "roof.clipping",
+    "note",
+    "{controller} gives {output} at most while its modules may bring {brings} on the clearest days: Yield tells how much is cut.",
+    PRACTICE,
 )
 def clipping(design: Design) -> Iterator[Hit]:
     """More than the controller passes once losses are counted, arrays elsewhere plugged in."""
@@ -298,7 +301,13 @@ def over_margin(design: Design) -> Iterator[Hit]:
             yield hit(module.tag, module=module.tag, remedy=remedy)
 
 
-@rule("roof.unassigned", "check", "{count} modules are on no string: {modules}.", PRACTICE, "Strings ranks every way on these controllers and on others.")
+@rule(
+    "roof.unassigned",
+    "check",
+    "{count} modules are on no string: {modules}.",
+    PRACTICE,
+    "Strings ranks every way on these controllers and on others.",
+)
 def unassigned(design: Design) -> Iterator[Hit]:
     """Modules that are carried but not wired; the remedy strings the roof the way that gives most in the year."""
     tags = design.roof.unassigned

@@ -127,7 +127,15 @@ class PlanLeaf(Leaf):
         roof = shown.design.roof
         worst = min(roof.strings, key=lambda one: one.cold_margin_v.value, default=None)
         margin = (worst.cold_voc_v, worst.cold_margin_v) if worst else ()
-        self.figures.put((roof.rated_w, *((roof.placed_w,) if roof.unassigned else ()), roof.noon_high_w, *margin, *((roof.stand_off_m,) if shown.job.roof.crown_m else ())))
+        self.figures.put(
+            (
+                roof.rated_w,
+                *((roof.placed_w,) if roof.unassigned else ()),
+                roof.noon_high_w,
+                *margin,
+                *((roof.stand_off_m,) if shown.job.roof.crown_m else ()),
+            )
+        )
         self.plan.update()
         # A module moved about changes no voltage: the chart is not painted for nothing.
         charted = (roof.strings, tuple(one.run_v for one in roof.controllers))
