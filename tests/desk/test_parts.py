@@ -45,7 +45,7 @@ def test_refused_edits_change_nothing_and_say_why(session):
     session.changed.connect(seen.append)
     before = session.shown
     assert "at least 0" in session.apply(set_value("loads[LD1].running_w", -1.0, ""))
-    assert session.apply(set_value("loads[LD99].running_w", 1.0, "")) == "There is no loads[LD99]."
+    assert session.apply(set_value("loads[LD99].running_w", 1.0, "")) == "This job has no loads LD99 any more."
     assert session.apply(Edit("nothing", lambda job: job)) is None
     assert session.shown is before and not seen and session.undo_label == ""
 

@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
+from weighty_axle.design.seasons import MONTH_DAYS
 from weighty_axle.desk.preferences import own_modules_file
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.job.edits import set_value
@@ -319,15 +320,14 @@ def test_yield_by_place_and_weather_file(open_window, qtbot, tmp_path):
     choose(part, "Place", part.place.itemText(0))
     lines = ["LOCATION,Bright Field,-,-,-,0,36,-80,-5,270", *["-"] * 7]
     lines += [
-        f"2001,{month},{day},{hour},0,-,12,0,0,0,{beyond},0,0,{0.7 * beyond}"
-        for month in range(1, 13)
-        for day in (1, 2)
-        for hour, beyond in ((1, 0), (12, 800))
-    ]
-    lines += [f"2001,{month},3,{hour},0,-,12,0,0,0,0,0,0,0" for month in range(1, 13) for hour in range(24)]
+        f"2001,{month + 1},{day + 1},{hour + 1},0,-,12,0,0,0,{beyond},0,0,{0.7 * beyond}"
+        for month in range(12) for day in range(MONTH_DAYS[month]) for hour, beyond in enumerate([0] * 8 + [800] * 8 + [0] * 8)
+    ]  # fmt: skip
+    lines[100] = lines[100].replace(",12,0", ",99.9,0", 1)
     (tmp_path / "field.epw").write_text("\n".join(lines))
     part.read(tmp_path / "field.epw")
     qtbot.waitUntil(lambda: roof(window).sky.source.startswith("Bright Field"), timeout=20_000)
+    assert "1 hours without values were left out." in part._said.text()
     assert roof(window).sky.clearness == (0.7,) * 12 and part.chart.result.year_wh.value > 1.2 * at_home
     (tmp_path / "bad.epw").write_text("nothing")
     part.read(tmp_path / "bad.epw")

@@ -119,10 +119,10 @@ def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):
     window.go("charging")
     (card,) = window.bench.findings.cards()
     assert card.finding.rule.id == "charging.sum-over-bank"
-    press(card, "Limit all charging to 299 A")
-    assert window.session.shown.job.charging.system_limit_a == 299
+    press(card, "Limit all charging to 249 A")
+    assert window.session.shown.job.charging.system_limit_a == 249
     assert window.bench.findings.cards() == []
-    assert window.session.undo_label == "Limit all charging to 299 A"
+    assert window.session.undo_label == "Limit all charging to 249 A"
     QTest.keyClick(window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.findings.cards()[0].finding.rule.id == "charging.sum-over-bank"
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
@@ -174,11 +174,14 @@ def test_roof_by_mouse_and_presses(window):
     drag(view.plan, area(view.plan, "PV1"), area(view.plan, "PV1") + QPointF(-6, 3))
     assert window.session.shown.job.roof.modules[0].x_m < 1.35
     press(view, "Add a module")
-    assert len(window.session.shown.job.roof.modules) == 13
-    assert window.session.selection == ("PV13",)
+    assert len(window.session.shown.job.roof.modules) == 12 and "no room" in view._said.text(), "this roof is full"
+    window.session.apply(set_value("roof.modules[PV12]", None, ""))
+    press(view, "Add a module")
+    assert len(window.session.shown.job.roof.modules) == 12 and not view._said.text()
+    assert window.session.selection == ("PV12",)
     assert "roof.unequal-strings" in {one.rule.id for one in window.session.shown.findings}
     press(view, "Remove")
-    assert len(window.session.shown.job.roof.modules) == 12
+    assert len(window.session.shown.job.roof.modules) == 11
     QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "S2").toPoint())
     assert window.session.selection == ("S2",)
 
@@ -330,7 +333,7 @@ def test_every_figure_and_command_can_be_found(window):
     assert window.bench.step == "bank" and not palette.isVisible()
     palette.open("put right limit all")
     QTest.keyClick(palette._entry, KEY.Key_Return)
-    assert window.session.shown.job.charging.system_limit_a == 299
+    assert window.session.shown.job.charging.system_limit_a == 249
     palette.open("find db1")
     QTest.keyClick(palette._entry, KEY.Key_Return)
     assert window.session.selection == ("DB1",)

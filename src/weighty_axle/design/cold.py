@@ -106,7 +106,7 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
     usable_cold = at("Usable at the coldest", coldest)
     asked = energy_per_day_wh.value + taken.value
     days = Figure(
-        "Days without sun or hook-up, in the cold", usable_cold.value / asked if asked else math.inf, "days", "usable at the coldest ÷ (energy out of the bank per day + heater)",
+        "Days without sun, in the cold", usable_cold.value / asked if asked else math.inf, "days", "usable at the coldest ÷ (energy out of the bank per day + heater)",
         (usable_cold, energy_per_day_wh, taken), TEXTBOOK,
     )  # fmt: skip
     # Stored, nobody warms the living space; cells are as cold as it gets, unless the heater goes on.
@@ -117,7 +117,7 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
     )  # fmt: skip
     month = coldest_month_c(sky, site)
     asleep = Figure(
-        "Heater while stored, coldest month", max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0, "W",
+        "Heater while stored", max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0, "W",
         "loss per kelvin × (kept at − mean air), where the heater goes on", (skin, kept, month), TEXTBOOK, "" if kept_asleep else "it is off while stored",
     )  # fmt: skip
     return ColdResult(

@@ -78,16 +78,16 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
     every = Counter(spec_of(stated, one) for one in stated.modules)
     rated = Figure(
-        "Modules on strings, rated", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
+        "Modules strung", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
         tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), "module datasheet",
     )  # fmt: skip
     placed = Figure(
-        "Modules on the roof, rated", sum(spec.pmp_w * count for spec, count in every.items()), "W", "Σ modules × rated power, strung or not",
+        "Modules placed", sum(spec.pmp_w * count for spec, count in every.items()), "W", "Σ modules × rated power, strung or not",
         tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), "module datasheet",
     )  # fmt: skip
     low, high = (
         Figure(
-            f"Roof near noon on a good day, rule of thumb, {word}",
+            f"Near noon, {word} (rule)",
             rated.value * share,
             "W",
             "rated power × share near noon on a good clear day",

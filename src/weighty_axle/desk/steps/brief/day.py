@@ -138,8 +138,6 @@ class DayLeaf(Leaf):
         self._kinds: tuple[DayKind, ...] = ()
         self._show_kinds(session.shown.job)
         # The honest peak takes a moment: it is drawn once the hand rests.
-        self._rest = QTimer(self, singleShot=True, interval=300)
-        self._rest.timeout.connect(self._draw_peak)
         self._drawing = False
         # Honest peaks need numpy, which the first screen does not wait for.
         self._background = Background(self)
@@ -159,7 +157,12 @@ class DayLeaf(Leaf):
     def _on_numpy(self) -> None:
         self.silhouette.ready = True
         self.silhouette.update()
-        self._rest.start()
+        self._rest()
+
+    def _rest(self) -> None:
+        """The honest peak is worked out a moment after the last change; what is known already is not worked out again."""
+        if self.silhouette.ready:
+            QTimer.singleShot(300, self._draw_peak)
 
     def _draw_peak(self) -> None:
         """Work out the honest peak of what is on show, in the background."""
@@ -176,7 +179,7 @@ class DayLeaf(Leaf):
         self._drawing = False
         if peak is not None:
             self.silhouette.put_peak(design, kind, season, peak)
-            self._rest.start()  # what is on show may be another day by now
+            self._rest()  # what is on show may be another day by now
 
     # ---- kinds of day and seasons ----
 
@@ -232,7 +235,7 @@ class DayLeaf(Leaf):
         self._fit()
         self.ribbons.update()
         self.silhouette.update()
-        self._rest.start()
+        self._rest()
         # Rows that have just come are laid out first.
         QTimer.singleShot(0, self._bring_into_sight)
 
