@@ -220,7 +220,7 @@ def test_honest_peaks_come_once_numpy_is_there(open_window, qtbot, monkeypatch):
     mine()[0]()
     qtbot.waitUntil(lambda: silhouette.ready, timeout=10_000)
     assert silhouette.honest(window.session.shown.design) is not None and silhouette.peak(window.session.shown.design) is None
-    mine()[-1]()  # the hand rests: the peak is worked out in the background
+    # The hand rests: the peak is worked out in the background.
     qtbot.waitUntil(lambda: silhouette.peak(window.session.shown.design) is not None, timeout=20_000)
     assert silhouette.peak(window.session.shown.design).value <= window.session.shown.design.brief.days["VILLAGE"].peak_ac_w.value
 

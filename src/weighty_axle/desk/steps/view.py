@@ -7,7 +7,7 @@ from functools import partial
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from weighty_axle.design.figures import Figure
-from weighty_axle.desk.background import Task
+from weighty_axle.desk.background import Background, Task
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
@@ -128,6 +128,11 @@ class Leaf(QWidget):
         super().__init__()
         self.session, self.system = session, system
         self._task: Task | None = None
+        self._rest: QTimer | None = None
+        self._background: Background | None = None
+        self._asked: tuple[tuple[object, ...], Callable[[Callable[[float, str], None]], Any], Callable[[Any], None]] | None = None
+        self._answered: tuple[object, ...] = ()
+        self._answering = False
         self.presses: dict[str, QPushButton] = {}
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -180,9 +185,52 @@ class Leaf(QWidget):
         self._task.failed.connect(partial(over, lambda why: said(why or tr("Cancelled."))))
         self.works.emit(self._task)
 
+    def quietly(self, key: tuple[object, ...], do: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]) -> None:
+        """An answer that costs under a second, worked out in the background a moment after the last change and without a notice.
+
+        `key` is what it depends on: what is known already is not worked out again, what the job has outgrown meanwhile is dropped.
+        """
+        self._asked = (key, do, ended)
+        if self._rest is None:
+            self._rest = QTimer(self)
+            self._rest.setSingleShot(True)
+            self._rest.setInterval(250)
+            self._rest.timeout.connect(self._answer)
+            self._background = Background(self)
+        self._rest.start()
+
+    def _answer(self) -> None:
+        if self._asked is None or self._answering or not self.isVisible() or _alike(self._asked[0], self._answered):
+            return
+        key, do, ended = self._asked
+        self._answering = True
+
+        def over(result: Any) -> None:
+            self._answering = False
+            if self._asked is not None and _alike(self._asked[0], key):
+                self._answered = key
+                ended(result)
+            elif self._rest is not None:
+                self._rest.start()
+
+        task = Task("", do, self)
+        task.finished.connect(over)
+        task.failed.connect(partial(_failed, over))
+        assert self._background is not None
+        self._background.start(task)
+
     def commands(self) -> list[Command]:
         """What find-or-do offers while this leaf is on show."""
         return []
+
+
+def _alike(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
+    """Whether two keys name the very same things; designs are large and compared by identity."""
+    return len(one) == len(other) and all(a is b or (isinstance(a, str | int | float) and a == b) for a, b in zip(one, other, strict=True))
+
+
+def _failed(over: Callable[[Any], None], _why: str) -> None:
+    over(None)
 
 
 def late(module: str, name: str, session: Session, system: System) -> Leaf:

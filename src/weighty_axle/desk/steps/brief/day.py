@@ -137,10 +137,7 @@ class DayLeaf(Leaf):
         self._incoming: LoadsIn | None = None
         self._kinds: tuple[DayKind, ...] = ()
         self._show_kinds(session.shown.job)
-        # The honest peak takes a moment: it is drawn once the hand rests.
-        self._drawing = False
         # Honest peaks need numpy, which the first screen does not wait for.
-        self._background = Background(self)
         if "numpy" in sys.modules:
             self.silhouette.ready = True
         else:
@@ -152,34 +149,23 @@ class DayLeaf(Leaf):
     def _fetch_numpy(self) -> None:
         task = Task("numpy", lambda _progress: _import_numpy(), self)
         task.finished.connect(self._on_numpy)
-        self._background.start(task)
+        self._numpy = Background(self)
+        self._numpy.start(task)
 
     def _on_numpy(self) -> None:
         self.silhouette.ready = True
         self.silhouette.update()
-        self._rest()
-
-    def _rest(self) -> None:
-        """The honest peak is worked out a moment after the last change; what is known already is not worked out again."""
-        if self.silhouette.ready:
-            QTimer.singleShot(300, self._draw_peak)
+        self._draw_peak()
 
     def _draw_peak(self) -> None:
-        """Work out the honest peak of what is on show, in the background."""
-        design, kind, season = self.session.shown.design, self.silhouette.day_kind, self.silhouette.season
-        if self._drawing or not self.silhouette.ready or self.silhouette.peak(design) is not None:
-            return
-        self._drawing = True
-        task = Task(tr("Drawing days"), partial(honest_peak, design, kind, season), self)
-        task.finished.connect(partial(self._on_peak, design, kind, season))
-        task.failed.connect(partial(self._on_peak, design, kind, season, None))
-        self._background.start(task)
+        """Have the honest peak of what is on show worked out once the hand rests."""
+        if self.silhouette.ready:
+            design, kind, season = self.session.shown.design, self.silhouette.day_kind, self.silhouette.season
+            self.quietly((design, kind, season or ""), partial(honest_peak, design, kind, season), partial(self._on_peak, design, kind, season))
 
-    def _on_peak(self, design: Design, kind: str, season: Season | None, peak: Figure | None, *_: object) -> None:
-        self._drawing = False
+    def _on_peak(self, design: Design, kind: str, season: Season | None, peak: Figure | None) -> None:
         if peak is not None:
             self.silhouette.put_peak(design, kind, season, peak)
-            self._rest()  # what is on show may be another day by now
 
     # ---- kinds of day and seasons ----
 
@@ -235,7 +221,7 @@ class DayLeaf(Leaf):
         self._fit()
         self.ribbons.update()
         self.silhouette.update()
-        self._rest()
+        self._draw_peak()
         # Rows that have just come are laid out first.
         QTimer.singleShot(0, self._bring_into_sight)
 

@@ -80,6 +80,18 @@ class LegsLeaf(Leaf):
         self.said.setVisible(True)
         self.said.setText(self.session.apply(remove_unit(self._unit())) or "")
 
+    def _told(self, design: Design, found: Balanced | None) -> None:
+        """Whether other legs would do better, before anyone asks."""
+        if found is None or self.session.shown.design is not design:
+            return
+        if found.edit is None:
+            self.said.setText(tr("These legs are as good as any: {how}.").format(how=found.proof))
+            return
+        before, after = show(found.before_va.value, "VA"), show(found.after_va.value, "VA")
+        names = {circuit.tag: circuit.name for circuit in design.circuits}
+        moves = ", ".join(f"{names[tag]} → {leg}" for tag, leg in list(found.moves.items())[:4])
+        self.said.setText(tr("Better: worst line {after} instead of {before}, by {moves}.").format(before=before, after=after, moves=moves))
+
     def balance_legs(self) -> None:
         """Find the best legs in the background and hang the circuits so."""
         design = self.session.shown.design
@@ -133,6 +145,8 @@ class LegsLeaf(Leaf):
             leg = result.legs[0]
             self.figures.put((leg.worst_va, leg.continuous_va, leg.start_va, leg.surge_va, result.pulsating_va))
         self.beam.update()
+        if result.currents is not None:
+            self.quietly((shown.design,), partial(_balance, shown.design), partial(self._told, shown.design))
 
 
 def _balance(design: Design, progress: Any) -> Balanced | None:

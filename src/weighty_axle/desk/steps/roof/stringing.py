@@ -70,7 +70,9 @@ class StringsLeaf(Leaf):
         design = self.session.shown.design
         self.work(tr("Trying other controllers"), partial(_others, design), self._ranked, self._said.setText)
 
-    def _ranked(self, found: tuple[Plan, ...]) -> None:
+    def _ranked(self, found: tuple[Plan, ...] | None) -> None:
+        if found is None:
+            return
         self.model.put(found)
         self._said.setText("" if found else tr("No string of these modules fits the controllers' windows."))
         if found:
@@ -116,6 +118,8 @@ class StringsLeaf(Leaf):
         self._show_guard()
         self.plan.update()
         self.chart.update()
+        if shown.job.roof.modules and shown.job.roof.controllers:
+            self.quietly((shown.job.roof, shown.job.bank, shown.job.site), partial(_rank, shown.design), self._ranked)
 
     def _show_guard(self) -> None:
         """Protection at the controller of the string that clicks go to."""
