@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import groupby
 
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
@@ -348,6 +349,9 @@ def test_the_job_menu_takes_several_steps_back(window):
     menu = {one.words: one for one in window._menu()}
     assert [words for words in menu if words.startswith("Undo")] == ["Undo: Note 2", "Undo: Note 1", "Undo: Note 0"]
     assert {"Save", "Print the pack…", "Look: night (dark)"} <= set(menu)
+    window.go("inverters")
+    groups = [one.menu for one in window._menu()]
+    assert groups.count("print") > 1 and len([group for group, _ in groupby(groups)]) == len(set(groups)) > 4, "each group stands together"
     menu["Undo: Note 1"].do()
     assert window.session.shown.job.notes == "note 0" and window.session.redo_label == "Note 1"
 

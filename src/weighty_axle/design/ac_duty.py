@@ -317,11 +317,16 @@ class Duty(NamedTuple):
 
 
 class Asked(NamedTuple, Generic[Quantity]):
-    """What a group reaches in a case, with state and minute in words."""
+    """What a group reaches in a case, and the minute in words."""
 
     case: Case
     reached: Quantity
-    words: str
+    minute: str
+
+    @property
+    def words(self) -> str:
+        """State and minute."""
+        return f"{self.case.state.short}: {self.minute}" if self.reached.size else self.minute
 
 
 class Painted(NamedTuple):
@@ -338,8 +343,7 @@ class Painted(NamedTuple):
         for case in cases:
             days = self.sums if case.state.plugged else unplugged
             profile, reached = max(((profile, pick(groups[case.group])) for profile, groups in days), key=lambda pair: pair[1].size)
-            words = f"{case.state.short}: {when(self.brief, profile, reached.minute)}" if reached.size else "nothing painted"
-            made.append(Asked(case, reached, words))
+            made.append(Asked(case, reached, when(self.brief, profile, reached.minute) if reached.size else "nothing painted"))
         return made
 
     def duty(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import cmath
 from collections.abc import Callable
+from typing import Any
 
 from msgspec import Struct
 
@@ -116,29 +117,31 @@ def _ratings(line: str, units: int, stated: Inverters, bay_high_c: float) -> tup
 def _leg(line: str, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Leg:
     units, own = len(units_on(stated, line)), "L1" if line == "AC" else line
     cases = tuple(case for case in painted.found.of(INVERTED) if case.state.stacking == stated.stacking)
-    load, start, motor = _asked_of(line, (own,), painted, cases, names)
+    load, start, motor = _asked_of(line, (own,), painted, cases, names, lambda one: one.minute)  # as set: no state to tell
     return Leg(line, units, *_ratings(line, units, stated, bay_high_c), load.worst, start.worst, motor)
 
 
 def _side(output: Joined, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Side:
     line = "AC" if LINES[stated.stacking] == ("AC",) else "+".join(output.lines)
-    load, start, _ = _asked_of(line, output.lines, painted, painted.found.of(units_key(output)), names)
+    load, start, _ = _asked_of(line, output.lines, painted, painted.found.of(units_key(output)), names, lambda one: one.words)
     continuous, surge = _ratings(line, len(output.units), stated, bay_high_c)
     return Side(line, tuple(dict.fromkeys(output.units)), load.worst, load, continuous, start.worst, start, surge)
 
 
-def _asked_of(line: str, lines: tuple[str, ...], painted: Painted, cases: tuple[Case, ...], names: dict[str, str]) -> tuple[Duty, Duty, str]:
+def _asked_of(
+    line: str, lines: tuple[str, ...], painted: Painted, cases: tuple[Case, ...], names: dict[str, str], told: Callable[[Asked[Any]], str]
+) -> tuple[Duty, Duty, str]:
     """Highest load and worst start of one line, or of several that stand side by side as one; and the motor that starts."""
 
     def load(one: Asked[Reached]) -> Figure:
         on = phases_of(painted.found.groups[one.case.group])
         va = sum(power for name, power in zip(on, one.reached.totals_va, strict=False) if name in lines)
         given = (Given("Active", va.real, "W"), Given("Reactive", va.imag, "var"))
-        return Figure(f"{line} highest load", abs(va), "VA", "| Σ P + jQ | of all loads painted in the worst minute", given, TEXTBOOK, one.words)
+        return Figure(f"{line} highest load", abs(va), "VA", "| Σ P + jQ | of all loads painted in the worst minute", given, TEXTBOOK, told(one))
 
     def begun(one: Asked[Start]) -> Figure:
         given = (Given("Running", one.reached.running_va, "VA"), Given("Extra at the start", one.reached.extra_va, "VA"))
-        words = f"{names[one.reached.motor]} starts, {one.words}" if one.reached.motor else "no load with a start surge"
+        words = f"{names[one.reached.motor]} starts, {told(one)}" if one.reached.motor else "no load with a start surge"
         formula = "running load + running power × (start multiple − 1) of one motor"
         return Figure(f"{line} worst start", one.reached.size, "VA", formula, given, TEXTBOOK, words)
 

@@ -15,23 +15,26 @@ if TYPE_CHECKING:
     from weighty_axle.desk.window import Window
 
 
+_GROUPS = ("job", "recent", "print", "tables", "look", "units", "demos", "undo")
+
+
 def all_commands(window: Window) -> list[Command]:
     """Everything that can be found or done."""
     found = [
-        Command(tr("Open a job…"), "Ctrl+O", window.browse),
-        Command(tr("Look: workshop (light)"), "", partial(window.set_look, "light")),
-        Command(tr("Look: night (dark)"), "", partial(window.set_look, "dark")),
-        Command(tr("Text larger"), "", partial(window.set_text_scale, window.preferences.text_scale + 0.1)),
-        Command(tr("Text smaller"), "", partial(window.set_text_scale, window.preferences.text_scale - 0.1)),
-        Command(tr("Units: metric"), "", partial(window.set_units, "metric")),
-        Command(tr("Units: US"), "", partial(window.set_units, "us")),
+        Command(tr("Open a job…"), "Ctrl+O", window.browse, "job"),
+        Command(tr("Look: workshop (light)"), "", partial(window.set_look, "light"), "look"),
+        Command(tr("Look: night (dark)"), "", partial(window.set_look, "dark"), "look"),
+        Command(tr("Text larger"), "", partial(window.set_text_scale, window.preferences.text_scale + 0.1), "look"),
+        Command(tr("Text smaller"), "", partial(window.set_text_scale, window.preferences.text_scale - 0.1), "look"),
+        Command(tr("Units: metric"), "", partial(window.set_units, "metric"), "units"),
+        Command(tr("Units: US"), "", partial(window.set_units, "us"), "units"),
     ]
-    found += [Command(tr("Open demo {name}").format(name=name), "", partial(window.open_name, f"demo:{name}")) for name in demos.names()]
+    found += [Command(tr("Open demo {name}").format(name=name), "", partial(window.open_name, f"demo:{name}"), "demos") for name in demos.names()]
     found += [
         Command(tr("New job from a {title}").format(title=kind.title), "", partial(window.new_from_type, kind.key)) for kind in vehicle_types().rows
     ]
     found += [Command(tr("New job like {name}").format(name=name), "", partial(window.new_like, name)) for name in demos.names()]
-    found += [Command(tr("Open {path}").format(path=path), "", partial(window.open_name, path)) for path in window.preferences.recent]
+    found += [Command(tr("Open {path}").format(path=path), "", partial(window.open_name, path), "recent") for path in window.preferences.recent]
     return _job_commands(window) + found if window.session is not None else found
 
 
@@ -44,14 +47,14 @@ def _job_commands(window: Window) -> list[Command]:
     if session.redo_label:
         found.append(Command(tr("Redo: {label}").format(label=session.redo_label), "Ctrl+Shift+Z", window.redo))
     found += [
-        Command(tr("Save"), "Ctrl+S", window.save),
-        Command(tr("Save as…"), "Ctrl+Shift+S", window.save_as),
-        Command(tr("Print the pack…"), "Ctrl+P", window.print_pack),
-        Command(tr("Print a blank survey sheet…"), "", partial(window.files.do, "survey blank")),
-        Command(tr("Print the survey sheet as filled so far…"), "", partial(window.files.do, "survey filled")),
-        Command(tr("Take in loads from a table…"), "", partial(window.files.do, "loads in")),
-        Command(tr("Write the loads as a table…"), "", partial(window.files.do, "loads out")),
-        Command(tr("Show or fold the long section"), "F9", window.toggle_strip),
+        Command(tr("Save"), "Ctrl+S", window.save, "job"),
+        Command(tr("Save as…"), "Ctrl+Shift+S", window.save_as, "job"),
+        Command(tr("Print the pack…"), "Ctrl+P", window.print_pack, "print"),
+        Command(tr("Print a blank survey sheet…"), "", partial(window.files.do, "survey blank"), "print"),
+        Command(tr("Print the survey sheet as filled so far…"), "", partial(window.files.do, "survey filled"), "print"),
+        Command(tr("Take in loads from a table…"), "", partial(window.files.do, "loads in"), "tables"),
+        Command(tr("Write the loads as a table…"), "", partial(window.files.do, "loads out"), "tables"),
+        Command(tr("Show or fold the long section"), "F9", window.toggle_strip, "look"),
     ]
     found += bench.view(bench.step).commands()
     for one in session.shown.findings:
@@ -68,14 +71,10 @@ def _job_commands(window: Window) -> list[Command]:
     return found
 
 
-_NOT_IN_MENU = tuple(
-    tr(words)
-    for words in ("Go to ", "Find ", "Workings: ", "Undo: ", "Put right: ", "Turn to ", "Copy ", "New job from ", "Mirror ", "Shift ", "Keep ")
-)
-
-
 def menu_commands(window: Window) -> list[Command]:
-    """Commands of the Job menu: files, look, and the undo list; a step of the list takes back everything after it too."""
+    """Commands of the Job menu, group by group; a step of the undo list takes back everything after it too."""
     undone = window.session.undo_steps() if window.session is not None else ()
-    undo = [Command(tr("Undo: {label}").format(label=label), "", partial(window.undo_times, index + 1)) for index, label in enumerate(undone[:12])]
-    return [one for one in all_commands(window) if not one.words.startswith(_NOT_IN_MENU)] + undo
+    undo = [
+        Command(tr("Undo: {label}").format(label=label), "", partial(window.undo_times, index + 1), "undo") for index, label in enumerate(undone[:12])
+    ]
+    return sorted((one for one in all_commands(window) + undo if one.menu), key=lambda one: _GROUPS.index(one.menu))

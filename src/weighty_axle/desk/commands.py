@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 from msgspec import Struct
 
 
 class Command(Struct, frozen=True):
-    """Something that can be done: what it is called, its key where it has one, and the doing."""
+    """Something that can be done: what it is called, its key where it has one, the doing, and its group in the Job menu where it stands there."""
 
     words: str
     key: str
     do: Callable[[], None]
+    menu: Literal["", "job", "recent", "print", "tables", "look", "units", "demos", "undo"] = ""
 
 
 def matches(typed: str, commands: list[Command]) -> list[Command]:

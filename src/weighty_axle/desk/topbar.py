@@ -99,7 +99,11 @@ class TopBar(QWidget):
         from PySide6.QtWidgets import QMenu
 
         menu = QMenu(self)
+        group = "job"
         for command in self._menu_commands():
+            if command.menu != group:
+                menu.addSeparator()
+                group = command.menu
             menu.addAction(f"{command.words}\t{command.key}" if command.key else command.words, command.do)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self._job.mapToGlobal(self._job.rect().bottomLeft()))

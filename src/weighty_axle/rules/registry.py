@@ -68,8 +68,14 @@ class Finding(Struct, frozen=True):
 
     def sentence(self, system: System = "metric") -> str:
         """The finding in one sentence with its numbers; what else is wrong with the same part follows, a sentence each."""
+        return " ".join((self._alone(system), *(one._alone(system, after=self) for one in self.also)))
+
+    def _alone(self, system: System, after: Finding | None = None) -> str:
+        """Its own sentence; after one about the same item it does not name that again."""
         words = {name: value if isinstance(value, str) else show(value.value, value.unit, system) for name, value in self.values.items()}
-        return " ".join((self.rule.sentence.format(**words), *(one.sentence(system) for one in self.also)))
+        if after is not None and self.rule.sentence.startswith("{item} ") and self.values["item"] == after.values.get("item"):
+            words["item"] = "It"
+        return self.rule.sentence.format(**words)
 
 
 RULES: list[Rule] = []

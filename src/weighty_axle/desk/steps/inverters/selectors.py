@@ -299,5 +299,5 @@ class SelectorsLeaf(Leaf):
     def commands(self) -> list[Command]:
         found = [Command(tr("Add a stacking selector"), "", self._add_stacking), Command(tr("Add a bypass selector"), "", self._add_bypass)]
         if self.chart.selector is not None:
-            found.append(Command(tr("Print the selector's card…"), "", partial(self.wants.emit, "selector card")))
+            found.append(Command(tr("Print the selector's card…"), "", partial(self.wants.emit, "selector card"), "print"))
         return found

@@ -305,4 +305,4 @@ class SourcesLeaf(Leaf):
         self._turn()
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Print the inlet card…"), "", lambda: self.wants.emit("inlet card"))]
+        return [Command(tr("Print the inlet card…"), "", lambda: self.wants.emit("inlet card"), "print")]

@@ -170,7 +170,7 @@ class FillLeaf(Leaf):
         self._turn()
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Fill the roof"), "", self.start), Command(tr("Take in module types from a table…"), "", self._ask_table)]
+        return [Command(tr("Fill the roof"), "", self.start), Command(tr("Take in module types from a table…"), "", self._ask_table, "tables")]
 
 
 def _fill(roof: Roof, width_m: float, progress: Any) -> tuple[Layout, ...]:

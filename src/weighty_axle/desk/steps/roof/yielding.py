@@ -190,7 +190,7 @@ class YieldLeaf(Leaf):
         self._draw(shown)
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Take the sky from a weather file…"), "", self._ask)]
+        return [Command(tr("Take the sky from a weather file…"), "", self._ask, "tables")]
 
 
 def _read(path: Path, progress: Any) -> Any:
