@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 from msgspec import Struct
@@ -47,6 +48,16 @@ class Section(Struct, frozen=True):
     top_m: float
 
 
+class Label(Struct, frozen=True):
+    """A name: middle of its foot [m]; where it cannot be read in its own box, the point its line leads to."""
+
+    text: str
+    role: Role
+    x_m: float
+    z_m: float
+    leads_to: Point | None = None
+
+
 WHEEL_RADIUS_M = 0.48
 _MODULE_EDGE_M = 0.06
 _BAR_M = 1.5
@@ -80,6 +91,48 @@ def long_section(design: Design) -> Section:
     left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
     top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1
     return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)
+
+
+def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: float) -> tuple[Label, ...]:
+    """Names of units and bays: in their boxes where they can be read there, else side by side above the floor, or above the boxes, on a line.
+
+    `wide_m` and `high_m` are the size of a name at the drawing's scale.
+    """
+    floor_m = next(shape.points[0][1] for shape in section.shapes if shape.role == "floor")
+    placed: list[Label] = []
+    out: dict[bool, list[tuple[float, Shape, Point]]] = {}
+    for index, shape in enumerate(section.shapes):
+        if shape.role not in ("unit", "bay") or not shape.label:
+            continue
+        (x0, z0), (x1, z1) = shape.points[0], shape.points[2]
+        half, x_m = wide_m(shape.label) / 2, (x0 + x1) / 2
+        foot_m = z1 - high_m if shape.role == "bay" else (z0 + z1 - high_m) / 2
+        hidden = any(
+            one.role in ("unit", "pack", "fitting") and one.points[0][0] < x_m + half and one.points[2][0] > x_m - half
+            and one.points[0][1] < foot_m + high_m and one.points[2][1] > foot_m
+            for one in section.shapes[index + 1 :]
+        )  # fmt: skip
+        if not hidden and x1 - x0 >= 2 * half and z1 - z0 >= 0.75 * high_m:
+            placed.append(Label(shape.label, shape.role, x_m, foot_m))
+        else:
+            at = x0 + half if shape.role == "bay" else x_m
+            out.setdefault(z1 <= floor_m + 0.01, []).append((at, shape, (x0 if shape.role == "bay" else x_m, z1)))
+    for below, several in out.items():
+        several.sort(key=lambda one: one[0])
+        level_m = floor_m if below else max(point[1] for _, _, point in several)
+        spread = _spread([at for at, _, _ in several], [wide_m(shape.label) for _, shape, _ in several], 0.3 * high_m)
+        placed += [Label(shape.label, shape.role, at, level_m + 0.4 * high_m, point) for at, (_, shape, point) in zip(spread, several, strict=True)]
+    return tuple(placed)
+
+
+def _spread(middles: list[float], widths: list[float], gap: float) -> list[float]:
+    """Middles moved apart so that none touch: halfway between pushing all to the right and all to the left."""
+    right, left = list(middles), list(middles)
+    for at in range(1, len(middles)):
+        right[at] = max(right[at], right[at - 1] + (widths[at - 1] + widths[at]) / 2 + gap)
+    for at in reversed(range(len(middles) - 1)):
+        left[at] = min(left[at], left[at + 1] - (widths[at] + widths[at + 1]) / 2 - gap)
+    return [(a + b) / 2 for a, b in zip(right, left, strict=True)]
 
 
 def _rect(x0: float, x1: float, z0: float, z1: float) -> tuple[Point, ...]:

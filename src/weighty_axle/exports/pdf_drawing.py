@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from weighty_axle.design.derive import Design
-from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Role, Section, long_section
+from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Role, Section, long_section, placed_labels
 from weighty_axle.units import System, show
 
 _FILL: dict[Role, float | None] = {
@@ -15,6 +16,7 @@ _FILL: dict[Role, float | None] = {
     "route": None, "wheel": 0.9, "coupling": 0.3,
 }  # fmt: skip
 _BELOW_PT = 44
+_SMALL = ("B612", 4.5)
 
 
 class SectionDrawing(Flowable):
@@ -36,6 +38,7 @@ class SectionDrawing(Flowable):
         canvas = self.canv
         for shape in self.section.shapes:
             self._shape(canvas, shape.role, shape.points, shape.closed, shape.label)
+        self._labels(canvas)
         for mark in self.section.axles:
             self._mark(canvas, mark)
 
@@ -55,12 +58,27 @@ class SectionDrawing(Flowable):
         if closed:
             path.close()
         canvas.drawPath(path, fill=int(fill is not None and closed), stroke=1)
-        if label and role in ("bay", "unit", "obstacle"):
-            xs, zs = [x for x, _ in points], [z for _, z in points]
-            middle, bottom = self._at((min(xs) + max(xs)) / 2, min(zs) if role == "bay" else (min(zs) + max(zs)) / 2)
+        if label and role == "obstacle":
+            (x0, z0), (x1, z1) = points[0], points[2]
+            middle, bottom = self._at((x0 + x1) / 2, (z0 + z1) / 2)
             canvas.setFillGray(0)
-            canvas.setFont("B612", 4.5)
-            canvas.drawCentredString(middle, bottom + (-5 if role == "bay" else -1.5), label)
+            canvas.setFont(*_SMALL)
+            canvas.drawCentredString(middle, bottom - 1.5, label)
+
+    def _labels(self, canvas: Any) -> None:
+        """Names of units and bays; where they would hide one another they are led out on a line."""
+        canvas.setDash()
+        canvas.setLineWidth(0.3)
+        for label in placed_labels(self.section, lambda text: (stringWidth(text, *_SMALL) + 2) / self.scale, 5 / self.scale):
+            x, y = self._at(label.x_m, label.z_m)
+            if label.leads_to is not None:
+                wide = stringWidth(label.text, *_SMALL)
+                canvas.line(x, y, *self._at(*label.leads_to))
+                canvas.setFillGray(1)
+                canvas.rect(x - wide / 2 - 0.5, y - 0.5, wide + 1, 5, fill=1, stroke=0)
+            canvas.setFillGray(0)
+            canvas.setFont(*_SMALL)
+            canvas.drawCentredString(x, y + 0.5, label.text)
 
     def _mark(self, canvas: Any, mark: AxleMark) -> None:
         x, _ = self._at(mark.x_m, 0)

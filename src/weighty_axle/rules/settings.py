@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, over
+from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.settings import SetPoint
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
@@ -60,4 +60,4 @@ def own_value(design: Design) -> Iterator[Hit]:
     """A set point the installer chose."""
     for point in design.settings.points:
         if point.own and point.key != "system_charge_a":
-            yield hit(name=point.name, own=volts(point.value) if point.computed.unit == "V" else amps(point.value), computed=point.computed)
+            yield hit(name=point.name, own=Given("", point.value, point.computed.unit), computed=point.computed)

@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
@@ -115,6 +115,7 @@ class _Cell(QWidget):
         label.setToolTip(words)
         column.addWidget(label)
         column.addWidget(entry)
+        self.words_px = label.sizeHint().width()
         self._column = column
         self._problem: QLabel | None = None
         column.addStretch(1)
@@ -151,25 +152,59 @@ def _fill(choice: QComboBox, options: Options) -> None:
         choice.addItem(tr(words), value)
 
 
+_GAP_PX = 8
+_ENTRY_PX = 62
+
+
 class Fields(QWidget):
-    """A few fields in a grid, bound to the session: shows the job's values and sends edits."""
+    """A few fields in a grid, bound to the session: shows the job's values and sends edits.
+
+    At most `columns` stand side by side; in a narrow window fewer, so that words and values are whole.
+    """
 
     def __init__(self, session: Session, system: System, fields: tuple[Field, ...], columns: int) -> None:
         super().__init__()
         self._session, self._system, self._fields = session, system, fields
         self._tag = ""
         self._no_wheel = _NoWheel(self)
-        self.entries: list[QWidget] = []
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(4)
-        for index, field in enumerate(fields):
-            entry = self._entry(field)
-            self.entries.append(entry)
-            grid.addWidget(_Cell(tr(field.words), entry), index // columns, index % columns)
-        for column in range(columns):
-            grid.setColumnStretch(column, max(field.wide for field in fields[column::columns]))
+        self.entries = [self._entry(field) for field in fields]
+        self._cells = [_Cell(tr(field.words), entry) for field, entry in zip(fields, self.entries, strict=True)]
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(_GAP_PX)
+        self._grid.setVerticalSpacing(4)
+        self._most, self._columns = columns, 0
+        self._flow(min(columns, len(fields)))
+
+    def _flow(self, columns: int) -> None:
+        """Put the cells into so many columns."""
+        if columns == self._columns:
+            return
+        for column in range(self._columns):
+            self._grid.setColumnStretch(column, 0)
+        self._columns = columns
+        for index, cell in enumerate(self._cells):
+            self._grid.addWidget(cell, index // columns, index % columns)
+        for column, wide in enumerate(self._widths(columns)):
+            self._grid.setColumnStretch(column, wide)
+
+    def _widths(self, columns: int) -> list[int]:
+        return [max(field.wide for field in self._fields[column::columns]) for column in range(columns)]
+
+    def _fitting(self, width_px: int) -> int:
+        """The most columns in which no words are cut and every entry shows its value."""
+        count = len(self._cells)
+        for columns in range(min(self._most, count), 1, -1):
+            wide = self._widths(columns)
+            part = (width_px - _GAP_PX * (columns - 1)) / sum(wide)
+            needs = [max(_ENTRY_PX, *(cell.words_px for cell in self._cells[column::columns])) for column in range(columns)]
+            if all(part * share >= need for share, need in zip(wide, needs, strict=True)):
+                return -(-count // -(-count // columns))  # as even as the rows allow
+        return 1
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._flow(self._fitting(event.size().width()))
 
     def _entry(self, field: Field) -> QWidget:
         if field.chosen:

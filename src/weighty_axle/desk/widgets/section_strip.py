@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
+from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
-from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Section, Shape, long_section
+from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Section, Shape, long_section, placed_labels
 from weighty_axle.units import System, digits, show
 
 _BELOW_PX = 46
@@ -44,8 +44,8 @@ class SectionPainter:
         """Pixel of a point of the section."""
         return QPointF(self.left + (x_m - self.section.left_m) * self.x_px, self.area.bottom() - z_m * self.z_px)
 
-    def shape(self, painter: QPainter, shape: Shape, *, lit: bool, label: bool) -> QRectF:
-        """Draw one shape; returns its pixel box."""
+    def shape(self, painter: QPainter, shape: Shape, *, lit: bool) -> QRectF:
+        """Draw one shape, its name in it unless `labels` finds a place for that; returns its pixel box."""
         line, fill = section_colours(shape.role)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.role in ("body", "wheel"))
         style = Qt.PenStyle.DashLine if shape.role == "route" else Qt.PenStyle.SolidLine
@@ -63,19 +63,22 @@ class SectionPainter:
             return QRectF()
         painter.drawPolygon(pixels)
         box = pixels.boundingRect()
-        if label and shape.label and box.width() > 20:
-            top = shape.role == "bay"
-            where = QRectF(box.x() + 3, box.y() + 1, box.width() - 6, 12) if top else box
-            if top or box.height() >= 7:
-                words(
-                    painter,
-                    where.adjusted(0, -3, 0, 3),
-                    shape.label,
-                    size=7.0 if box.height() >= 9 else 6.0,
-                    colour=look().muted if top else look().ink,
-                    align=CENTRE,
-                )
+        if shape.role in ("fitting", "obstacle") and box.width() > 20 and box.height() >= 7:
+            words(painter, box.adjusted(0, -3, 0, 3), shape.label, size=7.0 if box.height() >= 9 else 6.0, align=CENTRE)
         return box
+
+    def labels(self, painter: QPainter) -> None:
+        """Names of units and bays, over all shapes; where they would hide one another they are led out on a line."""
+        painter.setFont(scaled(7))
+        metrics = QFontMetricsF(painter.font())
+        for label in placed_labels(self.section, lambda text: (metrics.horizontalAdvance(text) + 4) / self.x_px, 10 / self.z_px):
+            foot, wide = self.at(label.x_m, label.z_m), metrics.horizontalAdvance(label.text) + 4
+            where = QRectF(foot.x() - wide / 2, foot.y() - 10, wide, 10)
+            if label.leads_to is not None:
+                painter.setPen(QPen(QColor(look().steel), 0.8))
+                painter.drawLine(foot, self.at(*label.leads_to))
+                painter.fillRect(where, QColor(look().paper))
+            words(painter, where.adjusted(0, -1, 0, 1), label.text, size=7, colour=look().muted if label.role == "bay" else look().ink, align=CENTRE)
 
 
 def draw_axle(painter: QPainter, mark: AxleMark, x: float, y: float, width: float, system: System) -> None:
@@ -138,9 +141,10 @@ class SectionStrip(Canvas):
         area = QRectF(24, 16, self.width() - 48, self.height() - 16 - _BELOW_PX)
         view = SectionPainter(self._section, area, equal=False)
         for shape in self._section.shapes:
-            box = view.shape(painter, shape, lit=bool(shape.tag) and shape.tag in self._session.selection, label=shape.role != "pack")
+            box = view.shape(painter, shape, lit=bool(shape.tag) and shape.tag in self._session.selection)
             if shape.tag and not box.isNull():
                 self.areas.append((box.adjusted(-2, -3, 2, 3), shape.tag))
+        view.labels(painter)
         self._bank_label(painter, view)
         self._ruler(painter, view)
         loads = {axle.tag: axle.load_kg for axle in self._session.shown.design.place.axles}

@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QWidget
 
 from weighty_axle.design.coincidence import honest_peak
@@ -77,21 +78,21 @@ class DayLeaf(Leaf):
         super().__init__(session, system)
         row = QHBoxLayout()
         row.setSpacing(4)
-        # Many kinds of day, or a narrow window: the kinds scroll sideways, nothing is cut.
-        holder = QWidget()
-        self._kinds_row = QHBoxLayout(holder)
+        # Many kinds of day, or a narrow window: first the presses that the menu has too give way, then the kinds scroll sideways.
+        self._holder = QWidget()
+        self._kinds_row = QHBoxLayout(self._holder)
         self._kinds_row.setContentsMargins(0, 0, 0, 0)
         self._kinds_row.setSpacing(4)
         self._kinds_row.addStretch(1)
         self._kinds_area = QScrollArea()
         self._kinds_area.setWidgetResizable(True)
-        self._kinds_area.setWidget(holder)
+        self._kinds_area.setWidget(self._holder)
         self._kinds_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._kinds_area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._kinds_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        row.addWidget(self._kinds_area, 1)
         self._kinds_area.setMinimumWidth(120)
         self._kinds_area.setFixedHeight(QPushButton("x").sizeHint().height() + 2)
-        row.addWidget(self._kinds_area, 1)
         self._days = QButtonGroup(self)
         self._days.buttonClicked.connect(self._on_day)
         self.season = QComboBox()
@@ -100,7 +101,7 @@ class DayLeaf(Leaf):
         for season in SEASONS:
             self.season.addItem(tr(season), season)
         self.season.activated.connect(self._on_season)
-        add, take, self._more = QPushButton(tr("Add a load")), QPushButton(tr("Remove")), QPushButton(tr("More…"))
+        add, take, self._more = self._doing = QPushButton(tr("Add a load")), QPushButton(tr("Remove")), QPushButton(tr("More…"))
         add.clicked.connect(self.add)
         take.clicked.connect(self._remove)
         self._more.clicked.connect(self._open_menu)
@@ -231,8 +232,15 @@ class DayLeaf(Leaf):
             self._area.ensureVisible(0, int(self.ribbons.row_y(load.tag)) + 10, 0, 24)
 
     def _fit(self) -> None:
+        whole = sum(part.sizeHint().width() + 4 for part in (self._holder, self.season, *self._doing))
+        for press in self._doing[:2]:
+            press.setVisible(whole <= self.width())
         self.ribbons.updateGeometry()
         self._area.setMaximumHeight(self.ribbons.sizeHint().height() + 2)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def _say(self, text: str) -> None:
         self._said.setText(text)
@@ -330,6 +338,7 @@ class DayLeaf(Leaf):
                 Command(tr("Shift {load} up").format(load=name), "Alt+Up", partial(self.ribbons.shift, -1)),
                 Command(tr("Shift {load} down").format(load=name), "Alt+Down", partial(self.ribbons.shift, 1)),
                 Command(tr("Keep {load} for later jobs").format(load=name), "", self._keep),
+                Command(tr("Remove {load}").format(load=name), "", self._remove),
             ]
         found += [
             Command(tr("Draw the cycling loads anew"), "", self._draw_anew),

@@ -39,6 +39,7 @@ EXISTING_FIELDS = (
     Field("Piece", "existing[{tag}].name", str, wide=2),
     Field("Kind", "existing[{tag}].kind", KINDS, wide=2),
     Field("Volts", "existing[{tag}].nominal_v", VOLTAGE),
+    Field("Or set to", "existing[{tag}].also_v", VOLTAGE, empty="no other"),
     Field("Fed from", "existing[{tag}].fed_from", FED),
     Field("Ties to", "existing[{tag}].ties_to", TIES),
     Field("Chemistry", "existing[{tag}].chemistry", (("none", "none"), ("lead_acid", "lead-acid"), ("lithium", "lithium"))),

@@ -157,22 +157,25 @@ class Silhouette(Canvas):
         return stairs
 
     def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
-        """Dashed lines with their words; words that would meet step aside to the right."""
-        placed = []
-        last_y, shift = math.inf, 0.0
-        for text, value, colour in sorted(ceilings, key=lambda one: one[1]):
+        """Dashed lines with their words on them; words that would meet those of a higher line step aside, or hang under their own."""
+        placed: list[QRectF] = []
+        labels = []
+        painter.setFont(scaled(7.5))
+        for text, value, colour in sorted(ceilings, key=lambda one: -one[1]):
             y = area.bottom() - area.height() * value / top
-            shift = shift + 232 if last_y - y < 15 else 0.0
-            last_y = y
-            placed.append((f"{text}  {show(value, 'W')}", colour, y, shift))
             painter.setPen(QPen(QColor(colour), 1.4, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-        painter.setFont(scaled(7.5))
-        for said, colour, y, shift in placed:
-            wide = painter.fontMetrics().horizontalAdvance(said) + 6
-            x = max(area.left(), min(area.left() + shift, area.right() - wide))
-            painter.fillRect(QRectF(x + 2, y - 13, wide, 11), QColor(look().panel))
-            words(painter, QRectF(x + 5, y - 14, wide, 12), said, size=7.5, colour=colour)
+            said = f"{text}  {show(value, 'W')}"
+            wide = painter.fontMetrics().horizontalAdvance(said) + 8
+            beside = max((one.right() + 4 for one in placed), default=area.left())
+            tries = [QRectF(x + 2, at, wide, 11) for at in (y - 13, y + 2) for x in (area.left(), beside) if x + wide <= area.right()]
+            free = [one for one in tries if not any(one.intersects(other) for other in placed)]
+            where = next(iter(free or tries), QRectF(area.left() + 2, y - 13, area.width() - 2, 11))
+            placed.append(where)
+            labels.append((said, colour, where))
+        for said, colour, where in labels:
+            painter.fillRect(where, QColor(look().panel))
+            words(painter, where.adjusted(3, -1, 3, 0), said, size=7.5, colour=colour)
 
     def _legend(self, painter: QPainter, area: QRectF, profile: Profile, honest: Coincidence | None) -> None:
         x, now = area.right() + 4, look()

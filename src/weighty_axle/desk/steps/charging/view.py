@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
@@ -12,7 +13,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.units import CURRENT, FRACTION, VOLTAGE, System, show
+from weighty_axle.units import CURRENT, FRACTION, POWER, VOLTAGE, System, show
 
 CHARGING_FIELDS = (
     Field("System charge limit", "charging.system_limit_a", CURRENT, empty="no limit set"),
@@ -21,6 +22,11 @@ CHARGING_FIELDS = (
     Field("Share hot and slow", "charging.alternator.hot_share", FRACTION),
     Field("Vehicle's own loads", "charging.alternator.vehicle_a", CURRENT),
     Field("Shore charger, one", "inverters.spec.charge_a", CURRENT),
+)
+ALTERNATOR_CHARGER_FIELDS = (
+    Field("Its most, as a current", "charging.alternator_chargers[{tag}].spec.output_a", CURRENT, empty="not stated"),
+    Field("Its most, as a power", "charging.alternator_chargers[{tag}].spec.output_w", POWER, empty="not stated"),
+    Field("Efficiency", "charging.alternator_chargers[{tag}].spec.efficiency", FRACTION),
 )
 _FILLS = {
     "Sun": Qt.BrushStyle.SolidPattern, "Shore": Qt.BrushStyle.BDiagPattern, "Alternator": Qt.BrushStyle.Dense4Pattern,
@@ -134,12 +140,28 @@ class ChargingView(StepView):
         super().__init__(session, system, "Charging", "all sources together against the bank")
         self.fields = Fields(session, system, CHARGING_FIELDS, 6)
         self.column.addWidget(self.fields)
+        self.charger = QComboBox()
+        self.charger.setAccessibleName(tr("Alternator charger"))
+        self.charger.activated.connect(lambda _index: self.show_shown(session.shown))
+        self.of_charger = Fields(session, system, ALTERNATOR_CHARGER_FIELDS, len(ALTERNATOR_CHARGER_FIELDS))
+        self.chargers = QWidget()
+        row = QHBoxLayout(self.chargers)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.charger, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addWidget(self.of_charger, 1)
+        self.column.addWidget(self.chargers)
         self.chart = MixChart(session)
         self.column.addWidget(self.chart, 1)
         self.figures = self.figure_row()
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
+        chargers, kept = shown.job.charging.alternator_chargers, self.charger.currentText()
+        self.charger.clear()
+        self.charger.addItems([one.tag for one in chargers])
+        self.charger.setCurrentIndex(max(0, self.charger.findText(kept)))
+        self.chargers.setVisible(bool(chargers))
+        self.of_charger.show_shown(shown, self.charger.currentText())
         result = shown.design.charging
         extra = (result.alternator_budget_a,) if result.alternator_budget_a is not None else ()
         self.figures.put((result.into_bank_a, result.safe_limit_a, *extra))

@@ -51,9 +51,10 @@ class PlaceDrawing(Canvas):
         side, scale, middle = self._views()
         selection = self._session.selection
         for shape in side.section.shapes:
-            box = side.shape(painter, shape, lit=bool(shape.tag) and shape.tag in selection, label=shape.role != "pack")
+            box = side.shape(painter, shape, lit=bool(shape.tag) and shape.tag in selection)
             if shape.role in ("pack", "unit", "fitting"):
                 self.areas.append((box, f"side {shape.tag}"))
+        side.labels(painter)
         loads = {axle.tag: axle.load_kg for axle in self._session.shown.design.place.axles}
         for mark in side.section.axles:
             x, width = side.at(mark.x_m, 0).x(), mark.bar_m * side.x_px

@@ -16,6 +16,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.roof.window_chart import WindowChart
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import String
@@ -30,6 +31,13 @@ COLUMNS = (
     Column("Cut off", lambda one: show(one.cut_wh.value, "Wh"), None),
     Column("Cold margin", lambda one: one.cold_margin_v.value, VOLTAGE),
     Column("Copper", lambda one: one.copper_kg.value, MASS),
+)
+
+CONTROLLER_FIELDS = (
+    Field("Controller's most, V", "roof.controllers[{tag}].spec.max_pv_v", VOLTAGE),
+    Field("Starts this far over the bank", "roof.controllers[{tag}].spec.start_margin_v", VOLTAGE),
+    Field("Runs this far over the bank", "roof.controllers[{tag}].spec.run_margin_v", VOLTAGE),
+    Field("Starts only from", "roof.controllers[{tag}].spec.start_v", VOLTAGE, empty="not stated"),
 )
 
 
@@ -54,6 +62,8 @@ class StringsLeaf(Leaf):
         self.table = table_view(self.model, tr("Ways to string"), wide=0)
         self.column.addWidget(self.table, 2)
         self.column.addWidget(self._said)
+        self.fields = Fields(session, system, CONTROLLER_FIELDS, len(CONTROLLER_FIELDS))
+        self.column.addWidget(self.fields)
         self.chart = WindowChart(session)
         self.column.addWidget(self.chart, 2)
         self.figures = FigureRow(system)
@@ -125,6 +135,7 @@ class StringsLeaf(Leaf):
         """Protection at the controller of the string that clicks go to."""
         design, tag = self.session.shown.design, str(self.which.currentData() or "").removeprefix("new ")
         controller = next((one.controller for one in design.job.roof.strings if one.tag == tag), tag)
+        self.fields.show_shown(self.session.shown, controller)
         guard = next((one for one in design.protection if one.controller == controller), None)
         cable = guard.cable if guard is not None else None
         found = () if guard is None else (guard.isolator_v, guard.isolator_a, *((cable.drop_share, cable.carries_a) if cable else ()))

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.model import InsulationClass, Job
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds
 from weighty_axle.units import LENGTH, SMALL_SHARE, TEMPERATURE, System, read_conductor
 
+CLASSES = tuple((celsius, f"{celsius} °C") for celsius in get_args(InsulationClass))
 FUSES = tuple((kind.key, kind.name) for kind in fuse_kinds().values())
 
 
@@ -26,8 +27,10 @@ WIRING_FIELDS = (
     Field("Main fuse", "wiring.main_fuse", FUSES, wide=2),
     Field("Branch fuses", "wiring.branch_fuse", FUSES, wide=2),
     Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values()), wide=2),
-    Field("Insulation", "wiring.insulation_c", ((60, "60 °C"), (70, "70 °C"), (75, "75 °C"), (90, "90 °C"), (105, "105 °C"))),
+    Field("Insulation", "wiring.insulation_c", CLASSES),
     Field("Air around", "wiring.ambient_c", TEMPERATURE),
+    Field("Runs in one bundle", "wiring.runs_together", int),
+    Field("Terminals made for", "wiring.terminals_c", ((None, "as usual"), *CLASSES)),
     Field("Drop allowed", "wiring.drop_allowed", SMALL_SHARE),
     Field("Own size, this run", "wiring.conductors[{tag}]", str, empty="computed", make=_own_size),
     Field("Main run, measured", "wiring.main_lead_m", LENGTH, empty="from the drawing"),
@@ -40,7 +43,7 @@ class WiringView(StepView):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system, "Wiring", "main DC runs: conductor, fuse, drop")
         self.computed = self.button("Use the computed size", self._use_computed)
-        self.fields = Fields(session, system, WIRING_FIELDS, 4)
+        self.fields = Fields(session, system, WIRING_FIELDS, 5)
         self.column.addWidget(self.fields)
         self.tree = RunTree(session, system)
         self.column.addWidget(self.tree, 4)
