@@ -16,6 +16,7 @@ from weighty_axle.design.derive import derive
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
 from weighty_axle.desk.steps.view import NAME_POINTS, FigureButton, FigureRow
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.fields import _Cell
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job import store
@@ -173,6 +174,13 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
             view.turn_to(leaf)
             qapp.processEvents()
             assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, leaf, "is cut at the right")
+            for cell in view.leaf.findChildren(_Cell):
+                assert cell.words_px <= cell.width() or not cell.isVisible() or cell.parent()._columns == 1, (
+                    step,
+                    leaf,
+                    cell.entry.accessibleName(),
+                    "cut",
+                )
         assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, "is cut at the right")
 
 

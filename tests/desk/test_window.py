@@ -18,7 +18,7 @@ from weighty_axle.desk.widgets.fields import Entry
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job import journal, store
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits import set_value, value_at
 from weighty_axle.rules.registry import STEPS
 
 from .conftest import area, drag
@@ -354,6 +354,39 @@ def test_the_job_menu_takes_several_steps_back(window):
     assert groups.count("print") > 1 and len([group for group, _ in groupby(groups)]) == len(set(groups)) > 4, "each group stands together"
     menu["Undo: Note 1"].do()
     assert window.session.shown.job.notes == "note 0" and window.session.redo_label == "Note 1"
+
+
+@pytest.mark.parametrize(
+    ("step", "turn", "name", "text", "path", "value"),
+    [
+        ("wiring", "", "Runs in one bundle", "3", "wiring.runs_together", 3),
+        ("charging", "", "Its most, as a current", "18 A", "charging.alternator_chargers[ALT1].spec.output_a", 18.0),
+        ("charging", "", "Its most, as a power", "0.9 kW", "charging.alternator_chargers[ALT1].spec.output_w", 900.0),
+        ("roof", "Strings", "Starts this far over the bank", "8 V", "roof.controllers[CC1].spec.start_margin_v", 8.0),
+        ("roof", "Strings", "Runs this far over the bank", "2 V", "roof.controllers[CC1].spec.run_margin_v", 2.0),
+        ("roof", "Strings", "Starts only from", "120 V", "roof.controllers[CC1].spec.start_v", 120.0),
+    ],
+)
+def test_what_a_datasheet_states_is_typed_where_it_counts(window, step, turn, name, text, path, value):
+    window.go(step)
+    view = window.bench.view(step)
+    if turn:
+        view.turn_to(turn)
+    retype(entry(view, name), text)
+    assert value_at(window.session.shown.job, path) == value
+    window.session.undo()
+    entry(view, name).clear()
+    QTest.keyClick(entry(view, name), KEY.Key_Return)
+    assert entry(view, name).property("wrong") or value_at(window.session.shown.job, path) is None, "empty is refused, or means not stated"
+
+
+def test_an_alternator_charger_states_one_output_at_least(window):
+    window.go("charging")
+    power = entry(window.bench.view("charging"), "Its most, as a power")
+    power.clear()
+    QTest.keyClick(power, KEY.Key_Return)
+    assert power.property("wrong") and "needs an output in A or in W" in power.accessibleDescription()
+    assert window.session.shown.job.charging.alternator_chargers[0].spec.output_w == 1000
 
 
 def test_the_strip_selects_and_folds(window):

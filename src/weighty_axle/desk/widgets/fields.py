@@ -115,7 +115,7 @@ class _Cell(QWidget):
         label.setToolTip(words)
         column.addWidget(label)
         column.addWidget(entry)
-        self.words_px = label.sizeHint().width()
+        self.entry, self.words_px = entry, label.sizeHint().width()
         self._column = column
         self._problem: QLabel | None = None
         column.addStretch(1)
