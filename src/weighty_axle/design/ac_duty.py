@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_left
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from operator import mul
 from typing import Generic, NamedTuple, TypeVar
 
 from msgspec import Struct
@@ -71,7 +72,7 @@ def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: State
         source = _feeding(state, wiring, sources) if state.passing else ""
 
         def index(tags: list[str], loads: dict[str, Group] = loads) -> int:
-            return groups.setdefault(tuple(load for tag in tags for load in loads[tag]), len(groups))
+            return groups.setdefault(_nameless(load for tag in tags for load in loads[tag]), len(groups))
 
         def add(name: str, group: int, behind: int = NONE, state: State = state, source: str = source) -> None:
             found.setdefault((name, group, bool(state.plugged), source, behind), []).append(state)
@@ -93,6 +94,14 @@ def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: State
         for (name, at, _, source, behind), states in found.items()
     ]
     return DutyCases(tuple(groups), tuple(sorted(cases, key=lambda case: _odd(case.state, stands))))
+
+
+def _nameless(group: Iterable[tuple[str, On]]) -> Group:
+    """A group with its supplies numbered: which lines are in step with one another counts, not what feeds them."""
+    numbers: dict[str, str] = {}
+    return tuple(
+        (load, tuple((line, Phase(phase.angle_deg, numbers.setdefault(phase.supply, str(len(numbers))))) for line, phase in on)) for load, on in group
+    )
 
 
 def units_key(output: Joined) -> str:
@@ -247,22 +256,32 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: 
         return Reached(sizes[step], steps.times_min[step], tuple(one[step] for one in own), across[step])
 
     turns = [phase.turn for phase in phases.values()]
-    columns = list(zip(*lines, strict=True))
+    columns = list(zip(*([va.conjugate() for va in one] for one in lines), strict=True))
+
+    def added(weights: Sequence[complex]) -> list[float]:
+        return [abs(sum(map(mul, column, weights))) for column in columns]
+
+    # Lines in step with one another: −Σ I (Kirchhoff's current law). Of supplies not in step the sizes add, on the safe side.
+    supplies = dict.fromkeys(phase.supply for phase in phases.values())
+    neutral = [added([turn if phase.supply == one else 0j for turn, phase in zip(turns, phases.values(), strict=True)]) for one in supplies]
     sizes = [list(map(abs, one)) for one in lines]
-    whole = [abs(sum(column)) for column in columns]
+    whole = added([1.0] * shared)
     active = [sum(va.real for va in column) for column in columns]
-    swing = [abs(sum(va.conjugate() * turn**2 for va, turn in zip(column, turns, strict=True))) for column in columns]
+    swing = added([turn**2 for turn in turns])
     return GroupWorst(
         {line: reached(one) for line, one in zip(phases, sizes, strict=True)},
         reached(whole),
         _starts(rows, group, steps.times_min, {**dict(zip(phases, sizes, strict=True)), "": whole}, motors),
-        reached([neutral_va(column, tuple(phases.values())) for column in columns]),
+        reached(neutral[0] if len(neutral) == 1 else list(map(sum, zip(*neutral, strict=True)))),
         reached([abs(va) / shared for va in across]),
         reached(swing),
         reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
         reached(active),
         reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
-        *(reached([abs(sum(one[at] * sign**at for at in range(shared))) for one in zip(*own, strict=True)]) for sign in (-1, 1)),
+        *(
+            reached([abs(sum(map(mul, one, signs))) for one in zip(*own, strict=True)])
+            for signs in ([(-1.0) ** at for at in range(shared)], [1.0] * shared)
+        ),
     )
 
 
@@ -279,17 +298,6 @@ def _starts(rows: dict[str, Row], group: Group, times: tuple[int, ...], sizes: d
                 if found.size > best[line].size:
                     best[line] = found
     return best
-
-
-def neutral_va(lines_va: tuple[complex, ...], phases: tuple[Phase, ...]) -> float:
-    """What a neutral carries times the line voltage: −Σ I of lines in step with one another; of supplies not in step the sizes add, on the safe side.
-
-    Source: textbook relation (Kirchhoff's current law).
-    """
-    by_supply: dict[str, complex] = {}
-    for va, phase in zip(lines_va, phases, strict=True):
-        by_supply[phase.supply] = by_supply.get(phase.supply, 0j) + va.conjugate() * phase.turn
-    return sum(map(abs, by_supply.values()))
 
 
 # ---- worst of all --------------------------------------------------------------------------------------------

@@ -27,7 +27,8 @@ from weighty_axle.design.roof import RoofResult, roof
 from weighty_axle.design.seasons import seasons_lived
 from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
 from weighty_axle.design.sharing import pack_states
-from weighty_axle.design.sources import SourceRow, before_current, sources
+from weighty_axle.design.source_days import source_day
+from weighty_axle.design.sources import SourceRow, before_current, source_kinds, sources, supplies
 from weighty_axle.design.states import StatesResult, states
 from weighty_axle.design.storage import StorageResult, storage
 from weighty_axle.design.voltages import VoltagesResult, voltages
@@ -119,7 +120,15 @@ class Deriver:
         )
         legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, table, painted)
         before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
-        ladder = do(sources, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, painted, table, ratings, before_a)
+        ladder = do(supplies, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, table, before_a)
+        at_sources = tuple(
+            tuple(
+                do(source_day, one, supply.conductors, supply.lines, supply.across, part_of=f"{supply.source.tag} {one.key}")
+                for one in profiles if one.kind in source_kinds(supply.source, stated.stays, day)
+            )
+            for supply in ladder
+        )  # fmt: skip
+        plugged = do(sources, stated.inverters, stated.ac, ladder, at_sources, day, ratings)
         groups = do(members_of, circuits)
         sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in profiles)
         boards = do(panels, wired, circuits, sums, painted, stated.inverters, stated.practice)
@@ -129,7 +138,7 @@ class Deriver:
         away = do(remote, stated.roof, stated.site)
         guards = do(pv_protection, stated.roof, array, away, stated.wiring.ampacity_table)
         held = do(fixings, stated.roof)
-        charge = do(charging, stated.charging, stated.inverters, ladder, ratings, array, away, stated.roof)
+        charge = do(charging, stated.charging, stated.inverters, plugged, ratings, array, away, stated.roof)
         axles = do(place, stated.vehicle, all_items, stated.roof)
         busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
         runs = do(
@@ -144,12 +153,12 @@ class Deriver:
             stated.roof.controllers,
             ratings,
             charge.safe_limit_a,
-            ladder,
+            plugged,
         )
         choice = do(voltages, stated.wiring, stated.practice, battery, runs)
         swing = do(ripple, legs, stated.inverters, ratings, runs)
         return Design(
-            job, all_items, day, year, audit, battery, choice, winter, legs, ladder, wired, circuits, boards, table, swing, asleep, array, away, guards, held, charge, axles,
+            job, all_items, day, year, audit, battery, choice, winter, legs, plugged, wired, circuits, boards, table, swing, asleep, array, away, guards, held, charge, axles,
             runs, points,
         )  # fmt: skip
 

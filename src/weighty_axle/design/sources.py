@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from msgspec import Struct
 
-from weighty_axle.design.ac_duty import Painted
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.bank import BankRatings
-from weighty_axle.design.brief import DC_CHANNEL, FEEDS, BriefResult, Profile, when
+from weighty_axle.design.brief import BriefResult, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.source_days import Conductor, MeanStep, SourceDay
 from weighty_axle.design.states import State, StatesResult
 from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v
 from weighty_axle.job.model import Load, Practice, Stay
@@ -28,13 +27,6 @@ class Rung(Struct, frozen=True):
 
     name: str
     good_a: float
-
-
-class Conductor(NamedTuple):
-    """Lines of the system that one conductor of a source feeds, and what it gives for hours [VA]; 0 for lines the source leaves to the inverters."""
-
-    lines: tuple[str, ...]
-    gives_va: float
 
 
 class UnitLimit(Struct, frozen=True):
@@ -85,18 +77,54 @@ class SourceRow(Struct, frozen=True):
         return min(self.rungs, key=lambda rung: rung.good_a)
 
 
-def sources(
-    stated: Inverters, ac: AcSide, practice: Practice, site: Site, stays: tuple[Stay, ...], painted: Painted, table: StatesResult, bank: BankRatings,
-    before_a: Figure,
-) -> tuple[SourceRow, ...]:  # fmt: skip
-    """The ladder, a row for each source; a generator is derated for the highest place it may run at.
+class Supply(Struct, frozen=True):
+    """What can be said of a source before any day: the plainest state in which it is let through, what it comes through, and what feeds which line.
+
+    `lines` are the system's; `across` says whether they have a voltage between them there.
+    """
+
+    source: Source
+    passing: tuple[State, ...]
+    leads: bool
+    rungs: tuple[Rung, ...]
+    recommended: Figure
+    counted_a: float
+    conductors: tuple[Conductor, ...]
+    lines: tuple[str, ...]
+    across: bool
+
+
+def supplies(
+    stated: Inverters, ac: AcSide, practice: Practice, site: Site, stays: tuple[Stay, ...], table: StatesResult, before_a: Figure
+) -> tuple[Supply, ...]:
+    """The ladder of every source; a generator is derated for the highest place it may run at.
 
     Source: NEC 210.20, recalled; generator derating common practice; textbook relations.
     """
-    return tuple(
-        _row(source, stated, ac, practice, generator_w(source, site, highest_use(source, site, stays)), stays, painted, table, bank, before_a)
-        for source in stated.sources
-    )
+    lines: tuple[str, ...] = tuple("L1" if line == "AC" else line for line in LINES[stated.stacking])
+    found = []
+    for source in stated.sources:
+        passing, leads = _taken(source, table, ac)
+        generator = generator_w(source, site, highest_use(source, site, stays))
+        rungs = _rungs(source, ac, practice, generator)
+        recommended = _recommended(source, practice, rungs, generator, before_a)
+        # A limit set too high is found fault with; until then no more is counted on than comes through for hours.
+        counted_a = min(source.limit_a, recommended.value)
+        conductors = _conductors(source, passing[0], counted_a) if passing else ()
+        across = stated.stacking in BETWEEN_LINES and (not passing or _between_lines(passing[0]))
+        found.append(
+            Supply(
+                source, passing, leads, rungs, recommended, counted_a, conductors or tuple(Conductor((line,), 0.0) for line in lines), lines, across
+            )
+        )
+    return tuple(found)
+
+
+def sources(
+    stated: Inverters, ac: AcSide, ladder: tuple[Supply, ...], days: tuple[tuple[SourceDay, ...], ...], brief: BriefResult, bank: BankRatings
+) -> tuple[SourceRow, ...]:
+    """A row for each source, from its ladder and its kinds of day."""
+    return tuple(_row(supply, at, stated, ac, brief, bank) for supply, at in zip(ladder, days, strict=True))
 
 
 def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: tuple[Load, ...], inverters: Inverters) -> Figure:
@@ -201,99 +229,40 @@ def _unit_limits(source: Source, states: tuple[State, ...], limit: Figure) -> tu
     return tuple(found.values())
 
 
-class _Step(NamedTuple):
-    """One step of a day at a source: complex power of every line [VA], DC loads [W], length [h] and beginning [min]."""
-
-    lines: dict[str, complex]
-    dc_w: float
-    hours: float
-    start_min: int
-
-
-def _steps(profile: Profile, lines: tuple[str, ...], across: bool, *, mean: bool) -> list[_Step]:
-    """A day's steps at full power or in the mean; what hangs across lines counts where it gets a voltage."""
-    watts = profile.mean_w if mean else profile.running_w
-    made = []
-    for at, hours in enumerate(watts.hours()):
-        # In the mean, loads keep the power factor of what runs.
-        va = [
-            complex(w[at], var[at] * (w[at] / run[at] if run[at] else 0.0))
-            for w, run, var in zip(watts.values, profile.running_w.values, profile.running_var.values, strict=True)
-        ]
-        shared = sum(va[FEEDS.index(feed)] / len(lines) for feed in ("L1+L2", "L1+L2+L3")) if across else 0j
-        own = {line: va[FEEDS.index(line)] + (va[FEEDS.index("AC")] if line == "L1" else 0j) + shared for line in lines}
-        made.append(_Step(own, va[DC_CHANNEL].real, hours, watts.times_min[at]))
-    return made
-
-
-class Lack(NamedTuple):
-    """What the bank must add to every line [VA] and in all [W], and what the source has to spare [W]."""
-
-    adds_va: dict[str, float]
-    adds_w: float
-    spare_w: float
-
-
-def lacking(conductors: tuple[Conductor, ...], lines_va: dict[str, complex]) -> Lack:
-    """What a source leaves to the bank and has to spare, conductor by conductor; loads keep their power factor. Source: textbook relation."""
-    adds_va: dict[str, float] = {}
-    adds_w, spare_w = 0.0, 0.0
-    for lines, gives_va in conductors:
-        powers = [lines_va.get(line, 0j) for line in lines]
-        asked_va = sum(map(abs, powers))
-        part = max(0.0, 1 - gives_va / asked_va) if asked_va else 0.0
-        adds_va |= {line: abs(va) * part for line, va in zip(lines, powers, strict=True)}
-        adds_w += sum(va.real for va in powers) * part
-        spare_w += max(0.0, gives_va - asked_va)
-    return Lack(adds_va, adds_w, spare_w)
-
-
-def _row(
-    source: Source, stated: Inverters, ac: AcSide, practice: Practice, generator: Figure | None, stays: tuple[Stay, ...], painted: Painted,
-    table: StatesResult, bank: BankRatings, before_a: Figure,
-) -> SourceRow:  # fmt: skip
+def _row(supply: Supply, days: tuple[SourceDay, ...], stated: Inverters, ac: AcSide, brief: BriefResult, bank: BankRatings) -> SourceRow:
     """What a source gives at its limit; the bank adds the rest of the peak, and what is left charges."""
-    spec, brief = stated.spec, painted.brief
-    passing, leads = _taken(source, table, ac)
-    state = passing[0] if passing else None
-    rungs = _rungs(source, ac, practice, generator)
-    recommended = _recommended(source, practice, rungs, generator, before_a)
-    # A limit set too high is found fault with; until then no more is counted on than comes through for hours.
-    counted_a = min(source.limit_a, recommended.value)
-    conductors = _conductors(source, state, counted_a) if state is not None else ()
+    spec, source = stated.spec, supply.source
+    state = supply.passing[0] if supply.passing else None
+    conductors, recommended, across = supply.conductors, supply.recommended, supply.across
     own = sum(one.gives_va > 0 for one in conductors)
     fed = sum(len(one.lines) for one in conductors if one.gives_va > 0)
     limit = Given("Limit set", source.limit_a, "A")
-    why = "" if state is not None else "its inlet leads to no inverter" if not leads else "the inverters, as they are set, do not let it through"
+    why = (
+        "" if state is not None else "its inlet leads to no inverter" if not supply.leads else "the inverters, as they are set, do not let it through"
+    )
     continuous = Figure(
-        f"Power from {source.name}", counted_a * source.volts * own, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
+        f"Power from {source.name}", supply.counted_a * source.volts * own, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
         (limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, why,
     )  # fmt: skip
     inlet_v = Figure(
         f"Voltage at the inlet, {source.name}", source.volts - source.limit_a * source.loop_ohm, "V", "volts − limit × resistance out and back as far as the inlet",
         (Given("Volts", source.volts, "V"), limit, Given("Resistance out and back", source.loop_ohm, "ohm")), TEXTBOOK, "stated or assumed: measure it with a load on",
     )  # fmt: skip
-    lines: tuple[str, ...] = tuple("L1" if line == "AC" else line for line in LINES[stated.stacking])
-    if not conductors:
-        conductors = tuple(Conductor((line,), 0.0) for line in lines)
-    apart = stated.stacking in BETWEEN_LINES and (state is None or _between_lines(state))
-    kinds = source_kinds(source, stays, brief)
-    profiles = [one for one in brief.profiles.values() if one.kind in kinds]
-    days = [(one, step, lacking(conductors, step.lines)) for one in profiles for step in _steps(one, lines, apart, mean=False)]
-    worst, at, lack = max(days, key=lambda one: (one[2].adds_w, sum(va.real for va in one[1].lines.values())))
-    words = when(brief, worst, at.start_min)
-    asked_w = sum(va.real for va in at.lines.values())
+    most = max(days, key=lambda one: (one.worst.lack.adds_w, one.worst.asked_w))
+    at, lack = most.worst, most.worst.lack
+    words = when(brief, most.profile, at.start_min)
     peak = Figure(
-        f"AC power in the worst minute at {source.name}", asked_w, "W", "Σ of the lines; what gets no voltage there left out",
-        tuple(Given(f"On {line}", va.real, "W") for line, va in at.lines.items()), TEXTBOOK, words,
+        f"AC power in the worst minute at {source.name}", at.asked_w, "W", "Σ of the lines; what gets no voltage there left out",
+        tuple(Given(f"On {line}", va.real, "W") for line, va in at.lines_va.items()), TEXTBOOK, words,
     )  # fmt: skip
     given = tuple(
-        part for one in conductors for part in (Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines.get(line, 0j)) for line in one.lines), "VA"), Given("given", one.gives_va, "VA"),
-        Given("Active", sum(at.lines.get(line, 0j).real for line in one.lines), "W"))
+        part for one in conductors for part in (Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines_va.get(line, 0j)) for line in one.lines), "VA"), Given("given", one.gives_va, "VA"),
+        Given("Active", sum(at.lines_va.get(line, 0j).real for line in one.lines), "W"))
     )  # fmt: skip
     adds = Figure(f"Bank adds at {source.name}", lack.adds_w, "W", "Σ active power × (1 − given ÷ asked), line by line", given, TEXTBOOK, words)
-    each = {line: _adds_to(line, source, days, brief) for line in lines}
-    dc_w = max((step.dc_w for one in profiles for step in _steps(one, lines, apart, mean=True)), default=0.0)
+    each = {line: _adds_to(line, source, days, brief) for line in supply.lines}
+    means = [step for one in days for step in one.mean]
+    dc_w = max(step.dc_w for step in means)
     drawn_w = adds.value / spec.full_load_efficiency + dc_w
     lasts = Figure(
         f"Bank lasts at the peak, {source.name}", bank.usable_energy_wh.value / drawn_w if adds.value else math.inf, "h",
@@ -301,36 +270,34 @@ def _row(
         (bank.usable_energy_wh, adds, Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("DC loads, mean", dc_w, "W")), TEXTBOOK,
     )  # fmt: skip
     charger_a = len(stated.units) * spec.charge_a if state is not None else 0.0
-    means = [(one, step, lacking(conductors, step.lines)) for one in profiles for step in _steps(one, lines, apart, mean=True)]
-    spare_w = min(one[2].spare_w for one in means)
+    spare_w = min(step.spare_w for step in means)
     left = Figure(
         f"Charge left at {source.name}", min(charger_a, spare_w * spec.peak_efficiency / bank.nominal_v.value), "A", "least power to spare × efficiency ÷ bank voltage, at most the chargers' rating",
         (Given("Least to spare beside the mean loads, line by line", spare_w, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
     )  # fmt: skip
-    busiest = max(profiles, key=lambda one: one.bank_wh)
-    net = _net(
-        source, continuous, [(step, lack) for one, step, lack in means if one is busiest], charger_a, stated, bank, brief.days[busiest.kind].name
-    )
+    busiest = max(days, key=lambda one: one.profile.bank_wh)
+    net = _net(source, continuous, busiest.mean, charger_a, stated, bank, brief.days[busiest.profile.kind].name)
     full = Figure(
         f"Empty to full at {source.name}", bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, "h", "usable energy ÷ what a day adds × 24 h",
         (bank.usable_energy_wh, net), TEXTBOOK, "with that day's loads running; absorption left out",
     )  # fmt: skip
-    dead = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed) if state is not None and not apart else ()
+    dead = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed) if state is not None and not across else ()
     standing = {selector.tag: selector.now for selector in ac.selectors}
     turned = "" if state is None else ", ".join(f"{tag} at {name}" for tag, name in state.positions if standing[tag] != name)
     return SourceRow(
-        source.tag, fed, own, bool(state) and apart and len(lines) == 2, state is not None, leads, turned, words, conductors, rungs, recommended,
-        _unit_limits(source, passing, recommended), continuous, inlet_v, peak, adds, each, lasts, left, net, full, dead,
+        source.tag, fed, own, bool(state) and across and len(supply.lines) == 2, state is not None, supply.leads, turned, words, conductors, supply.rungs, recommended,
+        _unit_limits(source, supply.passing, recommended), continuous, inlet_v, peak, adds, each, lasts, left, net, full, dead,
     )  # fmt: skip
 
 
-def _adds_to(line: str, source: Source, days: list[tuple[Profile, _Step, Lack]], brief: BriefResult) -> Figure:
+def _adds_to(line: str, source: Source, days: tuple[SourceDay, ...], brief: BriefResult) -> Figure:
     """The most the inverters must add to a line, at its own worst minute."""
-    profile, step, lack = max(days, key=lambda one: one[2].adds_va.get(line, 0.0))
-    asked_va, adds_va = abs(step.lines.get(line, 0j)), lack.adds_va.get(line, 0.0)
+    day = max(days, key=lambda one: one.each[line].lack.adds_va.get(line, 0.0))
+    at = day.each[line]
+    asked_va, adds_va = abs(at.lines_va[line]), at.lack.adds_va.get(line, 0.0)
     given = (Given(f"Asked of {line}", asked_va, "VA"), Given("From the source", asked_va - adds_va, "VA"))
     return Figure(
-        f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, profile, step.start_min)
+        f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, day.profile, at.start_min)
     )
 
 
@@ -349,14 +316,12 @@ def _recommended(source: Source, practice: Practice, rungs: tuple[Rung, ...], ge
     )  # fmt: skip
 
 
-def _net(
-    source: Source, continuous: Figure, steps: list[tuple[_Step, Lack]], charger_a: float, stated: Inverters, bank: BankRatings, day: str
-) -> Figure:
+def _net(source: Source, continuous: Figure, steps: tuple[MeanStep, ...], charger_a: float, stated: Inverters, bank: BankRatings, day: str) -> Figure:
     """What a day hooked up puts into the bank or takes from it: each line first runs its AC loads, what is to spare charges and feeds DC loads."""
     spec = stated.spec
     most_w = charger_a * bank.nominal_v.value
     gained = sum(
-        step.hours * (min(most_w, lack.spare_w * spec.peak_efficiency) - lack.adds_w / spec.full_load_efficiency - step.dc_w) for step, lack in steps
+        step.hours * (min(most_w, step.spare_w * spec.peak_efficiency) - step.adds_w / spec.full_load_efficiency - step.dc_w) for step in steps
     )
     return Figure(
         f"A day at {source.name} adds", gained, "Wh", "Σ hours × (spare × efficiency, at most the chargers, less lack ÷ full-load efficiency, less DC loads)",

@@ -11,7 +11,7 @@ from weighty_axle.design.brief import DC_VOLTS, FEEDS, voltage_class
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import Leg, line_phasors, part_on
-from weighty_axle.design.sources import lacking
+from weighty_axle.design.source_days import lacking
 from weighty_axle.job.ac import BETWEEN_LINES, LINES, Source, units_on
 from weighty_axle.job.model import Load
 from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power
