@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from time import monotonic
 
 SIZE = (1280, 800)
+SETTLING_S = 2.0
 # Demo, step, leaf of the step ('' for the first), look.
 VIEWS = (
     ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "bank", "Why 48 V", "light"), ("eye-clinic", "inverters", "", "light"),
@@ -45,8 +47,9 @@ def take_all(folder: Path) -> int:
             view.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
-        # Words of more lines than usual ask for another go at the layout.
-        for _ in range(3):
+        # Words of more lines than usual ask for another go at the layout; quiet answers arrive a moment later.
+        shown = monotonic()
+        while monotonic() - shown < SETTLING_S:
             application.processEvents()
         name = "-".join((demo, step, *leaf.lower().split(), colours))
         window.grab().save(str(folder / f"{name}.png"))
