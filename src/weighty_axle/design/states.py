@@ -14,7 +14,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, neutral_of, terminal, unit_lines
+from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, unit_lines
+from weighty_axle.design.terminals import Nodes, close_contacts, joined_terminals
 from weighty_axle.job.ac import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_fits
 from weighty_axle.reference import tables
 
@@ -121,31 +122,6 @@ class _Energiser(Struct, frozen=True):
     inverter: bool
 
 
-class _Nodes:
-    """Terminals joined into nodes (union-find); `fork` gives a copy to join further."""
-
-    def __init__(self, index: dict[str, int], parent: list[int]) -> None:
-        self.index, self.parent = index, parent
-
-    def fork(self) -> _Nodes:
-        return _Nodes(self.index, self.parent[:])
-
-    def of(self, name: str) -> int:
-        """Node a terminal belongs to; -1 for one that does not exist."""
-        at = self.index.get(name, -1)
-        parent = self.parent
-        while at >= 0 and parent[at] != at:
-            parent[at] = parent[parent[at]]
-            at = parent[at]
-        return at
-
-    def join(self, one: str, other: str) -> None:
-        """Make two terminals one node; terminals that do not exist join nothing."""
-        a, b = self.of(one), self.of(other)
-        if a >= 0 and b >= 0:
-            self.parent[a] = b
-
-
 def stackings(wiring: AcWiring, inverters: Inverters) -> list[Stacking]:
     """What the inverters may be set to: as stated, and whatever a selector's position asks for."""
     asked = (position.stacking for selector in wiring.selectors for position in selector.positions)
@@ -157,7 +133,7 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
 
     Source: textbook relations (nodes and Kirchhoff's laws); one bond at a time: NEC 250.6 and 551.54, IEC 60364-4-41 and 60364-7-717, recalled.
     """
-    nodes = _all_nodes(wiring, inverters)
+    nodes = joined_terminals(wiring, inverters)
     choices = [(None, *(source for source in inverters.sources if source.inlet == inlet.tag or (not source.inlet and at == 0))) for at, inlet in enumerate(wiring.inlets)]  # fmt: skip
     settings = stackings(wiring, inverters)
     modes: list[tuple[Mode, Stacking]] = [("off", settings[0]), ("charger_only", settings[0]), *(("on", one) for one in settings)]
@@ -167,7 +143,7 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     for standing in places:
         placed = nodes.fork()
         for selector, position in zip(wiring.selectors, standing, strict=True):
-            _close(placed, selector, position)
+            close_contacts(placed, selector, position)
         for (mode, stacking), plugged in itertools.product(modes, itertools.product(*choices)):
             state = _State(wiring, inverters, placed.fork(), plugged, mode, stacking, standing)
             asked = state.disagreement()
@@ -178,36 +154,11 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     return StatesResult(tuple(found), shut_out)
 
 
-def _all_nodes(wiring: AcWiring, inverters: Inverters) -> _Nodes:
-    names = [f"{inlet.tag}.{pin}" for inlet in wiring.inlets for pin in ("L1", "L2", "L3")[: inlet.lines]]
-    names += [f"{panel.tag}.{line}" for panel in wiring.panels for line in wiring.lines]
-    names += [f"{unit.tag}.{side}.{own}" for unit in wiring.units for side in ("in", "out") for own, _ in unit_lines(unit, inverters)]
-    names += [f"{tag}.N" for tag in (*(one.tag for one in wiring.inlets), *(one.tag for one in wiring.panels))] + [
-        f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")
-    ]
-    nodes = _Nodes({name: at for at, name in enumerate(names)}, list(range(len(names))))
-    for joint in wiring.joints:
-        nodes.join(joint.start, joint.end)
-    for selector in wiring.selectors:
-        if not selector.switches_neutral:
-            for position in selector.positions:
-                for contact in position.contacts:
-                    nodes.join(neutral_of(contact.start), neutral_of(contact.end))
-    return nodes
-
-
-def _close(nodes: _Nodes, selector: Selector, position: Position) -> None:
-    for contact in position.contacts:
-        nodes.join(terminal(contact.start), terminal(contact.end))
-        if selector.switches_neutral:
-            nodes.join(neutral_of(contact.start), neutral_of(contact.end))
-
-
 class _State:
     """One state while it is worked out."""
 
     def __init__(
-        self, wiring: AcWiring, inverters: Inverters, nodes: _Nodes, plugged: tuple[Source | None, ...], mode: Mode, stacking: Stacking,
+        self, wiring: AcWiring, inverters: Inverters, nodes: Nodes, plugged: tuple[Source | None, ...], mode: Mode, stacking: Stacking,
         standing: tuple[Position, ...],
     ) -> None:  # fmt: skip
         self.wiring, self.inverters, self.nodes, self.plugged = wiring, inverters, nodes, plugged

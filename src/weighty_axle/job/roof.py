@@ -169,3 +169,13 @@ def spec_of(roof: Roof, module: Module) -> ModuleSpec:
     if not module.kind:
         return roof.module
     return next((spec for spec in roof.more_modules if spec.name == module.kind), roof.module)
+
+
+def controller_of(roof: Roof, tag: str) -> Controller:
+    """The controller of a tag; job.checks sees to it that there is one."""
+    return next(one for one in roof.controllers if one.tag == tag)
+
+
+def array_of(roof: Roof, tag: str) -> RemoteArray:
+    """The array elsewhere of a tag."""
+    return next(one for one in roof.remote if one.tag == tag)

@@ -7,11 +7,11 @@ from msgspec.structs import replace
 from weighty_axle.design.derive import Design
 from weighty_axle.design.equipment import LEAVES
 from weighty_axle.job.edits import Edit, value_at
-from weighty_axle.rules import ac_side, bank, brief, charging, equipment, inverters, place, roof, settings, wiring
+from weighty_axle.rules import ac_side, bank, brief, charging, circuits, datasheet, elsewhere, equipment, inverters, place, roof, settings, wiring
 from weighty_axle.rules.registry import RULES, SEVERITIES, STEPS, Finding
 
 # Importing a step's module registers its rules; the tuple keeps the order of the work in sight.
-STEP_MODULES = (brief, equipment, bank, inverters, ac_side, roof, charging, place, wiring, settings)
+STEP_MODULES = (brief, equipment, bank, datasheet, inverters, ac_side, circuits, roof, elsewhere, charging, place, wiring, settings)
 
 
 def judge(design: Design) -> tuple[Finding, ...]:

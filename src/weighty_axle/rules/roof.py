@@ -13,20 +13,16 @@ from weighty_axle.design.roof import ControllerResult, StringResult
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, allowed_half_m
 from weighty_axle.job.edits import Edit, EditRefusedError, set_value
 from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Controller, RemoteArray, spec_of
+from weighty_axle.job.roof import Controller, array_of, controller_of, spec_of
 from weighty_axle.job.roof_edits import move_on_roof, take_module_out
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share, volts
 
-ROOF_DROP_SHARE, REMOTE_DROP_SHARE = 0.02, 0.03
-"""Shares of the voltage that cables on the roof, and to arrays elsewhere, may lose. Source: common practice, no source."""
+ROOF_DROP_SHARE = 0.02
+"""Share of the voltage that cables on the roof may lose. Source: common practice, no source."""
 
 
 def _controllers(design: Design) -> Iterator[tuple[Controller, ControllerResult]]:
     return zip(design.job.roof.controllers, design.roof.controllers, strict=True)
-
-
-def _spec(design: Design, tag: str) -> Controller:
-    return next(one for one in design.job.roof.controllers if one.tag == tag)
 
 
 @rule(
@@ -39,7 +35,7 @@ def cold_over_controller(design: Design) -> Iterator[Hit]:
     """Cold open-circuit voltage above the controller's limit."""
     low = Given("", design.job.site.record_low_c, "degC")
     for string in design.roof.strings:
-        limit = _spec(design, string.controller).spec.max_pv_v
+        limit = controller_of(design.job.roof, string.controller).spec.max_pv_v
         if over(string.cold_voc_v.value, limit):
             yield hit(
                 string.tag,
@@ -128,7 +124,7 @@ def _strung(design: Design) -> Iterator[tuple[str, tuple[str, ...], StringResult
         if string.modules:
             yield string.tag, (string.tag, string.controller), string
     for far in design.remote:
-        yield _array(design, far.tag).name, (far.tag, far.controller), far
+        yield array_of(design.job.roof, far.tag).name, (far.tag, far.controller), far
 
 
 @rule(
@@ -410,99 +406,3 @@ def off_members(design: Design) -> Iterator[Hit]:
     tags = design.fixings.off_members
     if tags:
         yield hit(*tags, count=str(len(tags)), modules=", ".join(tags))
-
-
-@rule(
-    "roof.remote-over",
-    "stop",
-    "{array} reaches {voc} in the cold; {what} good for {limit}.",
-    "NEC (NFPA 70) 2023 690.7(A), recalled; controller and module datasheet",
-)
-def remote_over(design: Design) -> Iterator[Hit]:
-    """An array elsewhere above its controller's voltage or that of its own modules."""
-    for one in design.remote:
-        array = _array(design, one.tag)
-        for what, limit in (
-            (f"{one.controller} is", _spec(design, one.controller).spec.max_pv_v),
-            ("its modules' insulation is", array.module.system_limit_v),
-        ):
-            if over(one.cold_voc_v.value, limit):
-                yield hit(one.tag, one.controller, array=array.name, voc=one.cold_voc_v, what=what, limit=volts(limit))
-
-
-@rule(
-    "roof.remote-beside-roof",
-    "stop",
-    "{array} plugs into {controller}, beside {others}: their voltages do not match.",
-    PRACTICE,
-    "Give it a controller of its own, with a plug that fits nothing else.",
-)
-def remote_beside_roof(design: Design) -> Iterator[Hit]:
-    """An array side by side with roof strings, or with another array of the same stays, of another voltage."""
-    for at, one in enumerate(design.remote):
-        own = _array(design, one.tag)
-        others = [(string.tag, string.hot_vmp_v) for string in design.roof.strings if string.controller == one.controller and string.modules]
-        others += [
-            (other.tag, other.hot_vmp_v)
-            for other in design.remote[at + 1 :]
-            if other.controller == one.controller and _together(own, _array(design, other.tag))
-        ]
-        unlike = [tag for tag, hot in others if abs(hot.value / one.hot_vmp_v.value - 1) > 0.05]
-        if unlike:
-            yield hit(one.tag, one.controller, *unlike, array=own.name, controller=one.controller, others=", ".join(unlike))
-
-
-def _together(one: RemoteArray, other: RemoteArray) -> bool:
-    """Whether two arrays are ever set up at the same stay; one with no stays named is always there."""
-    return not (one.stays and other.stays) or not set(one.stays).isdisjoint(other.stays)
-
-
-@rule(
-    "roof.plug-shared",
-    "stop",
-    "{array} and {other} have plugs of one key but belong to {first} and {second}: they can be plugged in wrongly.",
-    PRACTICE,
-)
-def plug_shared(design: Design) -> Iterator[Hit]:
-    """Plugs alike on arrays of different controllers."""
-    arrays = design.job.roof.remote
-    for index, one in enumerate(arrays):
-        for other in arrays[index + 1 :]:
-            if one.plug == other.plug and one.controller != other.controller:
-                yield hit(one.tag, other.tag, array=one.name, other=other.name, first=one.controller, second=other.controller)
-
-
-@rule("roof.plug-misfit", "stop", "The plug of {array} has key {plug}; the socket of {controller} has key {socket}.", PRACTICE)
-def plug_misfit(design: Design) -> Iterator[Hit]:
-    """A plug that does not fit its own controller's socket."""
-    for array in design.job.roof.remote:
-        own = _spec(design, array.controller)
-        if array.plug and own.plug and array.plug != own.plug:
-            remedy = set_value(f"roof.remote[{array.tag}].plug", own.plug, f"{array.name}: a plug of key {own.plug}")
-            yield hit(array.tag, own.tag, array=array.name, plug=array.plug, controller=own.tag, socket=own.plug, remedy=remedy)
-
-
-@rule(
-    "roof.plug-fits-other",
-    "stop",
-    "The plug of {array} also fits the socket of {controller}, which is not its own: it can be plugged in wrongly.",
-    PRACTICE,
-)
-def plug_fits_other(design: Design) -> Iterator[Hit]:
-    """A plug whose key is that of another controller's socket."""
-    for array in design.job.roof.remote:
-        for other in design.job.roof.controllers:
-            if array.plug and other.tag != array.controller and other.plug == array.plug:
-                yield hit(array.tag, other.tag, array=array.name, controller=other.tag)
-
-
-@rule("roof.remote-drop", "check", "The cable to {array} loses {drop} at full sun.", PRACTICE)
-def remote_drop(design: Design) -> Iterator[Hit]:
-    """A long thin cable to an array."""
-    for one in design.remote:
-        if over(one.drop_share.value, REMOTE_DROP_SHARE):
-            yield hit(one.tag, array=_array(design, one.tag).name, drop=one.drop_share)
-
-
-def _array(design: Design, tag: str) -> RemoteArray:
-    return next(one for one in design.job.roof.remote if one.tag == tag)
