@@ -157,7 +157,8 @@ class Silhouette(Canvas):
         return stairs
 
     def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
-        """Dashed lines with their words on them; words that would meet those of a higher line step aside, or hang under their own."""
+        """Dashed lines with their words on them; words that would hide another line or its words step aside, or hang under their own."""
+        heights = [area.bottom() - area.height() * value / top for _, value, _ in ceilings]
         placed: list[QRectF] = []
         labels = []
         painter.setFont(scaled(7.5))
@@ -169,7 +170,9 @@ class Silhouette(Canvas):
             wide = painter.fontMetrics().horizontalAdvance(said) + 8
             beside = max((one.right() + 4 for one in placed), default=area.left())
             tries = [QRectF(x + 2, at, wide, 11) for at in (y - 13, y + 2) for x in (area.left(), beside) if x + wide <= area.right()]
-            free = [one for one in tries if not any(one.intersects(other) for other in placed)]
+            free = [
+                one for one in tries if not any(one.intersects(other) for other in placed) and not any(one.top() <= line <= one.bottom() for line in heights)
+            ]  # fmt: skip
             where = next(iter(free or tries), QRectF(area.left() + 2, y - 13, area.width() - 2, 11))
             placed.append(where)
             labels.append((said, colour, where))
