@@ -18,9 +18,9 @@ from weighty_axle.design.derive import derive
 from weighty_axle.design.fill import area_of, fill
 from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.design.seasons import MONTH_DAYS
-from weighty_axle.design.shade import diode_of, shade, shade_levels, shadow_outlines, wirings
+from weighty_axle.design.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
 from weighty_axle.design.string_plans import controller_plans, string_plans
-from weighty_axle.design.sun_yield import Place, elsewhere_year_wh, home, lights, remote_day_wh, sun_yield
+from weighty_axle.design.sun_yield import Place, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.roof import Module, Roof, Sky
@@ -267,6 +267,27 @@ def test_a_year_is_the_sum_of_its_hours():
         for at, way in enumerate(ways):
             direct = greatest_power_w(amps, volts, [[levels[hour, string].ravel() for string in strings] for strings in way])
             assert got[at, hour] == pytest.approx(direct, rel=0.02, abs=4)
+
+
+@pytest.mark.parametrize("day", [20, 110, 172])
+def test_a_clear_day_under_the_shadows(clinic, day):
+    """Without shadows each hour is rated power × light ÷ 1000 by the temperature coefficient (no curve of a diode in it); shadows only take."""
+    design = derive(clinic)
+    found = shade_day(design, home(design), day, 0.0)
+    assert found is not None and 0 < found.lost_share.value < 0.5
+    assert all(given <= whole + 1e-6 for given, whole in zip(found.with_w, found.without_w, strict=True))
+    bare = derive(replace(clinic, roof=replace(clinic.roof, obstacles=())))
+    free = shade_day(bare, home(bare), day, 0.0)
+    assert free.lost_share.value == 0 and free.with_w == pytest.approx(found.without_w)
+    noon = min(range(len(found.hours)), key=lambda at: abs(found.hours[at] - 12))
+    where = sun.position_by_the_sun(latitude_deg=home(design).latitude_deg, day=np.array([day]), solar_h=np.array([found.hours[noon]]))
+    light = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.array([day]), height_m=home(design).height_m, turbidity=clinic.roof.sky.turbidity)
+    air = air_of(clinic.roof.sky, clinic.site, home(design).latitude_deg)[{20: 0, 110: 3, 172: 5}[day]]
+    cell = sun.cell_c(air_c=np.array([air]), irradiance_w_per_m2=light.global_w_per_m2, rise_c=clinic.roof.rise_c)
+    one = float(module_w(clinic.roof.module, light.global_w_per_m2, cell)[0])
+    assert found.without_w[noon] == pytest.approx(one * sum(bool(module.string) for module in clinic.roof.modules), rel=0.03)
+    late = shade_day(design, replace(home(design), latitude_deg=85.0), 355, 0.0)
+    assert late is None, "the sun stays down"
 
 
 def test_the_year_under_shade(clinic):

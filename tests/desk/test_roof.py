@@ -286,6 +286,12 @@ def test_strings_are_clicked_and_ranked(window, qtbot):
 
 def test_shadows_follow_the_slider_and_the_year_is_told(window, qtbot):
     part = leaf(window, "roof", "Shade")
+    qtbot.waitUntil(lambda: part.day.result is not None)
+    summer = part.day.result.lost_share.value
+    part.sliders["Day"].setValue(20)
+    qtbot.waitUntil(lambda: part.day.result.lost_share.value != summer)
+    assert part.day.result.lost_share.value > summer, "low sun, long shadows"
+    part.sliders["Day"].setValue(172)
     seen = set()
     for quarter in (24, 36, 48, 60, 79):
         part.sliders["Hour of the sun"].setValue(quarter)

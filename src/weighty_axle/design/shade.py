@@ -14,7 +14,7 @@ from weighty_axle.design.roof import cold_voc_v, hot_vmp_v, rope
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.sun_yield import Place, air_of, lights
 from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Module, Obstacle, spec_of
+from weighty_axle.job.roof import Module, Obstacle, Roof, spec_of
 from weighty_axle.physics import shadows, sun
 from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
 from weighty_axle.physics.shadows import Points, Prism
@@ -23,6 +23,7 @@ from weighty_axle.physics.single_diode import Diode, fit
 LEAST_ELEVATION_DEG = 3.0
 AS_STRUNG = "as it is strung"
 HEADINGS_DEG = (0.0, 90.0, 180.0, 270.0)
+DAY_STEP_H = 0.5
 _CELLS_ALONG, _CELLS_ACROSS, _SAMPLES = 12, 2, 4
 Wiring = tuple[tuple[tuple[int, ...], ...], ...]
 """Controllers of strings of modules, by their place in the roof's list."""
@@ -163,21 +164,12 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
     ways = wirings(design)
     if not ways[0].wiring:
         return None
-    specs = [spec_of(roof, one) for one in roof.modules]
-    types = list(dict.fromkeys(specs))
-    kinds, kind_of = [ModuleKind(diode_of(one), one.sections) for one in types], np.array([types.index(one) for one in specs])
+    specs, types, kinds, kind_of = _modules(roof)
     days = np.arange(1, 366)
     day, hour = np.repeat(days, 24), np.tile(np.arange(24) + 0.5, len(days))
     where = sun.position_by_the_sun(latitude_deg=place.latitude_deg, day=day, solar_h=hour)
-    seen = where.elevation_deg > LEAST_ELEVATION_DEG
-    where, day = sun.SunPosition(where.elevation_deg[seen], where.azimuth_deg[seen]), day[seen]
-    clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity)
-    by_month = lights(place, roof.sky, site)
-    month = np.searchsorted(np.cumsum([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]), day)
-    air = np.array(air_of(roof.sky, site, place.latitude_deg))[month]
-    share = np.array([one.clear_share for one in by_month])[month]
-    level_beam = clear.global_w_per_m2 - clear.diffuse_w_per_m2
-    sky = Sky(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
+    where, day, month, sky = _under_clear_sky(design, place, where, day)
+    share = np.array([one.clear_share for one in lights(place, roof.sky, site)])[month]
     made_of = [way.wiring for way in ways]
     headings = (roof.heading_deg,) if roof.heading_deg is not None else HEADINGS_DEG
     energy, bright = np.zeros(len(ways)), np.zeros(len(ways))
@@ -217,6 +209,60 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
         made.append(WiredYear(name, year, lost, way.against))
     made.sort(key=lambda one: -one.year_wh.value)
     return ShadeResult(tuple(made), _sentence(tuple(made)), len(day) * len(headings))
+
+
+class ShadeDay(Struct, frozen=True):
+    """A clear day under the shadows, as strung: at the sun's hours [h] what the modules give, with shadows and without [W]; and what the shadows take of it."""
+
+    hours: tuple[float, ...]
+    with_w: tuple[float, ...]
+    without_w: tuple[float, ...]
+    lost_share: Figure
+
+
+def shade_day(design: Design, place: Place, day: int, heading_deg: float) -> ShadeDay | None:
+    """One clear day, parked one way. None without modules on strings, or where the sun stays down.
+
+    Source: as `shade`.
+    """
+    wiring = wirings(design)[0].wiring
+    hours = np.arange(0, 24, DAY_STEP_H) + DAY_STEP_H / 2
+    where = sun.position_by_the_sun(latitude_deg=place.latitude_deg, day=np.full(len(hours), day), solar_h=hours)
+    up = where.elevation_deg > LEAST_ELEVATION_DEG
+    if not wiring or not up.any():
+        return None
+    _, _, kinds, kind_of = _modules(design.job.roof)
+    where, _, _, sky = _under_clear_sky(design, place, where, np.full(len(hours), day))
+    levels = shade_levels(design, where, heading_deg)
+    given, whole = (year_of_power_w(kinds, kind_of, sky, one, [wiring])[0] for one in (levels, np.zeros_like(levels)))
+    with_wh, without_wh = (Given(name, float(one.sum()) * DAY_STEP_H, "Wh") for name, one in (("With shadows", given), ("Without", whole)))
+    lost = Figure(
+        "Shadows take of a clear day", 1 - with_wh.value / without_wh.value if without_wh.value else 0.0, "1", "1 − energy with shadows ÷ energy without",
+        (with_wh, without_wh), TEXTBOOK, f"{place.name}, front to {heading_deg:g}°, as strung",
+    )  # fmt: skip
+    return ShadeDay(tuple(hours[up].tolist()), tuple(given.tolist()), tuple(whole.tolist()), lost)
+
+
+def _modules(roof: Roof) -> tuple[list[ModuleSpec], list[ModuleSpec], list[ModuleKind], np.ndarray[tuple[int], np.dtype[np.int64]]]:
+    """Type of every module, the different ones, their curves, and which each module has."""
+    specs = [spec_of(roof, one) for one in roof.modules]
+    types = list(dict.fromkeys(specs))
+    return specs, types, [ModuleKind(diode_of(one), one.sections) for one in types], np.array([types.index(one) for one in specs], dtype=np.int64)
+
+
+def _under_clear_sky(
+    design: Design, place: Place, where: sun.SunPosition, day: np.ndarray[tuple[int], np.dtype[np.int64]]
+) -> tuple[sun.SunPosition, np.ndarray[tuple[int], np.dtype[np.int64]], np.ndarray[tuple[int], np.dtype[np.int64]], Sky]:
+    """The hours in which the sun stands over the horizon: its positions, their days and months, light and cells."""
+    roof, site = design.job.roof, design.job.site
+    seen = where.elevation_deg > LEAST_ELEVATION_DEG
+    where, day = sun.SunPosition(where.elevation_deg[seen], where.azimuth_deg[seen]), day[seen]
+    clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity)
+    month = np.searchsorted(np.cumsum([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]), day)
+    air = np.array(air_of(roof.sky, site, place.latitude_deg))[month]
+    level_beam = clear.global_w_per_m2 - clear.diffuse_w_per_m2
+    sky = Sky(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
+    return where, day, month, sky
 
 
 def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> np.ndarray[tuple[int, int, int], np.dtype[np.int64]]:

@@ -7,12 +7,12 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QWidget
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.seasons import date_words
-from weighty_axle.design.shade import AS_STRUNG, ShadeResult, shade, shadow_outlines
+from weighty_axle.design.shade import AS_STRUNG, DAY_STEP_H, ShadeDay, ShadeResult, shade, shade_day, shadow_outlines
 from weighty_axle.design.sun_yield import home
 from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
@@ -20,7 +20,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.view import Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import Canvas, bar, words
+from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, words
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.roof import Losses
@@ -55,8 +55,46 @@ class WaysChart(Canvas):
             self.figures.append((QRectF(self.width() - 184, y, 184, row), one.lost_share))
 
 
+class DayChart(Canvas):
+    """A clear day under the shadows of the sliders: what the modules give as strung, and hatched what the shadows take."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.result: ShadeDay | None = None
+        self.setMinimumHeight(84)
+        self.setAccessibleName(tr("A clear day under these shadows"))
+
+    def draw(self, painter: QPainter) -> None:
+        result, now = self.result, look()
+        if result is None:
+            return
+        share = show(result.lost_share.value, "1")
+        words(
+            painter,
+            QRectF(0, 0, self.width(), 15),
+            tr("A clear day so, as it is strung: shadows take {share}").format(share=share),
+            size=8.5,
+            bold=True,
+        )
+        self.figures.append((QRectF(0, 0, self.width(), 15), result.lost_share))
+        area = QRectF(52, 20, self.width() - 60, self.height() - 36)
+        most = 1.05 * max(*result.without_w, 1.0)
+        words(painter, QRectF(0, area.top() - 4, 46, 14), show(most / 1.05, "W"), size=7.5, colour=now.muted, align=RIGHT)
+        wide = area.width() * DAY_STEP_H / 24
+        for hour, given, whole in zip(result.hours, result.with_w, result.without_w, strict=True):
+            x = area.left() + (hour - DAY_STEP_H / 2) / 24 * area.width()
+            painter.setPen(QPen(QColor(now.live), 0.8))
+            for value, brush in ((whole, QBrush(QColor(now.live), Qt.BrushStyle.BDiagPattern)), (given, QBrush(QColor(now.live_soft)))):
+                painter.setBrush(brush)
+                tall = area.height() * value / most
+                painter.drawRect(QRectF(x, area.bottom() - tall, wide, tall))
+        for hour in range(0, 25, 3):
+            x = area.left() + hour / 24 * area.width()
+            words(painter, QRectF(x - 20, area.bottom() + 1, 40, 13), f"{hour:02d}", size=7.5, colour=now.muted, align=CENTRE)
+
+
 class ShadeLeaf(Leaf):
-    """Sliders, plan with shadows, press, sentence, chart."""
+    """Sliders, plan with shadows, the day under them, press, sentence, chart of the year."""
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
@@ -79,13 +117,16 @@ class ShadeLeaf(Leaf):
         self.column.addWidget(box)
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 3)
+        self.day = DayChart()
+        self.column.addWidget(self.day, 1)
         self.row_of(("Compare wirings through the year", self.start), ("Count this shade in the yield", self._count))
         self.presses["Compare wirings through the year"].setProperty("firm", True)
         self.sentence = TwoLines(bold=True)
         self.column.addWidget(self.sentence)
         self.chart = WaysChart()
-        self.column.addWidget(self.chart, 1)
-        self.listen(self.plan, self.chart)
+        self.chart.hide()
+        self.column.addWidget(self.chart)
+        self.listen(self.plan, self.day, self.chart)
         self._of: Job | None = None
 
     def start(self) -> None:
@@ -96,6 +137,7 @@ class ShadeLeaf(Leaf):
     def _shaded(self, design: Design, result: ShadeResult | None) -> None:
         self._of = _as_shaded(design.job)
         self.chart.result = result
+        self.chart.setVisible(result is not None)
         self.chart.setFixedHeight(int(22 * len(result.ways) + 6) if result else 60)
         self.chart.update()
         self.show_shown(self.session.shown)
@@ -121,6 +163,12 @@ class ShadeLeaf(Leaf):
         self.labels["Hour of the sun"].setText(f"{quarter // 4:02d}:{quarter % 4 * 15:02d}, {sun}")
         self.labels["Front points to"].setText(tr("front to {deg}° from north").format(deg=heading))
         self.plan.update()
+        stated = design.job
+        self.quietly((stated.roof, stated.site, day, heading), partial(_shade_day, design, day, float(heading)), self._day_shaded)
+
+    def _day_shaded(self, result: ShadeDay | None) -> None:
+        self.day.result = result
+        self.day.update()
 
     def show_shown(self, shown: Shown) -> None:
         heading = shown.job.roof.heading_deg
@@ -142,6 +190,10 @@ class ShadeLeaf(Leaf):
 
     def commands(self) -> list[Command]:
         return [Command(tr("Compare wirings under shade"), "", self.start)]
+
+
+def _shade_day(design: Design, day: int, heading_deg: float, _progress: Any) -> ShadeDay | None:
+    return shade_day(design, home(design), day, heading_deg)
 
 
 def _as_shaded(job: Job) -> Job:
