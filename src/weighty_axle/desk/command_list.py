@@ -20,8 +20,8 @@ _GROUPS = ("job", "recent", "print", "tables", "look", "units", "demos", "undo")
 
 def all_commands(window: Window) -> list[Command]:
     """Everything that can be found or done."""
+    first = Command(tr("Open a job…"), "Ctrl+O", window.browse, "job")
     found = [
-        Command(tr("Open a job…"), "Ctrl+O", window.browse, "job"),
         Command(tr("Look: workshop (light)"), "", partial(window.set_look, "light"), "look"),
         Command(tr("Look: night (dark)"), "", partial(window.set_look, "dark"), "look"),
         Command(tr("Text larger"), "", partial(window.set_text_scale, window.preferences.text_scale + 0.1), "look"),
@@ -35,7 +35,7 @@ def all_commands(window: Window) -> list[Command]:
     ]
     found += [Command(tr("New job like {name}").format(name=name), "", partial(window.new_like, name)) for name in demos.names()]
     found += [Command(tr("Open {path}").format(path=path), "", partial(window.open_name, path), "recent") for path in window.preferences.recent]
-    return _job_commands(window) + found if window.session is not None else found
+    return [first, *(_job_commands(window) if window.session is not None else ()), *found]
 
 
 def _job_commands(window: Window) -> list[Command]:
