@@ -302,7 +302,7 @@ def test_running_together_by_hand(puppet):
     assert dc.running_w.value == 100, "24 V loads on a 24 V bank need no converter"
     source = {one.tag: one for one in pair.sources}["P10"]
     assert source.gives_w.value == 2300 and source.bank_adds_w.value == pytest.approx(1200 + curve.loss_w(1200))
-    assert source.inverters_hold.value == math.inf, "1200 W of assistance is well within 2700 VA"
+    assert source.inverters_hold.value == math.inf, "1200 W to add is well within 2700 VA"
     generous = {one.tag: one for one in run_together(design, ("OVEN", "LAMP")).sources}["P16"]
     assert generous.bank_adds_w.value == pytest.approx(0) and generous.gives_w.value == pytest.approx(1500 + 100 / 0.94), "DC by way of the charger"
     weak = {one.tag: one for one in run_together(design, ("KETTLE", "OVEN", "PUMP")).sources}["GEN1"]
