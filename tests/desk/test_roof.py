@@ -284,6 +284,16 @@ def test_strings_are_clicked_and_ranked(window, qtbot):
 # ---- shade and yield ----
 
 
+def test_a_datasheet_no_curve_fits_is_told_in_a_sentence(window, qtbot):
+    window.session.apply(set_value("roof.module.imp_a", 1.333, ""))
+    part = leaf(window, "roof", "Shade")
+    qtbot.waitUntil(lambda: "look at the datasheet" in part.sentence.text())
+    part.sentence.setText("")
+    press(part, "Compare wirings through the year")
+    qtbot.waitUntil(lambda: "Imp 1.333 A" in part.sentence.text(), timeout=20_000)
+    assert part.day.result is None and part.chart.result is None
+
+
 def test_shadows_follow_the_slider_and_the_year_is_told(window, qtbot):
     part = leaf(window, "roof", "Shade")
     qtbot.waitUntil(lambda: part.day.result is not None)

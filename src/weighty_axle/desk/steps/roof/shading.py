@@ -24,6 +24,7 @@ from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, words
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.roof import Losses
+from weighty_axle.physics.single_diode import FitError
 from weighty_axle.units import System, show
 
 
@@ -134,7 +135,10 @@ class ShadeLeaf(Leaf):
         design = self.session.shown.design
         self.work(tr("A year of shade"), partial(_shade, design), partial(self._shaded, design), self.sentence.setText)
 
-    def _shaded(self, design: Design, result: ShadeResult | None) -> None:
+    def _shaded(self, design: Design, result: ShadeResult | str | None) -> None:
+        if isinstance(result, str):
+            self.sentence.setText(result)
+            return
         self._of = _as_shaded(design.job)
         self.chart.result = result
         self.chart.setVisible(result is not None)
@@ -166,8 +170,10 @@ class ShadeLeaf(Leaf):
         stated = design.job
         self.quietly((stated.roof, stated.site, day, heading), partial(_shade_day, design, day, float(heading)), self._day_shaded)
 
-    def _day_shaded(self, result: ShadeDay | None) -> None:
-        self.day.result = result
+    def _day_shaded(self, result: ShadeDay | str | None) -> None:
+        self.day.result = None if isinstance(result, str) else result
+        if isinstance(result, str):
+            self.sentence.setText(result)
         self.day.update()
 
     def show_shown(self, shown: Shown) -> None:
@@ -192,8 +198,11 @@ class ShadeLeaf(Leaf):
         return [Command(tr("Compare wirings under shade"), "", self.start)]
 
 
-def _shade_day(design: Design, day: int, heading_deg: float, _progress: Any) -> ShadeDay | None:
-    return shade_day(design, home(design), day, heading_deg)
+def _shade_day(design: Design, day: int, heading_deg: float, _progress: Any) -> ShadeDay | str | None:
+    try:
+        return shade_day(design, home(design), day, heading_deg)
+    except FitError as why:
+        return _of_datasheet(why)
 
 
 def _as_shaded(job: Job) -> Job:
@@ -201,5 +210,12 @@ def _as_shaded(job: Job) -> Job:
     return replace(job, roof=replace(job.roof, losses=Losses()))
 
 
-def _shade(design: Design, progress: Any) -> ShadeResult | None:
-    return shade(design, home(design), progress)
+def _shade(design: Design, progress: Any) -> ShadeResult | str | None:
+    try:
+        return shade(design, home(design), progress)
+    except FitError as why:
+        return _of_datasheet(why)
+
+
+def _of_datasheet(why: FitError) -> str:
+    return tr("Shade needs the modules' curve, and {why}: look at the datasheet again.").format(why=why)
