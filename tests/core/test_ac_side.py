@@ -17,7 +17,7 @@ from weighty_axle.design.change_over import bypass_selector, change_order, stack
 from weighty_axle.design.derive import derive
 from weighty_axle.design.faults import far_end, open_neutral
 from weighty_axle.design.leg_balance import balanced
-from weighty_axle.design.panel_proposals import circuits_for_loads
+from weighty_axle.design.panel_proposals import BREAKERS_A, circuits_for_loads
 from weighty_axle.design.panels import copper_a
 from weighty_axle.design.together import run_together
 from weighty_axle.job.ac import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
@@ -29,7 +29,7 @@ from weighty_axle.job.model import Load, Span, Stay
 from weighty_axle.physics import balance
 from weighty_axle.physics.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
 from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network, pulsating_va
-from weighty_axle.reference.tables import cold_capacity
+from weighty_axle.reference.tables import ac_conductors, cold_capacity
 from weighty_axle.rules.judge import judge
 
 
@@ -267,6 +267,16 @@ TRUTH = [
     (_three_phase, "RED", "on", "", "", {"MAIN": ("L1 L2 L3", "Red inlet", "at Red inlet")}, ""),
     (_three_phase, "BLUE", "on", "", "", {"MAIN": ("L1 L2 L3", "INV1 INV2 INV3", "in INV1")}, ""),
 ]  # fmt: skip
+
+
+@pytest.mark.parametrize("practice", ["north_american", "international"])
+def test_a_load_above_every_breaker_gets_the_largest_and_a_stop(library_bus, practice):
+    job = set_value("practice", practice, "").apply(set_value(f"loads[{library_bus.loads[0].tag}].running_w", 30_000.0, "").apply(library_bus))
+    made = circuits_for_loads(derive(job)).apply(job)
+    circuit = next(one for one in made.ac.circuits if one.tag == made.loads[0].circuit)
+    sizes = {row.size for row in ac_conductors().rows if row.practice == practice}
+    assert circuit.breaker_a == max(BREAKERS_A[practice]) and circuit.size in sizes
+    assert any(circuit.tag in one.tags for one in judge(derive(made)) if one.rule.id == "inverters.circuit-over-breaker")
 
 
 @pytest.mark.parametrize("row", TRUTH, ids=lambda row: f"{row[0].__name__[1:]} {row[1] or 'nothing'} {row[2]} {row[4]}")

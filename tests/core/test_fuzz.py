@@ -14,6 +14,7 @@ from weighty_axle import units
 from weighty_axle.design.derive import derive
 from weighty_axle.job import store
 from weighty_axle.job.checks import JobError, problems
+from weighty_axle.job.edits import EditRefusedError
 from weighty_axle.rules.judge import judge
 
 ODD = [None, True, -1, 0, 1e-9, 1e300, 10**40, "", "x" * 3000, "LD1", [], {}, [[]], [0, 2000, 1], {"a": 1}, "\u0000", "🚌"]
@@ -68,6 +69,34 @@ def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clini
         for finding in judge(derive(job)):
             assert finding.sentence()
     assert accepted < 75, "damage was noticed at least sometimes"
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_every_press_of_a_job_of_odd_sizes_applies_and_derives(puppet, clinic, library_bus, seed):
+    """Numbers made ten times larger or smaller: what is offered as a remedy makes a job that derives, or is refused in a sentence."""
+    dice, tried = random.Random(seed), 0
+    for _ in range(40):
+        document = json.loads(store.encode(dice.choice([puppet, clinic, library_bus])))
+        sizes = [path for path in _leaves(document) if path and isinstance(_at(document, path), float)]
+        for path in dice.sample(sizes, 4):
+            _put(document, path, _replace(_at(document, path) * dice.choice([0.0, 0.1, 0.5, 2.0, 10.0])))
+        try:
+            job = store.decode(json.dumps(document).encode())
+        except JobError:
+            continue
+        for remedy in [remedy for finding in judge(derive(job)) for remedy in finding.remedies]:
+            tried += 1
+            try:
+                derive(remedy.apply(job))
+            except EditRefusedError as refused:
+                assert str(refused)
+    assert tried > 50
+
+
+def _at(document, path):
+    for step in path:
+        document = document[step]
+    return document
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -30,6 +30,8 @@ def circuits_for_loads(design: Design) -> Edit:
     lines, practice = LINES[design.job.inverters.stacking], design.job.practice
     volts, by_tag = design.job.inverters.spec.ac_v / design.job.inverters.spec.lines, {load.tag: load for load in design.job.loads}
 
+    rows = sorted((row for row in tables.ac_conductors().rows if row.practice == practice), key=lambda row: row.amps)
+
     def apply(job: Job) -> Job:
         tags = free_tags(job, "CK")
         made, owner = [], {}
@@ -37,10 +39,10 @@ def circuits_for_loads(design: Design) -> Edit:
             load = by_tag[circuit.loads[0]]
             stated_a = load.running_w * load.count / load.power_factor / volts / len(circuit.lines)
             amps = max(result.running_a.value, stated_a) / CONTINUOUS_LOAD_SHARE[practice]
-            breaker = next_rating_a(amps, BREAKERS_A[practice]) or BREAKERS_A[practice][-1]
-            rows = [row for row in tables.ac_conductors().rows if row.practice == practice and row.amps >= breaker]
+            # What no breaker takes gets the largest; the rules then say that it draws more.
+            breaker = next_rating_a(min(amps, BREAKERS_A[practice][-1]), BREAKERS_A[practice])
             leg = "open" if len(lines) == 1 else "+".join(circuit.lines)
-            size = min(rows, key=lambda row: row.amps).size if rows else tables.ac_conductors().rows[-1].size
+            size = next((row.size for row in rows if row.amps >= breaker), rows[-1].size)
             poles = len(circuit.lines)
             made.append(
                 Circuit(
