@@ -75,7 +75,7 @@ def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clini
 def test_every_press_of_a_job_of_odd_sizes_applies_and_derives(puppet, clinic, library_bus, seed):
     """Numbers made ten times larger or smaller: what is offered as a remedy makes a job that derives, or is refused in a sentence."""
     dice, tried = random.Random(seed), 0
-    for _ in range(40):
+    for _ in range(80):
         document = json.loads(store.encode(dice.choice([puppet, clinic, library_bus])))
         sizes = [path for path in _leaves(document) if path and isinstance(_at(document, path), float)]
         for path in dice.sample(sizes, 4):
