@@ -284,6 +284,15 @@ def test_strings_are_clicked_and_ranked(window, qtbot):
 # ---- shade and yield ----
 
 
+def test_a_quiet_answer_comes_also_when_one_looked_away_meanwhile(window, qtbot):
+    part = leaf(window, "roof", "Shade")
+    window.go("bank")
+    QTest.qWait(600)
+    assert part.day.result is None, "nothing is worked out for what nobody sees"
+    window.go("roof")
+    qtbot.waitUntil(lambda: part.day.result is not None)
+
+
 def test_a_datasheet_no_curve_fits_is_told_in_a_sentence(window, qtbot):
     window.session.apply(set_value("roof.module.imp_a", 1.333, ""))
     part = leaf(window, "roof", "Shade")

@@ -8,7 +8,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut
+from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -198,6 +198,11 @@ class Leaf(QWidget):
             self._rest.timeout.connect(self._answer)
             self._background = Background(self)
         self._rest.start()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._rest is not None:
+            self._rest.start()  # what was asked while it was out of sight
 
     def _answer(self) -> None:
         if self._asked is None or self._answering or not self.isVisible() or _alike(self._asked[0], self._answered):
