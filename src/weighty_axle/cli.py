@@ -15,6 +15,7 @@ import msgspec
 from weighty_axle import __version__
 from weighty_axle.job.checks import JobError
 from weighty_axle.job.model import Job
+from weighty_axle.terminal import has_display, make_readable, print_utf8
 
 if TYPE_CHECKING:
     from weighty_axle.design.derive import Design
@@ -29,10 +30,33 @@ A help for competent people. Local codes, makers' manuals and licensed trades ou
 
 def main(argv: list[str] | None = None) -> int:
     """Run the program; returns the exit status."""
+    make_readable()
     arguments = sys.argv[1:] if argv is None else argv
     if (arguments and arguments[0] in _COMMANDS) or any(one in ("-h", "--help", "--version") for one in arguments):
         return _command(arguments)
+    if not _could_be_opened(arguments):
+        return _unknown(arguments)
     return _window(arguments)
+
+
+def _could_be_opened(arguments: list[str]) -> bool:
+    """Whether the arguments name at most one file: one that is there, or that is written as a file is."""
+    if not arguments:
+        return True
+    name = arguments[0]
+    written_so = name.startswith("demo:") or "/" in name or name.lower().endswith((".axle", ".json"))
+    return len(arguments) == 1 and not name.startswith("-") and (written_so or os.path.lexists(name))
+
+
+def _unknown(arguments: list[str]) -> int:
+    """Say that there is no such command, and which is meant perhaps."""
+    import difflib
+
+    words = " ".join(arguments)
+    near = difflib.get_close_matches(arguments[0], _COMMANDS, n=1)
+    meant = f" Did you mean {near[0]!r}?" if near else ""
+    print(f"weighty-axle: there is no command or file {words[:80]!r}.{meant} See weighty-axle --help.", file=sys.stderr)
+    return 2
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -52,6 +76,7 @@ def _parser() -> argparse.ArgumentParser:
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
             command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
+            command.add_argument("--over", action="store_true", help="write over another job's files that are there")
         if name == "survey":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
@@ -79,6 +104,9 @@ def _command(arguments: list[str]) -> int:
         return 0
     except OSError as error:
         print(f"weighty-axle: {error.filename or ''}: {error.strerror or error}", file=sys.stderr)
+        return 2
+    except RuntimeError as error:  # a sentence of an export
+        print(f"weighty-axle: {error}", file=sys.stderr)
         return 2
 
 
@@ -111,7 +139,7 @@ def _judged(name: str) -> tuple[Design, tuple[Finding, ...]]:
 
 
 def _print_json(data: object) -> None:
-    print(msgspec.json.format(msgspec.json.encode(data), indent=2).decode())
+    print_utf8(msgspec.json.format(msgspec.json.encode(data), indent=2).decode())
 
 
 def _demos(_options: argparse.Namespace) -> int:
@@ -153,7 +181,7 @@ def _pack(options: argparse.Namespace) -> int:
     from weighty_axle.exports.pack import write_pack
 
     design, findings = _judged(options.job)
-    for path in write_pack(design, findings, options.output, today=date.today(), system="metric"):
+    for path in write_pack(design, findings, options.output, today=date.today(), system="metric", over=options.over):
         print(path)
     return 0
 
@@ -175,9 +203,6 @@ def _card(options: argparse.Namespace) -> int:
     from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
 
     design = derive(read_job(options.job))
-    if options.selector and not design.job.ac.selectors:
-        print("weighty-axle: this job has no selector", file=sys.stderr)
-        return 2
     card = (
         write_selector_cards(design, options.output, today=date.today())
         if options.selector
@@ -201,6 +226,9 @@ def _schema(_options: argparse.Namespace) -> int:
 
 
 def _window(arguments: list[str]) -> int:
+    if not has_display():
+        print("weighty-axle: there is no display to open a window on. Without one: weighty-axle --help.", file=sys.stderr)
+        return 2
     # Collecting garbage among imports costs a tenth of the start and finds none.
     gc.disable()
     from weighty_axle.desk.app import run

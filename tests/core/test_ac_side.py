@@ -595,7 +595,7 @@ def test_sleep_by_hand(puppet):
         ("ac.panels[MAIN].fed_from", "LAB", "comes back to it"), ("ac.circuits[CK1].panel", "CELLAR", "no panel CELLAR"),
         ("ac.circuits[CK1].shares_neutral", "CK1", "no other circuit CK1"), ("loads[LD1].circuit", "CK99", "no circuit CK99"),
         ("inverters.sources[P50].inlet", "IN7", "no inlet IN7"), ("ac.inverters_fed_from", "IN7", "no IN7 to feed the inverters"),
-        ("ac.circuits[CK1].breaker_a", 0.0, "more than 0"), ("ac.circuits[CK1].poles", 5, "at most 4"), ("ac.inlets[IN1].tag", "INVERTERS", "meaning of its own"),
+        ("ac.circuits[CK1].breaker_a", 0.0, "at least 0.1"), ("ac.circuits[CK1].poles", 5, "at most 4"), ("ac.inlets[IN1].tag", "INVERTERS", "meaning of its own"),
         ("ac.circuits[CK1].tag", "LD1", "used twice"), ("ac.circuits[CK1].leg", "L4", "Invalid enum"),
         ("ac.selectors", (_selector(("A", ()), ("A", ())),), "one name"), ("ac.selectors", (_selector(("A", ("IN9.L1-INV1.in",))),), "no such thing"),
         ("ac.selectors", (replace(_selector(("A", ())), now="B"),), "no position B"),

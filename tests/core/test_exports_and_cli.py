@@ -113,9 +113,9 @@ def test_the_pack_and_cards_tell_the_ac_side_and_the_roof(tmp_path, library_bus,
 
 def test_circuits_and_states_as_tables(clinic):
     design = derive(clinic)
-    circuits = list(csv.DictReader(io.StringIO(circuits_csv(design))))
+    circuits = list(csv.DictReader(io.StringIO(circuits_csv(design).decode("utf-8-sig"))))
     assert [row["tag"] for row in circuits] == [one.tag for one in clinic.ac.circuits] and float(circuits[0]["breaker_a"]) == 20
-    states = list(csv.DictReader(io.StringIO(states_csv(design))))
+    states = list(csv.DictReader(io.StringIO(states_csv(design).decode("utf-8-sig"))))
     assert len(states) == len(design.states.states) and sum(bool(row["wrong"]) for row in states) == 4
     data = design_data(design)
     assert len(data["ac_states"]) == len(states) and data["ac_states"][0]["panels"]["MAIN"]["lines"] == []
@@ -123,12 +123,12 @@ def test_circuits_and_states_as_tables(clinic):
 
 def test_tables_hold_everything_once_and_no_formulas(clinic):
     design = derive(set_value("fittings[TK1].name", "=HYPERLINK(1)", "").apply(clinic))
-    rows = list(csv.DictReader(io.StringIO(items_csv(design))))
+    rows = list(csv.DictReader(io.StringIO(items_csv(design).decode("utf-8-sig"))))
     tags = [row["tag"] for row in rows]
     assert len(set(tags)) == len(tags) == len(design.items) + len(clinic.roof.modules)
     assert sum(float(row["mass_kg"]) for row in rows) == pytest.approx(design.place.added_kg.value)
     assert next(row for row in rows if row["tag"] == "TK1")["name"] == "'=HYPERLINK(1)"
-    settings = {row["key"]: row for row in csv.DictReader(io.StringIO(settings_csv(design)))}
+    settings = {row["key"]: row for row in csv.DictReader(io.StringIO(settings_csv(design).decode("utf-8-sig")))}
     assert float(settings["absorption_v"]["value"]) == 56.0 and settings["absorption_v"]["unit"] == "V"
 
 

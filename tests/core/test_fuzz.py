@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from weighty_axle import units
 from weighty_axle.design.derive import derive
-from weighty_axle.job import store
+from weighty_axle.job import limits, store
 from weighty_axle.job.checks import JobError, problems
 from weighty_axle.job.edits import EditRefusedError
 from weighty_axle.rules.judge import judge
@@ -119,7 +119,7 @@ def test_a_member_that_lies_about_its_size_is_stopped(tmp_path, puppet):
     """The directory says 10 bytes, the data unpack to more: reading stops at the limit, not at memory's end."""
     path = tmp_path / "job.axle"
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as container:
-        container.writestr("job.json", b" " * (store.MAX_JOB_BYTES * 4) + store.encode(puppet))
+        container.writestr("job.json", b" " * (limits.JOB_BYTES * 4) + store.encode(puppet))
     with pytest.raises(JobError, match="more than 8 MB"):
         store.load(path)
 

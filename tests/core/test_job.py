@@ -167,7 +167,7 @@ MEANING = {
     "negative watts": ("loads[LD1].running_w", -1.0, "at least 0"),
     "duty over 1": ("loads[LD1].duty", 1.2, "at most 1"),
     "past midnight": ("loads[LD1].patterns[SHOW]", (Span(0, 1500, 1.0),), "1440"),
-    "rising Voc": ("roof.module.voc_per_c", 0.003, "less than 0"),
+    "rising Voc": ("roof.module.voc_per_c", 0.003, "at most -0.00001"),
 }  # fmt: skip
 
 
@@ -280,14 +280,14 @@ def test_the_last_whole_record_is_recovered_from_a_torn_log(tmp_path, clinic, pu
     (found,) = journal.left_behind(tmp_path)
     assert found.job == clinic and found.header.unsaved_edits == 1
     kept.close()
-    assert journal.left_behind(tmp_path) == [] and not list(tmp_path.iterdir())
+    assert journal.left_behind(tmp_path) == [] and [one.name for one in tmp_path.iterdir()] == ["count"]
 
 
 def test_a_journal_of_saved_work_is_cleared_away(tmp_path, clinic):
     kept = journal.Journal(tmp_path)
     kept.record(clinic, _header(0))
     fcntl.flock(kept._lock, fcntl.LOCK_UN)
-    assert journal.left_behind(tmp_path) == [] and not list(tmp_path.iterdir())
+    assert journal.left_behind(tmp_path) == [] and [one.name for one in tmp_path.iterdir()] == ["count"]
     kept.close()
 
 

@@ -731,7 +731,7 @@ def test_weather_files_of_no_use(tmp_path, text, sentence):
 @pytest.mark.parametrize(
     ("path", "value", "sentence"),
     [
-        ("roof.module.vmp_v", 60.0, "Vmp must be below Voc"), ("roof.module.voc_per_c", 0.002, "less than 0"), ("roof.module.imp_a", 20.0, "Imp must be below Isc"),
+        ("roof.module.vmp_v", 60.0, "Vmp must be below Voc"), ("roof.module.voc_per_c", 0.002, "at most -0.00001"), ("roof.module.imp_a", 20.0, "Imp must be below Isc"),
         ("site.record_low_c", 40.0, "below the design high"), ("roof.modules[PV1].kind", "nothing", "no module type nothing"), ("roof.sky.air_c", (1.0, 2.0), "twelve values"),
         ("roof.overhang_m", 2.0, "at most 0.5"), ("roof.fixing.each", 0, "at least 1"),
     ],

@@ -12,6 +12,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from weighty_axle.desk import preferences
+from weighty_axle.desk.error_log import log_error
 from weighty_axle.desk.theme import apply_look, load_fonts
 from weighty_axle.desk.window import Window
 from weighty_axle.job import journal
@@ -45,11 +46,11 @@ def run(name: str | None) -> int:
     tick.timeout.connect(lambda: None)
     tick.start(400)
     if found and name is None:
-        window.offer_recovery(found)
+        window.jobs.offer_recovery(found)
     elif name is not None:
         window.open_name(name)
         if found:
-            window.mention_recovery(found)
+            window.jobs.mention_recovery(found)
     window.show()
     # What stands by now lives as long as the window: passing over it, later collections do not show while dragging.
     gc.freeze()
@@ -75,13 +76,4 @@ class _Hook:
         if issubclass(kind, KeyboardInterrupt):
             self._window.close()
             return
-        import traceback
-
-        folder = preferences.state_folder()
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-            with (folder / "errors.log").open("a", encoding="utf-8") as log:
-                traceback.print_exception(kind, error, trace, file=log)
-        except OSError:
-            traceback.print_exception(kind, error, trace)
-        self._window.tell_error(folder / "errors.log")
+        self._window.tell_error(log_error(error.with_traceback(trace)))

@@ -20,7 +20,7 @@ _GROUPS = ("job", "recent", "print", "tables", "look", "units", "demos", "undo")
 
 def all_commands(window: Window) -> list[Command]:
     """Everything that can be found or done."""
-    first = Command(tr("Open a job…"), "Ctrl+O", window.browse, "job")
+    first = Command(tr("Open a job…"), "Ctrl+O", window.jobs.browse, "job")
     found = [
         Command(tr("Look: workshop (light)"), "", partial(window.set_look, "light"), "look"),
         Command(tr("Look: night (dark)"), "", partial(window.set_look, "dark"), "look"),
@@ -31,9 +31,10 @@ def all_commands(window: Window) -> list[Command]:
     ]
     found += [Command(tr("Open demo {name}").format(name=name), "", partial(window.open_name, f"demo:{name}"), "demos") for name in demos.names()]
     found += [
-        Command(tr("New job from a {title}").format(title=kind.title), "", partial(window.new_from_type, kind.key)) for kind in vehicle_types().rows
+        Command(tr("New job from a {title}").format(title=kind.title), "", partial(window.jobs.new_from_type, kind.key))
+        for kind in vehicle_types().rows
     ]
-    found += [Command(tr("New job like {name}").format(name=name), "", partial(window.new_like, name)) for name in demos.names()]
+    found += [Command(tr("New job like {name}").format(name=name), "", partial(window.jobs.new_like, name)) for name in demos.names()]
     found += [Command(tr("Open {path}").format(path=path), "", partial(window.open_name, path), "recent") for path in window.preferences.recent]
     return [first, *(_job_commands(window) if window.session is not None else ()), *found]
 
@@ -48,7 +49,7 @@ def _job_commands(window: Window) -> list[Command]:
         found.append(Command(tr("Redo: {label}").format(label=session.redo_label), "Ctrl+Shift+Z", window.redo))
     found += [
         Command(tr("Save"), "Ctrl+S", window.save, "job"),
-        Command(tr("Save as…"), "Ctrl+Shift+S", window.save_as, "job"),
+        Command(tr("Save as…"), "Ctrl+Shift+S", window.jobs.save_as, "job"),
         Command(tr("Print the pack…"), "Ctrl+P", window.print_pack, "print"),
         Command(tr("Print a blank survey sheet…"), "", partial(window.files.do, "survey blank"), "print"),
         Command(tr("Print the survey sheet as filled so far…"), "", partial(window.files.do, "survey filled"), "print"),

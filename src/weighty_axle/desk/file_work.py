@@ -8,9 +8,12 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from msgspec import Struct
 from PySide6.QtCore import QObject
 
+from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Task
+from weighty_axle.desk.job_files import with_ending
 from weighty_axle.desk.session import Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.job.model import Job
@@ -21,6 +24,12 @@ if TYPE_CHECKING:
     from weighty_axle.exports.loads_table import LoadsRead
 
 TABLES = "Tables (*.csv *.xlsx)"
+
+
+class Refused(Struct, frozen=True):
+    """Work that was not done, and the sentence of why."""
+
+    sentence: str
 
 
 class FileWork(QObject):
@@ -51,22 +60,31 @@ class FileWork(QObject):
 
     def _folder(self) -> Path:
         path = self._window.session.path if self._window.session is not None else None
-        return path.parent if path else Path.home()
+        return path.parent if path else preferences.home()
 
     def _ask_pack(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
+        from PySide6.QtWidgets import QFileDialog, QMessageBox
+
+        from weighty_axle.exports.pack import others_in
 
         name = QFileDialog.getExistingDirectory(self._window, tr("Folder for the pack"), str(self._folder()))
+        others = others_in(Path(name), self._shown().job) if name else ()
+        if others:
+            question = tr("{folder} holds {names} of another job. Write over them?").format(folder=name, names=", ".join(others))
+            buttons = QMessageBox.StandardButton
+            if QMessageBox.question(self._window, "Weighty Axle", question, buttons.Yes | buttons.No) != buttons.Yes:
+                return
         if name:
-            self.write_pack(Path(name))
+            self.write_pack(Path(name), over=bool(others))
 
     def _ask_survey(self, blank: bool) -> None:
         from PySide6.QtWidgets import QFileDialog
 
         start = self._folder() / ("survey-blank.pdf" if blank else "survey.pdf")
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Survey sheet"), str(start), "PDF (*.pdf)")
-        if name:
-            self.write_survey(Path(name).with_suffix(".pdf"), blank=blank)
+        path = with_ending(self._window, name, ".pdf") if name else None
+        if path is not None:
+            self.write_survey(path, blank=blank)
 
     def _ask_inlet_card(self) -> None:
         self._ask_card(tr("Card for the inlet door"), "inlet-card.pdf", self.write_inlet_card)
@@ -78,8 +96,9 @@ class FileWork(QObject):
         from PySide6.QtWidgets import QFileDialog
 
         chosen, _ = QFileDialog.getSaveFileName(self._window, title, str(self._folder() / name), "PDF (*.pdf)")
-        if chosen:
-            write(Path(chosen).with_suffix(".pdf"))
+        path = with_ending(self._window, chosen, ".pdf") if chosen else None
+        if path is not None:
+            write(path)
 
     def _ask_loads_in(self) -> None:
         from PySide6.QtWidgets import QFileDialog
@@ -92,9 +111,9 @@ class FileWork(QObject):
         from PySide6.QtWidgets import QFileDialog
 
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Write the loads as a table"), str(self._folder() / "loads.xlsx"), TABLES)
-        if name:
-            path = Path(name)
-            self.write_loads(path if path.suffix.lower() in (".csv", ".xlsx") else path.with_suffix(".csv"))
+        path = with_ending(self._window, name, ".csv", ".xlsx") if name else None
+        if path is not None:
+            self.write_loads(path)
 
     # ---- working ----
 
@@ -120,15 +139,18 @@ class FileWork(QObject):
 
     def _on_finished(self, result: Any) -> None:
         self._over()
-        self._ended(result)
+        if isinstance(result, Refused):
+            self._window.say(result.sentence)
+        else:
+            self._ended(result)
 
     def _on_failed(self, why: str) -> None:
         title = self._over()
         self._window.say(tr("{title}: not done. {why}").format(title=title, why=why) if why else tr("{title}: cancelled.").format(title=title))
 
-    def write_pack(self, folder: Path) -> None:
-        """Write the pack into a folder."""
-        work = partial(_write_pack, self._shown(), folder, date.today(), self._window.preferences.units)
+    def write_pack(self, folder: Path, *, over: bool = False) -> None:
+        """Write the pack into a folder; `over`: also over another job's files."""
+        work = partial(_write_pack, self._shown(), folder, date.today(), self._window.preferences.units, over)
         self._run(tr("Writing the pack"), work, self._tell_pack)
 
     def _tell_pack(self, paths: list[Path]) -> None:
@@ -160,12 +182,9 @@ class FileWork(QObject):
         """Read a table of loads and show what it holds."""
         self._run(tr("Reading {name}").format(name=path.name), partial(_read_loads, path, self._shown().job), partial(self._show_loads, path.name))
 
-    def _show_loads(self, name: str, read: LoadsRead | str) -> None:
+    def _show_loads(self, name: str, read: LoadsRead) -> None:
         from weighty_axle.desk.steps.brief.view import BriefView
 
-        if isinstance(read, str):
-            self._window.say(read)
-            return
         self._window.hide_notice()
         self._window.go("brief")
         assert self._window.bench is not None
@@ -174,10 +193,13 @@ class FileWork(QObject):
         view.show_read(read, name)
 
 
-def _write_pack(shown: Shown, folder: Path, today: date, units: System, progress: Callable[[float, str], None]) -> list[Path]:
-    from weighty_axle.exports.pack import write_pack
+def _write_pack(shown: Shown, folder: Path, today: date, units: System, over: bool, progress: Callable[[float, str], None]) -> list[Path] | Refused:
+    from weighty_axle.exports.pack import InTheWayError, write_pack
 
-    return write_pack(shown.design, shown.findings, folder, today=today, system=units, progress=progress)
+    try:
+        return write_pack(shown.design, shown.findings, folder, today=today, system=units, over=over, progress=progress)
+    except InTheWayError as error:
+        return Refused(str(error))
 
 
 def _write_survey(shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
@@ -194,11 +216,14 @@ def _write_inlet_card(shown: Shown, path: Path, today: date, units: System, prog
     return write_inlet_card(shown.design, path, today=today, system=units)
 
 
-def _write_selector_card(shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]) -> Path:
-    from weighty_axle.exports.cards import write_selector_cards
+def _write_selector_card(shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]) -> Path | Refused:
+    from weighty_axle.exports.cards import NoSelectorError, write_selector_cards
 
     progress(0.2, tr("Pages"))
-    return write_selector_cards(shown.design, path, today=today)
+    try:
+        return write_selector_cards(shown.design, path, today=today)
+    except NoSelectorError as error:
+        return Refused(str(error))
 
 
 def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -> Path:
@@ -209,12 +234,12 @@ def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -
     return path
 
 
-def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | str:
-    """What the table holds, or the sentence of why it is of no use."""
+def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | Refused:
+    """What the table holds, or why it is of no use."""
     from weighty_axle.exports.loads_table import TableError, read_loads
 
     progress(0.2, tr("Rows"))
     try:
         return read_loads(path, job)
     except TableError as error:
-        return str(error)
+        return Refused(str(error))

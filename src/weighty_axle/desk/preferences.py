@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from pathlib import Path
 
 import msgspec
 
+from weighty_axle.job import limits
+from weighty_axle.job.files import UnreadableError, read_whole, replacing
 from weighty_axle.units import System
 
 
@@ -21,7 +24,15 @@ class Preferences(msgspec.Struct, frozen=True):
 
 
 def _folder(variable: str, fallback: str) -> Path:
-    return Path(os.environ.get(variable) or Path.home() / fallback) / "weighty-axle"
+    return Path(os.environ.get(variable) or home() / fallback) / "weighty-axle"
+
+
+def home() -> Path:
+    """The user's home; the folder of temporary files where there is none."""
+    try:
+        return Path.home()
+    except (RuntimeError, KeyError):
+        return Path(tempfile.gettempdir())
 
 
 def state_folder() -> Path:
@@ -46,8 +57,8 @@ def _file() -> Path:
 def load() -> Preferences:
     """Remembered choices; a missing or damaged file gives the defaults."""
     try:
-        kept = msgspec.json.decode(_file().read_bytes(), type=Preferences)
-    except (OSError, msgspec.MsgspecError):
+        kept = msgspec.json.decode(read_whole(_file(), limits.OWN_FILE_BYTES, "the preferences"), type=Preferences)
+    except (UnreadableError, msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
         return Preferences()
     return kept if kept.look in ("light", "dark") and 0.7 <= kept.text_scale <= 2.0 else Preferences()
 
@@ -57,8 +68,7 @@ def keep(preferences: Preferences) -> None:
     path = _file()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        part = path.with_suffix(".part")
-        part.write_bytes(msgspec.json.format(msgspec.json.encode(preferences)))
-        part.replace(path)
+        with replacing(path, follow=True) as file:
+            file.write(msgspec.json.format(msgspec.json.encode(preferences)))
     except OSError:
         return

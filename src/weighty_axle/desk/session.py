@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-import threading
 import time
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from queue import SimpleQueue
 
 from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
 from weighty_axle.design.derive import Deriver, Design
+from weighty_axle.desk.error_log import log_error
+from weighty_axle.desk.keeping import Keeper, State
 from weighty_axle.job import store
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import Edit, EditRefusedError
-from weighty_axle.job.journal import Header, Journal
+from weighty_axle.job.journal import Header
 from weighty_axle.job.model import Job
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import Finding
@@ -35,6 +37,18 @@ class Shown(Struct, frozen=True):
         return self.design.job
 
 
+class FileChangedError(Exception):
+    """The file is not what was last read or written here: another program or window saved it."""
+
+
+class Saved(Struct, frozen=True):
+    """What was written where."""
+
+    job: Job
+    path: Path
+    stamp: store.Stamp
+
+
 class _Done(Struct, frozen=True):
     label: str
     before: Job
@@ -48,18 +62,25 @@ class Session(QObject):
     file_changed = Signal()
     selected = Signal(object)
 
-    def __init__(self, job: Job, path: Path | None, journal_root: Path | None, parent: QObject | None = None) -> None:
+    def __init__(
+        self, job: Job, path: Path | None, journal_root: Path | None, parent: QObject | None = None, *, stamp: store.Stamp | None = None,
+        in_file: Job | None = None, follows: str = "",
+    ) -> None:  # fmt: skip
+        """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the journal a recovered job is from."""
         super().__init__(parent)
         self.path = path
+        self._stamp, self._follows = stamp, follows
         self.selection: tuple[str, ...] = ()
         self._deriver = Deriver()
         self._done: list[_Done] = []
         self._undone: list[tuple[str, Job]] = []
         self._saved_job: Job | None = job
         self._unsaved_edits = 0
-        self._writer = _JournalWriter(journal_root) if journal_root is not None else None
+        self._in_file: tuple[Job, ...] = (in_file or job,) if path is not None else ()
         design = self._deriver.derive(job)
         self.shown = Shown(design, judge(design), design)
+        # Last: a job that cannot be derived leaves no thread behind.
+        self._keeper = Keeper(journal_root) if journal_root is not None else None
 
     # ---- edits ----
 
@@ -74,27 +95,44 @@ class Session(QObject):
         wrong = problems(job, self.shown.job)
         if wrong:
             return wrong[0].message
+        judged = self._judged(job)
+        if isinstance(judged, str):
+            return judged
         goes_on = bool(edit.merge) and bool(self._done) and self._done[-1].merge == edit.merge and not self._undone
         if not goes_on:
             self._done.append(_Done(edit.label, self.shown.job, edit.merge))
             del self._done[:-MOST_UNDO]
         self._undone.clear()
-        self._show(job, self.shown.before if goes_on else self.shown.design, edit.label)
+        self._show(judged, self.shown.before if goes_on else self.shown.design, edit.label)
         return None
+
+    def _judged(self, job: Job) -> tuple[Design, tuple[Finding, ...]] | str:
+        """Design and findings of a job, or the sentence of why there are none; nothing has changed then."""
+        try:
+            design = self._deriver.derive(job)
+            return design, judge(design)
+        except Exception as error:  # whatever it is, the job stays as it was and the user is told
+            log_error(error)
+            return f"This change cannot be worked out ({type(error).__name__}: {error}); the job is as it was. The details are in the error log."
 
     def undo(self) -> None:
         """Take the last step back."""
         if self._done:
             done = self._done.pop()
             self._undone.append((done.label, self.shown.job))
-            self._show(done.before, self.shown.design, f"Undo: {done.label}")
+            self._go_back_to(done.before, f"Undo: {done.label}")
 
     def redo(self) -> None:
         """Do the last undone step again."""
         if self._undone:
             label, job = self._undone.pop()
             self._done.append(_Done(label, self.shown.job, ""))
-            self._show(job, self.shown.design, label)
+            self._go_back_to(job, label)
+
+    def _go_back_to(self, job: Job, label: str) -> None:
+        """Show a job that was shown before."""
+        design = self._deriver.derive(job)
+        self._show((design, judge(design)), self.shown.design, label)
 
     @property
     def undo_label(self) -> str:
@@ -110,16 +148,19 @@ class Session(QObject):
         """Words of all steps that can be undone, newest first."""
         return tuple(done.label for done in reversed(self._done))
 
-    def _show(self, job: Job, before: Design, label: str) -> None:
-        design = self._deriver.derive(job)
-        self.shown = Shown(design, judge(design), before)
+    def _show(self, judged: tuple[Design, tuple[Finding, ...]], before: Design, label: str) -> None:
+        self.shown = Shown(*judged, before)
         self._unsaved_edits += 1
-        if self._writer is not None:
-            path = str(self.path) if self.path else ""
-            unsaved = self._unsaved_edits if self.dirty else 0
-            self._writer.write(job, Header(path, unsaved, label, time.time()))
+        self._keep(label)
         self.changed.emit(self.shown)
         self.file_changed.emit()
+
+    def _keep(self, label: str) -> None:
+        """Have the present state written to the journal."""
+        if self._keeper is not None:
+            unsaved = max(1, self._unsaved_edits) if self.dirty else 0
+            header = Header(str(self.path or ""), unsaved, label, time.time(), follows=self._follows)
+            self._keeper.keep(State(self.shown.job, header, self._in_file))
 
     # ---- selection ----
 
@@ -140,78 +181,59 @@ class Session(QObject):
         """Treat the job as not saved: a recovered one."""
         self._saved_job = None
         self._unsaved_edits = 1
-        if self._writer is not None:
-            self._writer.write(self.shown.job, Header(str(self.path or ""), 1, "Recovered", time.time()))
+        self._keep("Recovered")
+        self.file_changed.emit()
+
+    def save_work(self, path: Path, *, over: bool = False) -> Callable[[], Saved]:
+        """Writing the present job to a file, as work for any thread. `over`: whatever the file is now.
+
+        The work raises FileChangedError, OSError or JobError; nothing has changed then. `saved` takes what it returns.
+        """
+        job = self.shown.job
+        if self.path is not None:
+            self._in_file = (*self._in_file[-1:], job)
+        self._keep("Save")  # that it may be in the file is on the disk before it is
+        known = None if over or path != self.path else (self._stamp,)
+        return partial(_save, job, path, self.path, known, self.flush)
+
+    def saved(self, saved: Saved) -> None:
+        """The present job's file is this one from now on."""
+        self.path, self._stamp, self._saved_job = saved.path, saved.stamp, saved.job
+        self._in_file = (saved.job,)
+        self._follows = ""
+        self._unsaved_edits = 0 if self.shown.job is saved.job else 1
+        self._keep("Save")
         self.file_changed.emit()
 
     def save(self, path: Path) -> None:
-        """Write the job to a file. Raises OSError, JobError; then the session is as before."""
-        store.save(self.shown.job, path, carry_from=self.path if self.path and self.path.exists() else None)
-        self.path = path
-        self._saved_job = self.shown.job
-        self._unsaved_edits = 0
-        if self._writer is not None:
-            self._writer.write(self.shown.job, Header(str(path), 0, "Save", time.time()))
-        self.file_changed.emit()
+        """Write the job to a file and wait for it. Raises FileChangedError, OSError, JobError; then the session is as before."""
+        self.saved(self.save_work(path)())
+
+    @property
+    def saved_at(self) -> float:
+        """When the file was last written as far as is known here, in seconds; 0 when it is not known."""
+        return self._stamp.time_ns / 1e9 if self._stamp is not None else 0.0
 
     @property
     def autosave_problem(self) -> str:
         """Why edits are not reaching the journal (disk full ...); empty when all is well."""
-        return self._writer.problem if self._writer is not None else ""
+        return self._keeper.problem if self._keeper is not None else ""
 
     def flush(self) -> None:
         """Wait until every edit so far is in the journal."""
-        if self._writer is not None:
-            self._writer.flush()
+        if self._keeper is not None:
+            self._keeper.flush()
 
     def close(self) -> None:
         """End properly; the journal goes."""
-        if self._writer is not None:
-            self._writer.close()
-            self._writer = None
+        if self._keeper is not None:
+            self._keeper.close()
+            self._keeper = None
 
 
-class _JournalWriter:
-    """Writes the newest state on a thread of its own; states that are overtaken while one is being written are skipped."""
-
-    def __init__(self, root: Path) -> None:
-        self._journal = Journal(root)
-        self._queue: SimpleQueue[tuple[Job, Header] | threading.Event | None] = SimpleQueue()
-        self._thread = threading.Thread(target=self._run, name="journal", daemon=True)
-        self._thread.start()
-        self.problem = ""
-
-    def write(self, job: Job, header: Header) -> None:
-        self._queue.put((job, header))
-
-    def flush(self) -> None:
-        done = threading.Event()
-        self._queue.put(done)
-        done.wait()
-
-    def close(self) -> None:
-        self._queue.put(None)
-        self._thread.join()
-        self._journal.close()
-
-    def _run(self) -> None:
-        """Take everything that waits, write the newest state in it, then tell those who wait for the flush."""
-        while True:
-            waiting = [self._queue.get()]
-            while not self._queue.empty():
-                waiting.append(self._queue.get())
-            newest = next((one for one in reversed(waiting) if isinstance(one, tuple)), None)
-            if newest is not None:
-                self._record(*newest)
-            for one in waiting:
-                if isinstance(one, threading.Event):
-                    one.set()
-            if None in waiting:
-                return
-
-    def _record(self, job: Job, header: Header) -> None:
-        try:
-            self._journal.record(job, header)
-            self.problem = ""
-        except OSError as error:
-            self.problem = error.strerror or str(error)
+def _save(job: Job, path: Path, carry_from: Path | None, known: tuple[store.Stamp | None] | None, flush: Callable[[], None]) -> Saved:
+    flush()
+    if known is not None and store.changed_since(path, known[0]):
+        raise FileChangedError(path.name)
+    stamp = store.save(job, path, carry_from=carry_from if carry_from is not None and carry_from.is_file() else None)
+    return Saved(job, path, stamp)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
@@ -12,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from weighty_axle.desk.background import Task
 from weighty_axle.desk.commands import Command
+from weighty_axle.desk.job_files import when_words
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
@@ -87,11 +87,7 @@ class TopBar(QWidget):
         if session.dirty:
             self._save.setText(tr("Save"))
         elif session.path is not None:
-            self._save.setText(
-                tr("Saved {time}").format(time=datetime.fromtimestamp(session.path.stat().st_mtime).strftime("%H:%M"))
-                if session.path.exists()
-                else tr("Save")
-            )
+            self._save.setText(tr("Saved {time}").format(time=when_words(session.saved_at)) if session.saved_at else tr("Save"))
         else:
             self._save.setText(tr("Save as…"))
 

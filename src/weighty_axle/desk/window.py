@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
-from weighty_axle import demos
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Background, Task
 from weighty_axle.desk.commands import Command
+from weighty_axle.desk.error_log import log_error
 from weighty_axle.desk.file_work import FileWork
+from weighty_axle.desk.job_files import ENDINGS, JobFiles
 from weighty_axle.desk.preferences import Preferences
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
@@ -24,17 +25,16 @@ from weighty_axle.desk.theme import apply_look
 from weighty_axle.desk.topbar import NoticeBar, TopBar
 from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
-from weighty_axle.job import journal, store
-from weighty_axle.job.checks import JobError
 from weighty_axle.job.edits import Edit
 from weighty_axle.job.model import Job
+from weighty_axle.job.store import Stamp
 from weighty_axle.rules.registry import Step
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
     from weighty_axle.desk.widgets.command_palette import CommandPalette
 
-FILTER = "Weighty Axle jobs (*.axle *.json)"
+_LOOK_AFTER_MS = 2000
 
 
 class Window(QWidget):
@@ -47,7 +47,8 @@ class Window(QWidget):
         self.bench: Workbench | None = None
         self._background = Background(self)
         self.files = FileWork(self)
-        self._waiting: list[journal.Recovered] = []
+        self.jobs = JobFiles(self)
+        self._told_problem = ""
         self.setWindowTitle("Weighty Axle")
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
@@ -59,13 +60,17 @@ class Window(QWidget):
         self.notice: NoticeBar | None = None
         self._body: QWidget | None = None
         self._palette: CommandPalette | None = None
+        # The journal is written on a thread of its own; what goes wrong there is looked at now and then.
+        self._look_after = QTimer(self)
+        self._look_after.timeout.connect(self._tell_autosave)
+        self._look_after.start(_LOOK_AFTER_MS)
         for keys, do in self._keys():
             QShortcut(QKeySequence(keys), self, do)
 
     def _keys(self) -> list[tuple[str, Callable[[], None]]]:
         keys: list[tuple[str, Callable[[], None]]] = [
             ("Ctrl+K", self.find_or_do), ("Ctrl+Z", self.undo), ("Ctrl+Shift+Z", self.redo), ("Ctrl+Y", self.redo), ("Ctrl+S", self.save),
-            ("Ctrl+Shift+S", self.save_as), ("Ctrl+O", self.browse), ("Ctrl+P", self.print_pack), ("F1", self.find_or_do), ("F9", self.toggle_strip),
+            ("Ctrl+Shift+S", self.jobs.save_as), ("Ctrl+O", self.jobs.browse), ("Ctrl+P", self.print_pack), ("F1", self.find_or_do), ("F9", self.toggle_strip),
         ]  # fmt: skip
         return keys + [(str(index + 1), partial(self.go, step)) for index, step in enumerate(TITLES)]
 
@@ -115,7 +120,7 @@ class Window(QWidget):
             self.bench = None
             from weighty_axle.desk.start_page import StartPage
 
-            inner.addWidget(StartPage(self.open_name, self.new_from_type, self.browse, self.preferences.recent), 1)
+            inner.addWidget(StartPage(self.open_name, self.jobs.new_from_type, self.jobs.browse, self.preferences.recent), 1)
         self._column.addWidget(self._body, 1)
 
     def _safety_read(self) -> None:
@@ -134,150 +139,50 @@ class Window(QWidget):
 
     # ---- jobs ----
 
-    def start(self, job: Job, path: Path | None) -> None:
-        """Open a job in the window."""
+    def start(self, job: Job, path: Path | None, *, stamp: Stamp | None = None, in_file: Job | None = None, follows: str = "") -> bool:
+        """Open a job in the window. False when it cannot be worked out: that is said, and what was open stays."""
         old = self.session
-        self.session = Session(job, path, self._journal_root, self)
+        try:
+            session = Session(job, path, self._journal_root, self, stamp=stamp, in_file=in_file, follows=follows)
+        except Exception as error:  # whatever it is, the program goes on
+            log = log_error(error)
+            text = tr("{name} cannot be worked out ({kind}). Its file was left as it is; the details are in {log}.")
+            self.say(text.format(name=job.name, kind=type(error).__name__, log=log))
+            return False
+        self.session = session
         self.session.file_changed.connect(self._show_file)
         self._build("brief")
         self._show_file()
         if old is not None:
             old.close()
             old.deleteLater()
+        return True
+
+    def leave(self) -> None:
+        """Close the open job; the start page is shown."""
+        self.hide_notice()
+        if self.session is not None:
+            self.session.close()
+            self.session.deleteLater()
+        self.session = None
+        self._build("brief")
+
+    def add_recent(self, path: Path) -> None:
+        """Remember a file that was opened or saved."""
+        full = str(path.absolute()).encode("utf-8", "replace").decode()
+        self._remember(recent=(full, *(one for one in self.preferences.recent if one != full))[:12])
 
     def open_name(self, name: str) -> None:
-        """Open a demo or a file; what is wrong with it is said in the window."""
-        if not self._may_leave():
-            return
-        if name.startswith("demo:"):
-            self.start(demos.demo(name.removeprefix("demo:")), None)
-            return
-        path = Path(name)
-        try:
-            job = store.load(path)
-        except JobError as error:
-            lines = "\n".join(str(problem) for problem in error.problems[:12])
-            more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
-            self.say(tr("{name} cannot be opened:").format(name=path.name) + f"\n{lines}{more}")
-            return
-        self.start(job, path)
-        self._add_recent(path)
-
-    def new_like(self, name: str) -> None:
-        """A new job that begins as a demo job does."""
-        if self._may_leave():
-            self.start(replace(demos.demo(name), name="New job", customer="", notes=""), None)
-
-    def new_from_type(self, key: str) -> None:
-        """A new job around a vehicle type."""
-        if self._may_leave():
-            from weighty_axle.reference.vehicle_types import first_job, vehicle_types
-
-            self.start(first_job(next(one for one in vehicle_types().rows if one.key == key)), None)
-
-    def browse(self) -> None:
-        """Choose a file to open."""
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getOpenFileName(self, tr("Open a job"), str(Path.home()), FILTER)
-        if name:
-            self.open_name(name)
+        """Open a demo or a file."""
+        self.jobs.open_name(name)
 
     def save(self) -> None:
         """Save where the job came from, or ask where."""
-        if self.session is None:
-            return
-        if self.session.path is None:
-            self.save_as()
-        else:
-            self._save_to(self.session.path)
-
-    def save_as(self) -> None:
-        """Ask where, and save there."""
-        if self.session is None:
-            return
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{self.session.shown.job.name}.axle", FILTER)
-        if name:
-            path = Path(name)
-            self._save_to(path if path.suffix in (".axle", ".json") else path.with_name(path.name + ".axle"))
-
-    def _save_to(self, path: Path) -> None:
-        assert self.session is not None
-        try:
-            self.session.save(path)
-        except (OSError, JobError) as error:
-            self.say(tr("{name} was not saved: {why}").format(name=path.name, why=getattr(error, "strerror", None) or error))
-            return
-        self._add_recent(path)
-
-    def _add_recent(self, path: Path) -> None:
-        full = str(path.resolve())
-        self._remember(recent=(full, *(one for one in self.preferences.recent if one != full))[:12])
-
-    def offer_recovery(self, found: list[journal.Recovered]) -> None:
-        """Show the newest job a crash left; others wait in their journals for the next start."""
-        self._waiting = found
-        if not found:
-            return
-        newest = found[0]
-        path = Path(newest.header.path) if newest.header.path else None
-        self.start(newest.job, path)
-        assert self.session is not None
-        self.session.mark_unsaved()
-        self.session.flush()
-        when = datetime.fromtimestamp(newest.header.when).strftime("%H:%M")
-        text = tr("The program ended without saving. {n} edits up to {when} were recovered, the last: {edit}.")
-        self.say(
-            text.format(n=newest.header.unsaved_edits, when=when, edit=newest.header.last_edit),
-            ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)),
-        )
-
-    def mention_recovery(self, found: list[journal.Recovered]) -> None:
-        """Say that a crash left work, without taking the asked-for job away."""
-        self.say(
-            tr("Unsaved work on {name} was found.").format(name=found[0].job.name),
-            ((tr("Open it"), partial(self.offer_recovery, found)), (tr("Later"), self.hide_notice)),
-        )
+        self.jobs.save()
 
     def tell_error(self, log: Path) -> None:
         """Tell of an error nobody expected."""
         self.say(tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(log=log))
-
-    def _keep_recovered(self) -> None:
-        journal.discard(self._waiting[0].folder)
-        self.hide_notice()
-
-    def _drop_recovered(self) -> None:
-        recovered = self._waiting.pop(0)
-        journal.discard(recovered.folder)
-        self.hide_notice()
-        path = Path(recovered.header.path) if recovered.header.path else None
-        assert self.session is not None
-        self.session.close()
-        self.session = None
-        self._build("brief")
-        if path is not None and path.exists():
-            self.open_name(str(path))
-
-    def _may_leave(self) -> bool:
-        """Whether the open job may be left; asks when there is something to save."""
-        if self.session is None or not self.session.dirty:
-            return True
-        from PySide6.QtWidgets import QMessageBox
-
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self,
-            "Weighty Axle",
-            tr("Save the changes to {name}?").format(name=self.session.shown.job.name),
-            buttons.Save | buttons.Discard | buttons.Cancel,
-        )
-        if answer == buttons.Save:
-            self.save()
-            return not self.session.dirty
-        return answer == buttons.Discard
 
     # ---- doing ----
 
@@ -342,6 +247,10 @@ class Window(QWidget):
         self.notice.show_task(task)
         self._background.start(task)
 
+    def work_silently(self, task: Task) -> None:
+        """Work that is usually over before a notice could be read: none is shown."""
+        self._background.start(task)
+
     def work_quietly(self, task: Task) -> None:
         """Long work whose end is told where it was asked for: the notice goes away by itself."""
         task.finished.connect(self.hide_notice)
@@ -378,8 +287,17 @@ class Window(QWidget):
         self.bar.show_session(self.session)
         mark = " *" if self.session.dirty else ""
         self.setWindowTitle(f"{self.session.shown.job.name}{mark} — Weighty Axle")
-        if self.session.autosave_problem:
-            self.say(tr("Edits are not being kept safe on disk: {why}. Save soon.").format(why=self.session.autosave_problem))
+        self._tell_autosave()
+
+    def _tell_autosave(self) -> None:
+        """Say that edits are not being kept safe, once for each reason, and when they are again."""
+        problem = self.session.autosave_problem if self.session is not None else ""
+        if problem != self._told_problem:
+            self._told_problem = problem
+            if problem:
+                self.say(tr("Edits are not being kept safe on disk: {why}. Save soon.").format(why=problem))
+            else:
+                self.say(tr("Edits are being kept safe on disk again."))
 
     # ---- commands ----
 
@@ -403,15 +321,15 @@ class Window(QWidget):
     # ---- Qt events ----
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.toLocalFile().endswith((".axle", ".json")) for url in event.mimeData().urls()):
+        if any(url.toLocalFile().endswith(ENDINGS) for url in event.mimeData().urls()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        name = next(url.toLocalFile() for url in event.mimeData().urls() if url.toLocalFile().endswith((".axle", ".json")))
+        name = next(url.toLocalFile() for url in event.mimeData().urls() if url.toLocalFile().endswith(ENDINGS))
         self.open_name(name)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self._may_leave():
+        if not self.jobs.may_leave():
             event.ignore()
             return
         self.files.cancel()

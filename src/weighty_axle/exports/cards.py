@@ -15,6 +15,11 @@ from weighty_axle.job.ac import Selector
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import System, show
 
+
+class NoSelectorError(RuntimeError):
+    """A selector's card of a job that has none; the message is a sentence."""
+
+
 BEFORE_PLUGGING_IN = (
     "Look at plug, lead and inlet: no burnt pins, no cracks. Unroll the lead whole.",
     "Test the socket: voltage, polarity, earth, residual-current device.",
@@ -63,10 +68,10 @@ def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
 
 
 def write_selector_cards(design: Design, path: Path, *, today: date) -> Path:
-    """Write a card for every selector and return the path. Raises OSError; ValueError when the job has none."""
+    """Write a card for every selector and return the path. Raises OSError; NoSelectorError when the job has none."""
     selectors = design.job.ac.selectors
     if not selectors:
-        raise ValueError("this job has no selector")
+        raise NoSelectorError("This job has no selector, so there is no card for one.")
 
     def story(width: float) -> list[Any]:
         pages = Pages(width)

@@ -18,6 +18,7 @@ def design_data(design: Design) -> dict[str, Any]:
     """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null."""
     return {
         "job": design.job.name,
+        "vehicle": design.job.vehicle.description,
         "figures": {path: _figure(figure) for path, figure in all_figures(design)},
         "runs": {
             run.tag: {

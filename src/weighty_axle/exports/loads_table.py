@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import csv
 import io
-import itertools
 import re
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import msgspec
 
-from weighty_axle.exports.tables import csv_text, safe_text
+from weighty_axle.exports.tables import csv_bytes, safe_text, table_text
+from weighty_axle.job import limits
 from weighty_axle.job.checks import problem_from
+from weighty_axle.job.files import UnreadableError, read_whole, replacing
 from weighty_axle.job.model import MOST_LOADS, DayKind, Job, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.job.stated import LEAST_LEVEL
 from weighty_axle.job.tags import free_tags, used_tags
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse
 
-MAX_TABLE_BYTES = 8 * 1024 * 1024
-MAX_UNPACKED_BYTES = 128 * 1024 * 1024
 FIELDS: dict[str, Kind | type] = {
     "tag": str, "name": str, "group": str, "supply": str, "count": int, "running_w": POWER, "power_factor": NUMBER, "start_multiple": NUMBER,
     "start_s": DURATION, "duty": FRACTION, "cycle_min": NUMBER, "standby_w": POWER, "must_run": bool, "circuit": str, "charges_bank": bool, "winter": FRACTION, "spring": FRACTION,
@@ -66,9 +67,15 @@ def pattern_text(pattern: Pattern) -> str:
     """A painted day as text: `08:00-12:15; 13:00-17:15 @50%`."""
     parts = []
     for span in pattern:
-        level = "" if span.level == 1 else f" @{span.level * 100:g}%"
+        level = "" if span.level == 1 else f" @{_level_text(span.level)}"
         parts.append(f"{_clock(span.start_min)}-{_clock(span.end_min)}{level}")
     return "; ".join(parts)
+
+
+def _level_text(level: float) -> str:
+    """A level in percent, or as the bare share where percent would not come back as the same number."""
+    percent = f"{level * 100:.12g}"
+    return f"{percent}%" if float(percent) / 100 == level else repr(level)
 
 
 def _clock(minute: int) -> str:
@@ -77,7 +84,7 @@ def _clock(minute: int) -> str:
 
 def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
     """Header and rows of all loads; a column `day NAME` for each kind of day."""
-    header = (*FIELDS, *(f"day {kind.name}" for kind in job.day_kinds))
+    header = (*FIELDS, *_day_headings(job.day_kinds).values())
 
     def cell(load: Load, field: str) -> object:
         value = getattr(load.seasons if field in _SEASONS else load, field)
@@ -89,18 +96,28 @@ def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
     return header, rows
 
 
+def _day_headings(kinds: tuple[DayKind, ...]) -> dict[str, str]:
+    """Heading of each kind of day's column, by tag: its name, or its tag where the name would be taken for another's."""
+    names = Counter(_heading(name) for kind in kinds for name in {_heading(kind.name), _heading(kind.tag)})
+    return {kind.tag: f"day {kind.name if names[_heading(kind.name)] == 1 else kind.tag}" for kind in kinds}
+
+
+def _heading(text: str) -> str:
+    """A heading as it is compared: case and the width of gaps say nothing."""
+    return re.sub(r"[\s_]+", " ", table_text(text[: 2 * limits.HEADING_LETTERS])).strip().lower()
+
+
 def write_loads(job: Job, path: Path) -> None:
     """Write the loads as CSV, or XLSX by the file's ending. Text that looks like a formula stays text. Raises OSError."""
     header, rows = loads_rows(job)
-    part = path.with_name(f".{path.name}.part")
-    if path.suffix.lower() == ".xlsx":
-        _write_xlsx(header, rows, part)
-    else:
-        part.write_text(csv_text(header, rows), encoding="utf-8-sig")
-    part.replace(path)
+    with replacing(path) as file:
+        if path.suffix.lower() == ".xlsx":
+            _write_xlsx(header, rows, file)
+        else:
+            file.write(csv_bytes(header, rows))
 
 
-def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], path: Path) -> None:
+def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], file: BinaryIO) -> None:
     import openpyxl
 
     book = openpyxl.Workbook()
@@ -111,16 +128,12 @@ def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], path: P
         for column, value in enumerate(values, 1):
             cell = sheet.cell(row, column)
             if isinstance(value, str):
-                cell.value = _XML_REFUSES.sub("", safe_text(value))
+                cell.value = safe_text(table_text(value))
                 cell.data_type = "s"
             else:
                 cell.value = value  # type: ignore[assignment]  # int or float
     sheet.freeze_panes = "C2"
-    with path.open("wb") as file:
-        book.save(file)
-
-
-_XML_REFUSES = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+    book.save(file)
 
 
 # ---- in ------------------------------------------------------------------------------------------------------
@@ -129,68 +142,87 @@ _XML_REFUSES = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
 def read_loads(path: Path, job: Job) -> LoadsRead:
     """Loads of a table, judged against a job. Raises TableError when the file as a whole is of no use."""
     try:
-        size = path.stat().st_size
-        if size > MAX_TABLE_BYTES:
-            raise TableError(f"{path.name} is {size // 2**20} MB; a table of loads has at most {MAX_TABLE_BYTES // 2**20} MB.")
-        header, rows = _sheet(path) if path.suffix.lower() == ".xlsx" else _text(path)
-    except OSError as error:
-        raise TableError(f"{path.name} cannot be read ({error.strerror or error}).") from error
+        raw = read_whole(path, limits.TABLE_BYTES, "a table of loads")
+    except UnreadableError as error:
+        raise TableError(str(error)) from error
+    header, rows = _sheet(path.name, raw) if path.suffix.lower() == ".xlsx" else _text(path.name, raw)
     if len(rows) > MOST_LOADS:
         raise TableError(
-            f"{path.name} has {'more than ' if len(rows) == _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in."
+            f"{path.name} has {'more than ' if len(rows) >= _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in."
         )
-    return _judge(path, header, rows, job)
+    return _judge(path.name, header, rows, job)
 
 
 Rows = list[tuple[int, list[str]]]
-_ENOUGH = 1000
-"""Rows of a workbook after which reading stops: more settle nothing."""
+_ENOUGH = 20_000
+"""Rows of a table after which reading stops: more settle nothing."""
 
 
-def _text(path: Path) -> tuple[list[str], Rows]:
-    raw = path.read_bytes()
+def _text(name: str, raw: bytes) -> tuple[list[str], Rows]:
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = raw.decode("cp1252", errors="replace")
     if "\x00" in text:
-        raise TableError(f"{path.name} is not a table of text; save it as CSV or XLSX.")
-    first = text.partition("\n")[0]
-    delimiter = max(",;\t", key=first.count)
+        raise TableError(f"{name} is not a table of text; save it as CSV or XLSX.")
     try:
-        lines = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+        lines = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text))
+        return _split(name, ((lines.line_num, [cell.strip() for cell in line]) for line in lines))
     except csv.Error as error:
-        raise TableError(f"{path.name} is not a table that can be read ({error}).") from error
-    return _split(path, ((number, [cell.strip() for cell in line]) for number, line in enumerate(lines, 1)))
+        raise TableError(f"{name} is not a table that can be read ({error}).") from error
 
 
-def _sheet(path: Path) -> tuple[list[str], Rows]:
+def _delimiter(text: str) -> str:
+    """What parts the cells: the mark under which the first row names most columns that are known here."""
+
+    def known(delimiter: str) -> tuple[int, int]:
+        head: list[str] = next((row for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter) if row), [])
+        names = [_heading(cell).replace(" ", "_") for cell in head]
+        return sum(_OTHER_NAMES.get(name, name) in FIELDS for name in names), text.partition("\n")[0].count(delimiter)
+
+    return max(",;\t", key=known)
+
+
+def _sheet(name: str, raw: bytes) -> tuple[list[str], Rows]:
     import warnings
     import zipfile
 
     import openpyxl
 
     try:
-        with zipfile.ZipFile(path) as container:
-            if sum(member.file_size for member in container.infolist()) > MAX_UNPACKED_BYTES:
-                raise TableError(f"{path.name} unpacks to more than {MAX_UNPACKED_BYTES // 2**20} MB.")
+        _judge_workbook(name, raw)
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # openpyxl warns of styles and extensions it passes over
-            book = openpyxl.load_workbook(path, read_only=True, data_only=True)
+            book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
+            try:
+                rows = book.worksheets[0].iter_rows(values_only=True, max_row=_ENOUGH)
+                lines = ((number, [_cell_text(value) for value in values]) for number, values in enumerate(rows, 1))
+                return _split(name, lines)
+            finally:
+                book.close()
     except TableError:
         raise
+    except zipfile.BadZipFile as error:
+        raise TableError(f"{name} is not a workbook that can be read (no ZIP container).") from error
     except Exception as error:  # a damaged workbook fails in many ways inside zip, XML and openpyxl itself
-        raise TableError(f"{path.name} is not a workbook that can be read ({type(error).__name__}).") from error
-    try:
-        rows = book.worksheets[0].iter_rows(values_only=True, max_row=20 * _ENOUGH)
-        lines = ((number, [_cell_text(value) for value in values]) for number, values in enumerate(rows, 1))
-        return _split(path, itertools.islice(((number, line) for number, line in lines if any(line)), _ENOUGH + 1))
-    except TableError:
-        raise
-    except Exception as error:
-        raise TableError(f"{path.name} is not a workbook that can be read ({type(error).__name__}).") from error
-    finally:
-        book.close()
+        raise TableError(f"{name} is not a workbook that can be read ({type(error).__name__}).") from error
+
+
+def _judge_workbook(name: str, raw: bytes) -> None:
+    """Refuse a workbook that is far more than a table of loads, before anything is built from it: unpacked size and marks, read through once."""
+    import zipfile
+
+    unpacked = marks = 0
+    with zipfile.ZipFile(io.BytesIO(raw)) as container:
+        for member in container.infolist():
+            with container.open(member) as stream:
+                while block := stream.read(1 << 20):
+                    unpacked += len(block)
+                    marks += block.count(b"<")
+                    if unpacked > limits.WORKBOOK_UNPACKED_BYTES:
+                        raise TableError(f"{name} unpacks to more than {limits.WORKBOOK_UNPACKED_BYTES // 2**20} MB.")
+                    if marks > limits.WORKBOOK_MARKS:
+                        raise TableError(f"{name} holds far more cells than a table of {MOST_LOADS} loads; keep the loads alone in it.")
 
 
 def _cell_text(value: Any) -> str:
@@ -198,18 +230,26 @@ def _cell_text(value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return f"{value:.12g}" if isinstance(value, float) else str(value).strip()
+    return repr(value).removesuffix(".0") if isinstance(value, float) else str(value).strip()
 
 
-def _split(path: Path, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str], Rows]:
-    full = [(number, line) for number, line in lines if any(line)]
+def _split(name: str, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str], Rows]:
+    """Heading and rows that hold something, as many as settle whether the table is of use."""
+    full: Rows = []
+    for number, line in lines:
+        if number > limits.TABLE_LINES:
+            raise TableError(f"{name} has more than {limits.TABLE_LINES:,} lines; take the empty ones out.")
+        if any(line):
+            full.append((number, line))
+            if len(full) > _ENOUGH:
+                break
     if not full:
-        raise TableError(f"{path.name} is empty.")
+        raise TableError(f"{name} is empty.")
     return full[0][1], full[1:]
 
 
-def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
-    columns, passed_over = _columns(path, header, job.day_kinds)
+def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
+    columns, passed_over = _columns(file, header, job.day_kinds)
     tags = free_tags(job, "LD")
     have = {load.tag: load for load in job.loads}
     taken: set[str] = {cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell}
@@ -234,35 +274,36 @@ def _judge(path: Path, header: list[str], rows: Rows, job: Job) -> LoadsRead:
             loads.append(load)
     total = len(set(have) | {load.tag for load in loads})
     if total > MOST_LOADS:
-        raise TableError(f"With {path.name} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in.")
+        raise TableError(f"With {file} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in.")
     return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
 
 
 def _plain(text: str) -> str:
     """Text without the mark that kept a spreadsheet from taking it for a formula."""
-    return text[1:] if text[:1] == "'" and safe_text(text[1:]) != text[1:] else text
+    return text[1:] if text[:1] == "'" and safe_text(text[1:]) == text else text
 
 
-def _columns(path: Path, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[dict[str, int], tuple[str, ...]]:
-    days = {f"day {kind.name}".lower(): f"day {kind.tag}" for kind in kinds} | {f"day {kind.tag}".lower(): f"day {kind.tag}" for kind in kinds}
+def _columns(file: str, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[dict[str, int], tuple[str, ...]]:
+    days = {_heading(f"day {kind.tag}"): f"day {kind.tag}" for kind in kinds}
+    days |= {_heading(heading): f"day {tag}" for tag, heading in _day_headings(kinds).items()}
     columns: dict[str, int] = {}
     passed_over = []
     for index, heading in enumerate(header):
-        plain = re.sub(r"[\s_]+", " ", heading.strip().lower())
+        plain = _heading(heading)
         name = days.get(plain, plain.replace(" ", "_"))
         name = _OTHER_NAMES.get(name, name)
         if name not in FIELDS and not name.startswith("day "):
             if heading:
                 passed_over.append(heading)
         elif name in columns:
-            raise TableError(f"{path.name} has two columns for {heading}.")
+            raise TableError(f"{file} has two columns for {heading}.")
         elif name.startswith("day ") and name not in days.values():
             passed_over.append(heading)
         else:
             columns[name] = index
     missing = [name for name in ("name", "running_w") if name not in columns]
     if missing:
-        raise TableError(f"{path.name} has no column {' and no column '.join(missing)}; the first row must name the columns.")
+        raise TableError(f"{file} has no column {' and no column '.join(missing)}; the first row must name the columns.")
     return columns, tuple(passed_over)
 
 
@@ -289,12 +330,15 @@ class _RowReader:
         patterns = dict(old.patterns) if old else {}
         for column in (name for name in self._cells if name.startswith("day ")):
             pattern = self._try(column, lambda text: _pattern(text))
-            patterns.pop(column.removeprefix("day "), None)
-            if pattern:
-                patterns[column.removeprefix("day ")] = pattern
+            kind = column.removeprefix("day ")
+            if pattern or patterns.get(kind):
+                patterns[kind] = pattern or ()
         supply = self._try("supply", _supply) if "supply" in self._cells else (old.supply if old else "leg_open")
         if self.problems:
             return None
+        if old is not None:
+            # Text that a table can only hold without its control signs or outer spaces is not changed by coming back so.
+            values = {name: value for name, value in values.items() if not isinstance(value, str) or table_text(getattr(old, name)).strip() != value}
         base = msgspec.structs.asdict(old) if old else {"power_factor": 1.0}
         seasons = msgspec.structs.replace(old.seasons if old else Seasons(), **shares)
         made = {**base, **values, "tag": tag, "supply": supply, "patterns": patterns, "seasons": seasons}
@@ -331,8 +375,8 @@ def _read(text: str, kind: Kind | type) -> Any:
             raise QuantityError("a whole number is needed")
         return int(value)
     assert isinstance(kind, Kind)
-    if kind is FRACTION and re.fullmatch(r"\s*1(?:[.,]0*)?\s*", text):
-        return 1.0  # in a table that stands for all of it: tables were always written so
+    if kind is FRACTION and re.fullmatch(r"\s*(?:1(?:[.,]0*)?|0?[.,]\d+|\d(?:\.\d+)?e-\d+)\s*", text):
+        return float(text.replace(",", "."))  # in a table 1 stands for all of it: tables were always written so
     return parse(text, kind)
 
 
@@ -354,7 +398,7 @@ def _supply(text: str) -> Supply:
     return found
 
 
-_STRETCH = re.compile(r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(\d+(?:\.\d+)?)\s*%)?\s*")
+_STRETCH = re.compile(r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(?:(\d+(?:\.\d+)?)\s*%|(0?\.\d+|\d\.?\d*e-\d+)))?\s*")
 
 
 def _pattern(text: str) -> Pattern:
@@ -368,10 +412,10 @@ def _spans(text: str) -> Iterator[Span]:
         if not found:
             raise QuantityError(f"“{part.strip()[:30]}” is not a stretch of the day; write 08:00-12:30 or 08:00-12:30 @50%")
         start, end = int(found[1]) * 60 + int(found[2]), int(found[3]) * 60 + int(found[4])
-        level = float(found[5]) / 100 if found[5] else 1.0
+        level = float(found[5]) / 100 if found[5] else float(found[6] or 1.0)
         if not (last <= start < end <= 1440 and int(found[2]) < 60 and int(found[4]) < 60):
             raise QuantityError(f"“{part.strip()}” is outside the day, backwards, or overlaps the stretch before it")
-        if not 0 < level <= 1:
-            raise QuantityError(f"the level in “{part.strip()}” must be over 0 and at most 100 %")
+        if not LEAST_LEVEL <= level <= 1:
+            raise QuantityError(f"the level in “{part.strip()}” must be at least {LEAST_LEVEL:.2%} and at most 100 %")
         yield Span(start, end, level)
         last = end

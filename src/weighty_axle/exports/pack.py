@@ -20,6 +20,9 @@ from weighty_axle.exports.cards import selector_part, sources_part
 from weighty_axle.exports.figures_json import design_data, findings_data
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
+from weighty_axle.job import limits
+from weighty_axle.job.files import UnreadableError, read_whole, replacing
+from weighty_axle.job.model import Job
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
 from weighty_axle.units import System, conductor_words, digits, show
@@ -48,30 +51,60 @@ def _silent(_share: float, _words: str) -> None:
     """Progress of work nobody watches."""
 
 
+NAMES = ("pack.pdf", "items.csv", "settings.csv", "circuits.csv", "states.csv", "design.json", "findings.json")
+"""Files of a pack."""
+
+
+class InTheWayError(RuntimeError):
+    """Files of another job, or of nobody knows whom, are in the folder; the message is a sentence."""
+
+
+def others_in(folder: Path, job: Job) -> tuple[str, ...]:
+    """Files in a folder that a pack of this job would write over and that are not from an earlier pack of it."""
+    there = tuple(name for name in NAMES if (folder / name).exists() or (folder / name).is_symlink())
+    try:
+        was = msgspec.json.decode(read_whole(folder / "design.json", limits.FILE_BYTES, "a table"), type=_Whose)
+    except (UnreadableError, msgspec.MsgspecError, RecursionError):
+        return there
+    return () if (was.job, was.vehicle) == (job.name, job.vehicle.description) else there
+
+
+class _Whose(msgspec.Struct):
+    """Whose design.json it is."""
+
+    job: str
+    vehicle: str
+
+
 def write_pack(
-    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, progress: Progress = _silent
+    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, over: bool = False, progress: Progress = _silent
 ) -> list[Path]:
-    """Write the pack into a folder (made when missing) and return its files. Raises OSError."""
+    """Write the pack into a folder (made when missing) and return its files. Each file is whole or not there; a link is replaced, not followed.
+
+    Raises: OSError; InTheWayError where it would write over files that are not from an earlier pack of this job, unless `over`.
+    """
     tell = progress
+    others = () if over else others_in(folder, design.job)
+    if others:
+        raise InTheWayError(f"{folder} holds {', '.join(others)} of another job. Nothing was written.")
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
-    texts = {
+    tables = {
         "items.csv": items_csv(design),
         "settings.csv": settings_csv(design),
         "circuits.csv": circuits_csv(design),
         "states.csv": states_csv(design),
-        "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2).decode(),
-        "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2).decode(),
+        "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
+        "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
     }
-    written = []
-    for name, text in texts.items():
-        (folder / name).write_text(text, encoding="utf-8")
-        written.append(folder / name)
+    for name, raw in tables.items():
+        with replacing(folder / name) as file:
+            file.write(raw)
     tell(0.2, "Pages")
     pdf = folder / "pack.pdf"
     _write_pdf(design, findings, pdf, today, system, tell)
     tell(1.0, "Done")
-    return [pdf, *written]
+    return [folder / name for name in NAMES]
 
 
 def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress) -> None:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from weighty_axle.job.files import replacing
 from weighty_axle.job.model import Practice
 
 
@@ -18,8 +20,9 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
     _register_fonts()
     size = letter if practice == "north_american" else A4
     margin = 16 * mm
+    whole = io.BytesIO()
     document = SimpleDocTemplate(
-        str(path), pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=title,
+        whole, pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=title,
         author="Weighty Axle", invariant=1,
     )  # fmt: skip
 
@@ -32,6 +35,8 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
         )
 
     document.build(story(size[0] - 2 * margin), onFirstPage=frame, onLaterPages=frame)
+    with replacing(path) as file:
+        file.write(whole.getbuffer())
 
 
 def _register_fonts() -> None:

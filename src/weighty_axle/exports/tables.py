@@ -4,46 +4,54 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 
 from weighty_axle.design.derive import Design
 from weighty_axle.job.roof import spec_of
 
+_FORMULA = re.compile(r"'*[=+\-@\t\r]")
+_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+
 
 def safe_text(text: str) -> str:
-    """Text that a spreadsheet will not take for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+    """Text that a spreadsheet will not take for a formula: a mark stands before it, and before what would look like a marked one."""
+    return f"'{text}" if _FORMULA.match(text) else text
 
 
-def csv_text(header: tuple[str, ...], rows: list[tuple[object, ...]]) -> str:
-    """CSV text of a table; text that looks like a formula is marked so that it stays text."""
+def table_text(text: str) -> str:
+    """Text as a cell can hold it: without control signs, line ends as one sign."""
+    return _CONTROL.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
+
+
+def csv_bytes(header: tuple[str, ...], rows: list[tuple[object, ...]]) -> bytes:
+    """A table as CSV (RFC 4180) that opens with its letters in a spreadsheet: UTF-8 with its mark; text that looks like a formula stays text."""
     out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(header)
-    for row in rows:
-        writer.writerow([safe_text(cell) if isinstance(cell, str) else cell for cell in row])
-    return out.getvalue()
+    writer = csv.writer(out, lineterminator="\r\n")
+    for row in (header, *rows):
+        writer.writerow([safe_text(table_text(cell)) if isinstance(cell, str) else cell for cell in row])
+    return out.getvalue().encode("utf-8-sig")
 
 
-def items_csv(design: Design) -> str:
+def items_csv(design: Design) -> bytes:
     """Every placed item and module: tag, kind, name, mass, place."""
     rows: list[tuple[object, ...]] = [
         (item.tag, item.kind, item.name, item.mass_kg, item.place.x_m, item.place.y_m, item.place.z_m) for item in design.items
     ]
     roof, roof_z = design.job.roof, design.job.vehicle.roof_m
     rows += [(one.tag, "module", spec_of(roof, one).name, spec_of(roof, one).mass_kg, one.x_m, one.y_m, roof_z) for one in roof.modules]
-    return csv_text(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
+    return csv_bytes(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
 
 
-def settings_csv(design: Design) -> str:
+def settings_csv(design: Design) -> bytes:
     """Every set point: unit, name, value, unit of measure, computed value, why, source."""
     rows: list[tuple[object, ...]] = [
         (point.unit_tag, point.key, point.name, point.value, point.computed.unit, point.computed.value, point.why, point.computed.source)
         for point in design.settings.points
     ]
-    return csv_text(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)
+    return csv_bytes(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)
 
 
-def circuits_csv(design: Design) -> str:
+def circuits_csv(design: Design) -> bytes:
     """Every circuit: panel, lines, breaker, poles, wire, length, residual-current device, current, loads."""
     rows: list[tuple[object, ...]] = [
         (
@@ -53,10 +61,10 @@ def circuits_csv(design: Design) -> str:
         for one, result in zip(design.circuits, design.panels.circuits, strict=True)
     ]  # fmt: skip
     header = ("tag", "name", "panel", "lines", "breaker_a", "poles", "wire", "length_m", "rcd_ma", "neutral_of", "draws_a", "loads")
-    return csv_text(header, rows)
+    return csv_bytes(header, rows)
 
 
-def states_csv(design: Design) -> str:
+def states_csv(design: Design) -> bytes:
     """Every state of the AC side: what is plugged in, inverters, selectors, each panel's live lines and bonds, and what is wrong."""
     panels = [panel.tag for panel in design.ac.panels]
     rows: list[tuple[object, ...]] = []
@@ -65,4 +73,4 @@ def states_csv(design: Design) -> str:
         wrong = "; ".join(one.words for one in state.hazards)
         selectors = "; ".join(f"{tag} {position}" for tag, position in state.positions)
         rows.append((" ".join(state.plugged) or "nothing", state.mode, state.stacking, selectors, *cells, wrong))
-    return csv_text(("plugged", "inverters", "stacking", "selectors", *(f"panel {tag}" for tag in panels), "wrong"), rows)
+    return csv_bytes(("plugged", "inverters", "stacking", "selectors", *(f"panel {tag}" for tag in panels), "wrong"), rows)

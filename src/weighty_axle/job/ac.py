@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from weighty_axle.job.parts import InverterSpec
-from weighty_axle.job.stated import Extent, Name, Ohms, Place, PositiveShare, Share, Stated, Tag, Text, Volts, Watts
+from weighty_axle.job.stated import CountedShare, Extent, Name, Ohms, Place, Share, Stated, Tag, Text, Volts, Watts
 
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase", "one_two_legs", "independent", "three_phase"]
 Line = Literal["L1", "L2", "L3", "AC"]
@@ -27,7 +27,7 @@ FROM_INVERTERS = "INVERTERS"
 IMPLIED_INLET, IMPLIED_PANEL = "INLET", "MAIN"
 """Tags of the one inlet and one panel that are meant where none are stated."""
 
-Current = Annotated[float, Meta(gt=0, le=800)]
+Current = Annotated[float, Meta(ge=0.1, le=800)]
 ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]
 """Rated residual current of an RCD [mA]; 0: there is none."""
 
@@ -35,12 +35,12 @@ ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]
 class Generator(Stated, frozen=True, kw_only=True):
     """A generator set: its label, and what height and heat take from it. Shares are of the rating."""
 
-    rated_va: Annotated[float, Meta(gt=0, le=200_000)]
-    power_factor: PositiveShare = 1.0
+    rated_va: Annotated[float, Meta(ge=10, le=200_000)]
+    power_factor: CountedShare = 1.0
     lost_per_300_m: Share = 0.035
     full_to_c: Annotated[float, Meta(ge=-20, le=60)] = 25.0
     lost_per_10_c: Share = 0.02
-    continuous_share: PositiveShare = 0.9
+    continuous_share: CountedShare = 0.9
 
 
 class Source(Stated, frozen=True, kw_only=True):
@@ -56,8 +56,8 @@ class Source(Stated, frozen=True, kw_only=True):
     volts: Volts
     legs: Annotated[int, Meta(ge=1, le=3)]
     legs_in_phase: bool
-    amps: Annotated[float, Meta(gt=0, le=400)]
-    limit_a: Annotated[float, Meta(gt=0, le=400)]
+    amps: Annotated[float, Meta(ge=0.1, le=400)]
+    limit_a: Annotated[float, Meta(ge=0.1, le=400)]
     adapter_a: Current | None = None
     inlet: Text = ""
     bonded: bool = True
@@ -175,7 +175,7 @@ class Storage(Stated, frozen=True, kw_only=True):
 
     switch: Annotated[str, Meta(max_length=80)] = ""
     alive: Annotated[tuple[Tag, ...], Meta(max_length=60)] = ()
-    months: Annotated[float, Meta(gt=0, le=36)] = 4.0
+    months: Annotated[float, Meta(ge=0.1, le=36)] = 4.0
     pack_w: Watts = 0.5
     controller_w: Watts = 0.6
 

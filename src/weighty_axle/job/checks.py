@@ -48,17 +48,47 @@ def problems(job: Job, since: Job | None = None) -> list[Problem]:
         if name == "loads" and old is not None and len(part) <= MOST_LOADS:
             known = set(map(id, old))
             part = tuple(load for load in part if id(load) not in known)
+        plain = msgspec.to_builtins(part)
         try:
-            msgspec.convert(msgspec.to_builtins(part), kind)
+            msgspec.convert(plain, kind)
         except msgspec.ValidationError as error:
             found = problem_from(str(error))
-            place = f"{name}{'' if found.place.startswith('[') or not found.place else '.'}{found.place}"
-            return [Problem(place, found.message)]
+            return [Problem(_joined(name, found.place), found.message)]
+        tiny = next(_tiny(plain, ""), None)
+        if tiny is not None:
+            return [Problem(_joined(name, tiny), f"It must be 0 or at least {_plain(LEAST)} in size.")]
     return list(_meaning(job))
 
 
-_BOUND = re.compile(r"Expected `(?:float|int|int \| float)` (>=|<=|>|<) (-?[\d.]+)")
+LEAST = 1e-9
+"""Smallest size of a number that means anything here; smaller ones are slips or damage, and dividing by them overflows."""
+
+
+def _tiny(value: object, place: str) -> Iterator[str]:
+    """Places of numbers that are nearly nothing, and not nothing."""
+    if isinstance(value, float):
+        if 0 < abs(value) < LEAST:
+            yield place
+    elif isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _tiny(inner, f"{place}.{key}")
+    elif isinstance(value, list | tuple):
+        for at, inner in enumerate(value):
+            yield from _tiny(inner, f"{place}[{at}]")
+
+
+def _joined(part: str, place: str) -> str:
+    return f"{part}{'' if place.startswith(('[', '.')) or not place else '.'}{place}"
+
+
+_BOUND = re.compile(r"Expected `(?:float|int|int \| float)` (>=|<=|>|<) (-?[\d.]+(?:e-?\d+)?)")
+_LENGTH = re.compile(r"Expected `(str|array|object)` of length <= (\d+)")
 _BOUND_WORDS = {">=": "at least", "<=": "at most", ">": "more than", "<": "less than"}
+
+
+def _plain(value: float) -> str:
+    """A bound as people write it, without powers of ten."""
+    return f"{value + 0.0:.9f}".rstrip("0").rstrip(".")
 
 
 def problem_from(text: str) -> Problem:
@@ -66,9 +96,15 @@ def problem_from(text: str) -> Problem:
     message, _, where = text.partition(" - at `")
     bound = _BOUND.match(message)
     if bound:
-        message = f"It must be {_BOUND_WORDS[bound[1]]} {float(bound[2]) + 0.0:g}."
+        message = f"It must be {_BOUND_WORDS[bound[1]]} {_plain(float(bound[2]))}."
     elif "of length >= 1" in message:
         message = "It must not be empty."
+    elif longest := _LENGTH.match(message):
+        message = f"It must have at most {longest[2]} {'letters' if longest[1] == 'str' else 'entries'}."
+    elif "matching regex" in message and "A-Z" not in message:
+        message = "It must not be blank."
+    elif "matching regex" in message:
+        message = "A tag is a letter and then letters, digits, _ and -."
     return Problem(where.rstrip("`").removeprefix("$").lstrip("."), message.replace("`", ""))
 
 

@@ -33,26 +33,31 @@ class Edit(Struct, frozen=True):
 
 Owner = TypeVar("Owner", bound=Stated)
 
-_STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?")
+_STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?(?:\.|$)")
+"""One step of a path and the point after it; within brackets a point is part of the name."""
 
 
 def value_at(job: Job, path: str) -> Any:
     """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises EditRefusedError when there is none."""
     found: Any = job
-    for part in path.split("."):
-        found = _step(found, part)
+    at = 0
+    while at < len(path):
+        match = _STEP.match(path, at)
+        if match is None:
+            raise _absent(path[at:])
+        found = _step(found, match)
+        at = match.end()
     return found
 
 
 def _absent(part: str) -> EditRefusedError:
     """What a path leads to is not there: it may have gone with another step."""
-    return EditRefusedError(f"This job has no {part.replace('[', ' ').rstrip(']')} any more.")
+    return EditRefusedError(f"This job has no {part.replace('[', ' ').rstrip('].')} any more.")
 
 
-def _step(owner: Any, part: str) -> Any:
-    match = _STEP.fullmatch(part)
-    if not match or not hasattr(owner, match[1]):
-        raise _absent(part)
+def _step(owner: Any, match: re.Match[str]) -> Any:
+    if not hasattr(owner, match[1]):
+        raise _absent(match[0])
     inner = getattr(owner, match[1])
     if match[2] is None:
         return inner
@@ -61,15 +66,15 @@ def _step(owner: Any, part: str) -> Any:
     for one in inner:
         if one.tag == match[2]:
             return one
-    raise _absent(part)
+    raise _absent(match[0])
 
 
 def with_value(owner: Owner, path: str, value: Any) -> Owner:
     """The same document with one value replaced; everything not on the path is shared, not copied."""
-    head, _, rest = path.partition(".")
-    match = _STEP.fullmatch(head)
+    match = _STEP.match(path)
     if not match or not hasattr(owner, match[1]):
-        raise _absent(head)
+        raise _absent(path)
+    rest = path[match.end() :]
     name, tag = match[1], match[2]
     inner = getattr(owner, name)
     if tag is None:
@@ -80,7 +85,7 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
             changed[tag] = value
         return replace(owner, **{name: changed})
     if not any(one.tag == tag for one in inner):
-        raise _absent(head)
+        raise _absent(match[0])
     if value is None and not rest:
         return replace(owner, **{name: tuple(one for one in inner if one.tag != tag)})
     return replace(owner, **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)})

@@ -10,12 +10,12 @@ from weighty_axle.job.roof import Controller, Lane, Module, Obstacle, RemoteArra
 from weighty_axle.job.stated import (
     Amperes,
     Celsius,
+    CountedShare,
     Efficiency,
     Extent,
     Kilograms,
     Minute,
     Name,
-    Ohms,
     Place,
     PositiveShare,
     Share,
@@ -105,7 +105,7 @@ class Load(Stated, frozen=True, kw_only=True):
     supply: Supply
     count: Annotated[int, Meta(ge=1, le=500)] = 1
     running_w: Watts
-    power_factor: Annotated[float, Meta(gt=0, le=1)]
+    power_factor: CountedShare
     start_multiple: Annotated[float, Meta(ge=1, le=12)] = 1.0
     start_s: Annotated[float, Meta(ge=0, le=600)] = 0.0
     duty: PositiveShare = 1.0
@@ -145,9 +145,9 @@ class Links(Stated, frozen=True, kw_only=True):
     link_m: Extent = 0.25
     lead_m: Extent = 0.6
     lead_step_m: Annotated[float, Meta(ge=0, le=10)] = 0.3
-    lug_ohm: Ohms = 0.00003
-    bar_mm2: Annotated[float, Meta(gt=0, le=5000)] = 300.0
-    bar_pitch_m: Extent = 0.06
+    lug_ohm: Annotated[float, Meta(ge=1e-6, le=0.1)] = 0.00003
+    bar_mm2: Annotated[float, Meta(ge=5, le=5000)] = 300.0
+    bar_pitch_m: Annotated[float, Meta(ge=0.005, le=2)] = 0.06
     bar_ways: Annotated[int, Meta(ge=1, le=64)] = 8
     group_size: Annotated[int, Meta(ge=1, le=16)] = 2
 
@@ -159,9 +159,9 @@ class Box(Stated, frozen=True, kw_only=True):
     while the vehicle is stored.
     """
 
-    area_m2: Annotated[float, Meta(gt=0, le=100)] = 4.0
-    insulation_mm: Annotated[float, Meta(gt=0, le=500)] = 30.0
-    conductivity_w_per_mk: Annotated[float, Meta(gt=0, le=2)] = 0.035
+    area_m2: Annotated[float, Meta(ge=0.01, le=100)] = 4.0
+    insulation_mm: Annotated[float, Meta(ge=0.1, le=500)] = 30.0
+    conductivity_w_per_mk: Annotated[float, Meta(ge=0.001, le=2)] = 0.035
     keep_c: Celsius = 8.0
     heater_w: Watts = 0.0
     inside: bool = False
@@ -175,11 +175,11 @@ class Bank(Stated, frozen=True, kw_only=True):
     spec: PackSpec
     series: Annotated[int, Meta(ge=1, le=16)]
     packs: Annotated[tuple[Pack, ...], Meta(min_length=1, max_length=64)]
-    usable_share: PositiveShare
-    days_wanted: Annotated[float, Meta(gt=0, le=30)]
+    usable_share: CountedShare
+    days_wanted: Annotated[float, Meta(ge=0.01, le=30)]
     links: Links = Links()
     box: Box = Box()
-    join_a: Annotated[float, Meta(gt=0, le=5000)] | None = None
+    join_a: Annotated[float, Meta(ge=0.1, le=5000)] | None = None
 
 
 # ---- charging, wiring, settings ------------------------------------------------------------------------------
@@ -188,9 +188,9 @@ class Bank(Stated, frozen=True, kw_only=True):
 class Alternator(Stated, frozen=True, kw_only=True):
     """The vehicle's alternator; `hot_share` is what it may give for hours, hot and slow."""
 
-    rated_a: Annotated[float, Meta(gt=0, le=1000)]
+    rated_a: Annotated[float, Meta(ge=1, le=1000)]
     volts: Volts
-    hot_share: PositiveShare
+    hot_share: CountedShare
     vehicle_a: Amperes
 
 
@@ -208,7 +208,7 @@ class Charging(Stated, frozen=True, kw_only=True):
 
     alternator: Alternator | None = None
     alternator_chargers: Annotated[tuple[AlternatorCharger, ...], Meta(max_length=12)] = ()
-    system_limit_a: Annotated[float, Meta(gt=0, le=10_000)] | None = None
+    system_limit_a: Annotated[float, Meta(ge=0.1, le=10_000)] | None = None
 
 
 class Board(Stated, frozen=True, kw_only=True):
@@ -236,7 +236,7 @@ class Wiring(Stated, frozen=True, kw_only=True):
     terminals_c: InsulationClass | None = None
     main_fuse: FuseKey
     branch_fuse: FuseKey
-    drop_allowed: Annotated[float, Meta(gt=0, le=0.2)]
+    drop_allowed: Annotated[float, Meta(ge=0.001, le=0.2)]
     converter_efficiency: Efficiency
     conductors: dict[str, Name] = field(default_factory=dict)
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from weighty_axle.job.parts import ControllerSpec, ModuleSpec
-from weighty_axle.job.stated import Celsius, Extent, Metres, Name, Place, PositiveShare, Share, Stated, Tag, Text
+from weighty_axle.job.stated import Celsius, CountedShare, Extent, Metres, Name, Place, PositiveShare, Share, Stated, Tag, Text
 
 ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]
 Months = tuple[float, float, float, float, float, float, float, float, float, float, float, float]
@@ -84,7 +84,7 @@ class RemoteArray(Stated, frozen=True, kw_only=True):
     parallel: Annotated[int, Meta(ge=1, le=20)] = 1
     tilt_deg: Annotated[float, Meta(ge=0, le=90)] = 30.0
     towards_deg: Annotated[float, Meta(ge=0, le=360)] | None = None
-    cable_m: Annotated[float, Meta(gt=0, le=200)] = 15.0
+    cable_m: Annotated[float, Meta(ge=0.01, le=200)] = 15.0
     size: Name = "10 AWG"
     plug: Text = ""
     stays: Annotated[tuple[Tag, ...], Meta(max_length=120)] = ()
@@ -112,23 +112,23 @@ class Fixing(Stated, frozen=True, kw_only=True):
     """
 
     each: Annotated[int, Meta(ge=1, le=40)] = 8
-    allowed_n: Annotated[float, Meta(gt=0, le=100_000)] = 600.0
+    allowed_n: Annotated[float, Meta(ge=1, le=100_000)] = 600.0
     speed_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 110.0
     headwind_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 40.0
-    lift_coefficient: Annotated[float, Meta(gt=0, le=5)] = 1.0
+    lift_coefficient: Annotated[float, Meta(ge=0.01, le=5)] = 1.0
     safety: Annotated[float, Meta(ge=1, le=10)] = 2.0
     members_from_m: Metres = 0.5
     member_pitch_m: _Length = 0.0
-    allowed_roof_kg_per_m2: Annotated[float, Meta(gt=0, le=2000)] = 100.0
+    allowed_roof_kg_per_m2: Annotated[float, Meta(ge=0.1, le=2000)] = 100.0
 
 
 class Losses(Stated, frozen=True, kw_only=True):
     """What keeps sun from the bank: shares that get through. `shade` is of the year's energy, 1 until the shadows are counted."""
 
     soiling: PositiveShare = 0.95
-    wiring: PositiveShare = 0.98
-    mismatch: PositiveShare = 0.98
-    controller: PositiveShare = 0.97
+    wiring: CountedShare = 0.98
+    mismatch: CountedShare = 0.98
+    controller: CountedShare = 0.97
     shade: PositiveShare = 1.0
 
 
@@ -142,8 +142,8 @@ class Roof(Stated, frozen=True, kw_only=True):
 
     start_m: Metres
     end_m: Metres
-    width_m: Extent
-    front_width_m: Extent | None = None
+    width_m: Annotated[float, Meta(ge=0.1, le=60)]
+    front_width_m: Annotated[float, Meta(ge=0.1, le=60)] | None = None
     crown_m: Annotated[float, Meta(ge=0, le=1)] = 0.0
     overhang_m: Annotated[float, Meta(ge=0, le=0.5)] = 0.0
     margin_m: Annotated[float, Meta(ge=0, le=2)]

@@ -2,88 +2,92 @@
 
 from __future__ import annotations
 
+import contextlib
+import hashlib
 import os
-from pathlib import Path, PurePosixPath
-from typing import TYPE_CHECKING, Any
+import stat
+from pathlib import Path
+from typing import Any
 
 import msgspec
+from msgspec import Struct
 
+from weighty_axle.job import container, limits
 from weighty_axle.job.checks import JobError, Problem, problem_from, problems
+from weighty_axle.job.files import part_beside, replacing, why
+from weighty_axle.job.limits import MB
 from weighty_axle.job.migrations import STEPS
 from weighty_axle.job.model import FORMAT, FORMAT_VERSION, Job
 
-if TYPE_CHECKING:
-    import zipfile
+PREVIOUS, DAMAGED = "~", ".damaged"
+"""Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried over."""
 
-MAX_FILE_BYTES = 512 * 1024 * 1024
-MAX_JOB_BYTES = 8 * 1024 * 1024
-MAX_MEMBERS = 5000
-_MEMBER = "job.json"
+
+class Stamp(Struct, frozen=True):
+    """What a file was when it was last read or written here: size, time, and a hash of all of it."""
+
+    size: int
+    time_ns: int
+    sha256: str
 
 
 def load(path: Path) -> Job:
     """Job in a file. Raises JobError with every problem found; never changes the file."""
+    return load_stamped(path)[0]
+
+
+def load_stamped(path: Path) -> tuple[Job, Stamp]:
+    """Job in a file, and what the file is, to notice later that another program changed it. Raises JobError."""
     try:
-        size = path.stat().st_size
-        if path.is_dir():
-            raise _refusal("this is a folder, not a job file.")
-        if size > MAX_FILE_BYTES:
-            raise _refusal(f"the file is {size // 2**20} MB; a job file has at most {MAX_FILE_BYTES // 2**20} MB.")
+        # Not waiting: a pipe without a writer would hold the program for ever.
+        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as file:
+            known = os.fstat(file.fileno())
+            if stat.S_ISDIR(known.st_mode):
+                raise _refusal("this is a folder, not a job file.")
+            if not stat.S_ISREG(known.st_mode):
+                raise _refusal("this is a pipe or a device, not a job file.")
+            if known.st_size > limits.FILE_BYTES:
+                raise _refusal(f"the file is {known.st_size // MB} MB; a job file has at most {limits.FILE_BYTES // MB} MB.")
+            packed = file.read(4) == container.SIGNATURE
+            file.seek(0)
+            raw = container.job_text(file) if packed else file.read(limits.JOB_BYTES + 1)
+            if len(raw) > limits.JOB_BYTES:
+                raise _refusal(f"the job text is larger than {limits.JOB_BYTES // MB} MB.")
+            file.seek(0)
+            stamp = Stamp(known.st_size, known.st_mtime_ns, hashlib.file_digest(file, "sha256").hexdigest())
+    except container.ContainerError as error:
+        raise _refusal(str(error)) from error
+    except (OSError, ValueError) as error:  # ValueError: a NUL in the name
+        raise _refusal(f"the file cannot be read ({why(error)}).") from error
+    return decode(raw), stamp
+
+
+def changed_since(path: Path, stamp: Stamp | None) -> bool:
+    """Whether a file is there that is not the one last read or written here."""
+    try:
+        known = path.stat()
+        if stamp is None or known.st_size != stamp.size:
+            return True
+        if known.st_mtime_ns == stamp.time_ns:
+            return False
         with path.open("rb") as file:
-            container = file.read(4) == b"PK\x03\x04"
-        raw = _job_member(path) if container else _limited(path)
-    except OSError as error:
-        raise _refusal(f"the file cannot be read ({error.strerror or error}).") from error
-    return decode(raw)
+            return hashlib.file_digest(file, "sha256").hexdigest() != stamp.sha256
+    except FileNotFoundError:
+        return False
+    except OSError:
+        return True
+
+
+def is_there(path: Path) -> bool:
+    """Whether there is a file of a name; a name no file can have has none."""
+    try:
+        return path.is_file()
+    except (OSError, ValueError):
+        return False
 
 
 def _refusal(sentence: str) -> JobError:
     return JobError([Problem("", sentence[0].upper() + sentence[1:])])
-
-
-def _limited(path: Path) -> bytes:
-    with path.open("rb") as file:
-        raw = file.read(MAX_JOB_BYTES + 1)
-    if len(raw) > MAX_JOB_BYTES:
-        raise _refusal(f"the job text is larger than {MAX_JOB_BYTES // 2**20} MB.")
-    return raw
-
-
-def _job_member(path: Path) -> bytes:
-    import zipfile
-
-    try:
-        with zipfile.ZipFile(path) as container:
-            _judge_members(container)
-            with container.open(_MEMBER) as member:
-                # The size in the header can lie: read one byte more than allowed and no further.
-                raw = member.read(MAX_JOB_BYTES + 1)
-    except KeyError:
-        raise _refusal(f"the container holds no {_MEMBER}.") from None
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, ValueError) as error:
-        raise _refusal(f"the container is damaged ({error}).") from error
-    except Exception as error:
-        # zlib.error and lzma's errors share no base class; damaged data must end in a sentence, not a traceback.
-        if type(error).__module__ in ("zlib", "lzma", "_lzma", "struct"):
-            raise _refusal("the container's data is damaged.") from error
-        raise
-    if len(raw) > MAX_JOB_BYTES:
-        raise _refusal(f"{_MEMBER} unpacks to more than {MAX_JOB_BYTES // 2**20} MB.")
-    return raw
-
-
-def _judge_members(container: zipfile.ZipFile) -> None:
-    members = container.infolist()
-    if len(members) > MAX_MEMBERS:
-        raise _refusal(f"the container holds {len(members)} files; at most {MAX_MEMBERS} are allowed.")
-    names = [member.filename for member in members]
-    if len(set(names)) < len(names):
-        raise _refusal("the container holds two files of one name.")
-    for member in members:
-        name = member.filename
-        symlink = (member.external_attr >> 16) & 0o170000 == 0o120000
-        if name.startswith(("/", "\\")) or ".." in PurePosixPath(name.replace("\\", "/")).parts or ":" in name or symlink:
-            raise _refusal(f"the container holds the path “{name[:60]}”, which leads outside it.")
 
 
 def decode(raw: bytes) -> Job:
@@ -100,7 +104,8 @@ def decode(raw: bytes) -> Job:
     try:
         job = msgspec.convert(document, Job)
     except msgspec.ValidationError as error:
-        raise JobError(_every_problem(document) or [problem_from(str(error))]) from error
+        listed = _every_problem(document) if len(raw) <= limits.SCHEMA_BYTES else []
+        raise JobError(listed or [problem_from(str(error))]) from error
     wrong = problems(job)
     if wrong:
         raise JobError(wrong)
@@ -110,7 +115,7 @@ def decode(raw: bytes) -> Job:
 def _present_version(document: dict[str, Any]) -> dict[str, Any]:
     version = document.get("format_version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise JobError([Problem("format_version", f"{version!r} is not a version number.")])
+        raise JobError([Problem("format_version", f"{str(version)[:60]!r} is not a version number.")])
     if version > FORMAT_VERSION:
         raise JobError(
             [
@@ -120,13 +125,27 @@ def _present_version(document: dict[str, Any]) -> dict[str, Any]:
                 )
             ]
         )
+    if version < FORMAT_VERSION and _has_a_longer_list(document, limits.OLD_LIST):
+        raise _refusal(f"a list of the version {version} document has more than {limits.OLD_LIST} entries.")
     while version < FORMAT_VERSION:
         try:
             document = STEPS[version](document)
-        except (AttributeError, TypeError, ValueError, KeyError) as error:
-            raise _refusal(f"the version {version} document is damaged and cannot be brought up to date ({error}).") from error
+        except (AttributeError, TypeError, ValueError, KeyError, ArithmeticError) as error:
+            raise _refusal(f"the version {version} document is damaged and cannot be brought up to date ({str(error)[:200]}).") from error
         version += 1
     return document
+
+
+def _has_a_longer_list(document: object, most: int) -> bool:
+    """Whether anything in a document holds more entries than that; older versions are copied piece by piece, which a bomb would multiply."""
+    waiting = [document]
+    while waiting:
+        one = waiting.pop()
+        if isinstance(one, dict | list):
+            if len(one) > most:
+                return True
+            waiting += one.values() if isinstance(one, dict) else one
+    return False
 
 
 def _every_problem(document: dict[str, Any]) -> list[Problem]:
@@ -138,7 +157,7 @@ def _every_problem(document: dict[str, Any]) -> list[Problem]:
         # A choice of shapes reports once for the whole; its parts say more.
         for part in error.context or [error]:
             place = "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in part.absolute_path)
-            found.append(Problem(place.lstrip("."), part.message[:300]))
+            found.append(Problem(place.lstrip(".")[:200], part.message[:300]))
         if len(found) >= 200:
             break
     return sorted(found, key=lambda problem: problem.place)
@@ -151,72 +170,35 @@ def schema() -> dict[str, Any]:
 
 
 def encode(job: Job) -> bytes:
-    """JSON text of a job: UTF-8, keys sorted, two spaces, newline at the end."""
-    return msgspec.json.format(msgspec.json.encode(job, order="sorted"), indent=2) + b"\n"
+    """JSON text of a job: UTF-8, keys sorted, two spaces, newline at the end; a very large one without the spaces."""
+    plain = msgspec.json.encode(job, order="sorted")
+    return (msgspec.json.format(plain, indent=2) if len(plain) <= limits.JOB_BYTES // 8 else plain) + b"\n"
 
 
-def save(job: Job, path: Path, *, carry_from: Path | None = None) -> None:
-    """Write a job to `path` so that at any moment the old or the new file is whole; the old one stays as `NAME~`.
+def save(job: Job, path: Path, *, carry_from: Path | None = None) -> Stamp:
+    """Write a job to `path` so that at any moment the old or the new file is whole; the old one stays as `NAME~`. Raises OSError, JobError.
 
-    Everything else in the container `carry_from` (photos, logs) is carried over. Raises OSError, JobError.
+    Everything else in the container `carry_from` (photos, logs) is carried over, packed as it is; where that cannot be read, that file is kept as
+    `NAME.damaged` and saving goes on. A link stays a link. Returns what the file is now.
     """
     wrong = problems(job)
     if wrong:
         raise JobError(wrong)
-    import tempfile
-
-    handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
-    part = Path(name)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            if path.suffix == ".json":
-                file.write(encode(job))
-            else:
-                _write_container(file, job, carry_from)
-            file.flush()
-            os.fsync(file.fileno())
-        part.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o644)
-        if path.exists():
-            _keep_previous(path)
-        os.replace(part, path)
-    except BaseException:
-        part.unlink(missing_ok=True)
-        raise
-    _flush_folder(path.parent)
-
-
-def _write_container(file: Any, job: Job, carry_from: Path | None) -> None:
-    import zipfile
-
-    with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as container:
-        container.writestr(zipfile.ZipInfo(_MEMBER, (1980, 1, 1, 0, 0, 0)), encode(job), zipfile.ZIP_DEFLATED)
-        if carry_from is None or not zipfile.is_zipfile(carry_from):
-            return
-        with zipfile.ZipFile(carry_from) as old:
-            _judge_members(old)
-            for member in old.infolist():
-                if member.filename == _MEMBER or member.is_dir():
-                    continue
-                with old.open(member) as source, container.open(member.filename, "w") as target:
-                    while block := source.read(1 << 20):
-                        target.write(block)
-
-
-def _keep_previous(path: Path) -> None:
-    spare = path.with_name(f".{path.name}.previous")
-    spare.unlink(missing_ok=True)
-    try:
-        os.link(path, spare)
-    except OSError:  # file systems without hard links (memory sticks)
-        spare.write_bytes(path.read_bytes())
-    os.replace(spare, path.with_name(path.name + "~"))
-
-
-def _flush_folder(folder: Path) -> None:
-    descriptor = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(descriptor)
-    except OSError:  # some network folders cannot be flushed; the file itself was
-        pass
-    finally:
-        os.close(descriptor)
+    text = encode(job)
+    if len(text) > limits.JOB_BYTES:
+        raise _refusal(
+            f"the job's text would be {len(text) // MB} MB; only {limits.JOB_BYTES // MB} MB can be opened again. Shorten notes or painted days."
+        )
+    target = path.resolve() if path.is_symlink() else path
+    with replacing(target) as file:
+        if path.suffix == ".json":
+            file.write(text)
+        elif not container.write(file, text, carry_from) and carry_from is not None:
+            container.keep_beside(carry_from, DAMAGED, part_beside(carry_from))
+        file.flush()
+        if target.is_file():
+            with contextlib.suppress(OSError):  # a name too long for one letter more has no version before
+                container.keep_beside(target, PREVIOUS, part_beside(target))
+    known = path.stat()
+    with path.open("rb") as written:
+        return Stamp(known.st_size, known.st_mtime_ns, hashlib.file_digest(written, "sha256").hexdigest())

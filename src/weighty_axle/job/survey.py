@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import Celsius, Extent, Kilograms, Metres, Name, PositiveShare, Stated, Tag, Text, Volts
+from weighty_axle.job.stated import Celsius, Extent, Kilograms, Metres, Name, Outline, PositiveShare, Stated, Tag, Text, Volts
 
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
 ExistingKind = Literal[
@@ -39,7 +39,7 @@ class Axle(Stated, frozen=True, kw_only=True):
     group: Literal["front", "rear"]
     x_m: Metres
     share: PositiveShare
-    limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
+    limit_kg: Annotated[float, Meta(ge=1, le=100_000)]
     weighed_kg: Kilograms
     coupling: bool = False
 
@@ -64,7 +64,7 @@ class WireWay(Stated, frozen=True, kw_only=True):
     end: Tag
     length_m: Extent
     zone: Literal["bay", "living", "roof", "engine", "outside"]
-    clear_mm: Annotated[float, Meta(gt=0, le=1000)]
+    clear_mm: Annotated[float, Meta(ge=1, le=1000)]
 
 
 class Vehicle(Stated, frozen=True, kw_only=True):
@@ -72,13 +72,13 @@ class Vehicle(Stated, frozen=True, kw_only=True):
 
     kind: VehicleKind
     description: Name
-    length_m: Extent
-    width_m: Extent
-    roof_m: Extent
+    length_m: Outline
+    width_m: Outline
+    roof_m: Outline
     floor_m: Metres
     skirt_m: Metres
-    track_m: Extent
-    gross_limit_kg: Annotated[float, Meta(gt=0, le=100_000)]
+    track_m: Outline
+    gross_limit_kg: Annotated[float, Meta(ge=1, le=100_000)]
     axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8)]
     bays: Annotated[tuple[Bay, ...], Meta(max_length=40)] = ()
     ways: Annotated[tuple[WireWay, ...], Meta(max_length=60)] = ()

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import csv
+import io
+import itertools
 import re
 from pathlib import Path
 
 import msgspec
 
+from weighty_axle.job import limits
+from weighty_axle.job.files import UnreadableError, read_whole
 from weighty_axle.job.parts import ModuleSpec
 from weighty_axle.reference.own_file import read_kept, write_kept
 
-MOST_BYTES = 16 * 1024 * 1024
 MOST_ROWS = 6
 _COLUMNS = {
     "name": "name", "type": "name", "model": "name", "length": "length_m", "length_m": "length_m", "width": "width_m", "width_m": "width_m", "pmax": "pmp_w", "pmp": "pmp_w",
@@ -45,25 +48,28 @@ def read_modules(path: Path) -> tuple[ModuleSpec, ...]:
     Raises: ModuleTableError with a sentence; nothing is taken in then.
     """
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise ModuleTableError(f"{path.name} is larger than {MOST_BYTES // 2**20} MB.")
-        text = path.read_text(encoding="utf-8-sig")
-    except (OSError, UnicodeDecodeError) as error:
-        raise ModuleTableError(f"{path.name} cannot be read ({getattr(error, 'strerror', None) or 'it is not UTF-8 text'}).") from error
-    lines = list(csv.reader(text.splitlines(), delimiter=";" if text.split("\n", 1)[0].count(";") > text.split("\n", 1)[0].count(",") else ","))
+        text = read_whole(path, limits.TABLE_BYTES, "a table of module types").decode("utf-8-sig")
+        head = text.partition("\n")[0]
+        rows = csv.reader(io.StringIO(text, newline=""), delimiter=";" if head.count(";") > head.count(",") else ",")
+        lines = list(itertools.islice((one for one in enumerate(rows, 1) if any(cell.strip() for cell in one[1])), 1000))
+    except UnreadableError as error:
+        raise ModuleTableError(str(error)) from error
+    except UnicodeDecodeError as error:
+        raise ModuleTableError(f"{path.name} cannot be read (it is not UTF-8 text).") from error
+    except csv.Error as error:
+        raise ModuleTableError(f"{path.name} is not a table that can be read ({error}).") from error
     if len(lines) < 2:
         raise ModuleTableError(f"{path.name} has no rows under its heading.")
-    names = [_COLUMNS.get(re.sub(r"[\s\-]+", "_", re.sub(r"\s*[\[(].*?[\])]", "", head).strip().lower()), "") for head in lines[0]]
+    names = [
+        _COLUMNS.get(re.sub(r"[\s\-]+", "_", re.sub(r"\s*[\[(].*?[\])]", "", head[: limits.HEADING_LETTERS]).strip().lower()), "")
+        for head in lines[0][1]
+    ]
     missing = [one for one in _NEEDED if one not in names]
     if missing:
         raise ModuleTableError(f"{path.name} has no column for {', '.join(missing)}; the first row must name them.")
-    found = [
-        _row(path.name, number, dict(zip(names, line, strict=False)))
-        for number, line in enumerate(lines[1:], 2)
-        if any(cell.strip() for cell in line)
-    ]
+    found = [_row(path.name, number, dict(zip(names, line, strict=False))) for number, line in lines[1 : 2 * MOST_ROWS]]
     if len(found) > MOST_ROWS:
-        raise ModuleTableError(f"{path.name} holds {len(found)} types; a job keeps {MOST_ROWS} beside its own. Keep the rows you want.")
+        raise ModuleTableError(f"{path.name} holds {len(lines) - 1} types; a job keeps {MOST_ROWS} beside its own. Keep the rows you want.")
     if len({one.name for one in found}) < len(found):
         raise ModuleTableError(f"{path.name} names a type twice.")
     return tuple(found)
@@ -81,7 +87,7 @@ def _row(file: str, number: int, cells: dict[str, str]) -> ModuleSpec:
         try:
             value = float(text.rstrip("%").replace(",", "."))
         except ValueError:
-            raise ModuleTableError(f"{file}, row {number}, {name}: “{text}” is not a number.") from None
+            raise ModuleTableError(f"{file}, row {number}, {name}: “{text[:40]}” is not a number.") from None
         if name in ("length_m", "width_m") and value > 50:
             value /= 1000
         if name in _PERCENT and (text.endswith("%") or abs(value) > 0.05):

@@ -11,7 +11,10 @@ from typing import NamedTuple
 
 from msgspec import Struct
 
-MOST_BYTES = 16 * 1024 * 1024
+from weighty_axle.job import limits
+from weighty_axle.job.files import UnreadableError, read_whole
+
+MOST_LINES = 10_000
 MONTH_HOURS = tuple(24 * days for days in (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31))
 LEAST_KEPT = 0.9
 """Share of a month's hours that must have values for it to be summed. Source: common practice, no source."""
@@ -61,11 +64,11 @@ def read_weather(path: Path) -> WeatherSky:
     horizontal, missing 9999); TMY3 users' manual (columns by name, missing −9900). Recalled.
     """
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise WeatherFileError(f"{path.name} is larger than {MOST_BYTES // 2**20} MB.")
-        lines = path.read_text(encoding="utf-8-sig", errors="replace").splitlines()
-    except OSError as error:
-        raise WeatherFileError(f"{path.name} cannot be read ({error.strerror or error}).") from error
+        lines = read_whole(path, limits.WEATHER_BYTES, "a weather file").decode("utf-8-sig", errors="replace").splitlines()
+    except UnreadableError as error:
+        raise WeatherFileError(str(error)) from error
+    if len(lines) > MOST_LINES:
+        raise WeatherFileError(f"{path.name} has {len(lines):,} lines; a year hour by hour has 8,760 and a heading.")
     try:
         rows = list(csv.reader(lines))
     except csv.Error as error:

@@ -1,0 +1,300 @@
+"""The open job's file: opening, saving in the background, what a crash left, and a file that another program changed meanwhile."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEventLoop, QObject
+
+from weighty_axle import demos
+from weighty_axle.desk import preferences
+from weighty_axle.desk.background import Task
+from weighty_axle.desk.session import FileChangedError, Saved
+from weighty_axle.desk.text import tr
+from weighty_axle.job import journal, store
+from weighty_axle.job.checks import JobError
+from weighty_axle.job.files import shown, tidy, why
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.window import Window
+
+FILTER = "Weighty Axle jobs (*.axle *.json)"
+ENDINGS = (".axle", ".json")
+
+
+def when_words(when: float) -> str:
+    """The time of day of a moment in seconds, or of none: a damaged journal may say anything."""
+    try:
+        return datetime.fromtimestamp(when).strftime("%H:%M")
+    except (OverflowError, ValueError, OSError):
+        return tr("an unknown time")
+
+
+def may_replace(window: Window, path: Path) -> bool:
+    """Whether a file may be written: asks when its name, as typed, got an ending and something of that name is there already."""
+    from PySide6.QtWidgets import QMessageBox
+
+    if not path.exists():
+        return True
+    buttons = QMessageBox.StandardButton
+    text = tr("{name} is there already. Replace it?").format(name=shown(path))
+    return QMessageBox.question(window, "Weighty Axle", text, buttons.Yes | buttons.No) == buttons.Yes
+
+
+def with_ending(window: Window, name: str, *endings: str) -> Path | None:
+    """The path of a typed name, with the first ending unless it has one of them; None when the user would not have it replaced."""
+    path = Path(name)
+    if path.suffix.lower() in endings:
+        return path
+    path = path.with_name(path.name + endings[0])
+    return path if may_replace(window, path) else None
+
+
+class JobFiles(QObject):
+    """Opens and saves for the window; one saving at a time."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__(window)
+        self._window = window
+        self._saving: Task | None = None
+        self._loop: QEventLoop | None = None
+        self._waiting: list[journal.Recovered] = []
+
+    # ---- opening ----
+
+    def open_name(self, name: str) -> None:
+        """Open a demo or a file; what is wrong with it is said in the window."""
+        if not self.may_leave():
+            return
+        if name.startswith("demo:"):
+            self._open_demo(name.removeprefix("demo:"))
+        else:
+            self.open_file(Path(name))
+
+    def _open_demo(self, name: str) -> None:
+        if name in demos.names():
+            self._window.start(demos.demo(name), None)
+        else:
+            self._window.say(tr("There is no demo job {name}; there are {names}.").format(name=name[:40], names=", ".join(demos.names())))
+
+    def open_file(self, path: Path) -> None:
+        """Open a file without asking for the job that is open."""
+        try:
+            job, stamp = store.load_stamped(path)
+        except JobError as error:
+            lines = "\n".join(str(problem)[:300] for problem in error.problems[:12])
+            more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
+            self._window.say(tr("{name} cannot be opened:").format(name=shown(path)) + f"\n{lines}{more}")
+            return
+        if self._window.start(job, path, stamp=stamp):
+            tidy(path.parent)
+            self._window.add_recent(path)
+
+    def new_like(self, name: str) -> None:
+        """A new job that begins as a demo job does."""
+        if self.may_leave():
+            self._window.start(replace(demos.demo(name), name="New job", customer="", notes=""), None)
+
+    def new_from_type(self, key: str) -> None:
+        """A new job around a vehicle type."""
+        if self.may_leave():
+            from weighty_axle.reference.vehicle_types import first_job, vehicle_types
+
+            self._window.start(first_job(next(one for one in vehicle_types().rows if one.key == key)), None)
+
+    def browse(self) -> None:
+        """Choose a file to open."""
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Open a job"), str(preferences.home()), FILTER)
+        if name:
+            self.open_name(name)
+
+    # ---- saving ----
+
+    def save(self) -> None:
+        """Save where the job came from, or ask where."""
+        session = self._window.session
+        if session is None:
+            return
+        if session.path is None:
+            self.save_as()
+        else:
+            self._save_to(session.path)
+
+    def save_as(self) -> None:
+        """Ask where, and save there."""
+        if self._window.session is None:
+            return
+        from PySide6.QtWidgets import QFileDialog
+
+        start = f"{self._window.session.shown.job.name.replace('/', '-')[:60]}.axle"
+        name, _ = QFileDialog.getSaveFileName(self._window, tr("Save the job"), start, FILTER)
+        path = with_ending(self._window, name, *ENDINGS) if name else None
+        if path is not None:
+            self._save_to(path, over=True)
+
+    def _save_to(self, path: Path, *, over: bool = False) -> None:
+        if self._saving is not None:
+            return
+        session = self._window.session
+        assert session is not None
+        work = session.save_work(path, over=over)
+        self._saving = Task(tr("Saving {name}").format(name=shown(path)), partial(_save, work), self)
+        self._saving.finished.connect(self._on_saved)
+        self._saving.failed.connect(self._on_failed)
+        self._window.work_silently(self._saving)
+
+    def _over(self) -> None:
+        assert self._saving is not None
+        self._saving.deleteLater()
+        self._saving = None
+
+    def _on_saved(self, saved: Saved | FileChangedError | str) -> None:
+        self._over()
+        session = self._window.session
+        if isinstance(saved, Saved) and session is not None:
+            session.saved(saved)
+            self._window.hide_notice()
+            self._window.add_recent(saved.path)
+        elif isinstance(saved, FileChangedError):
+            self._tell_changed()
+        else:
+            self._window.say(tr("The job was not saved: {why}").format(why=saved))
+        if self._loop is not None:
+            self._loop.quit()
+
+    def _on_failed(self, why_: str) -> None:
+        self._on_saved(why_)
+
+    def _tell_changed(self) -> None:
+        """The file is not what was read: nothing is overwritten before the user has chosen."""
+        session = self._window.session
+        assert session is not None and session.path is not None
+        path = session.path
+        beside = _free_name(path)
+        text = tr("{name} was changed by another program or window since it was read here. Nothing was overwritten.")
+        self._window.say(
+            text.format(name=shown(path)),
+            (
+                (tr("Save mine as {name}").format(name=shown(beside)), partial(self._save_to, beside, over=True)),
+                (tr("Open theirs, leave mine"), partial(self.open_file, path)),
+                (tr("Replace theirs (kept as {name})").format(name=shown(path) + store.PREVIOUS), partial(self._save_to, path, over=True)),
+            ),
+        )
+
+    def may_leave(self) -> bool:
+        """Whether the open job may be left; asks when there is something to save, and waits for it."""
+        self.wait()
+        session = self._window.session
+        if session is None or not session.dirty:
+            return True
+        from PySide6.QtWidgets import QMessageBox
+
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Weighty Axle",
+            tr("Save the changes to {name}?").format(name=session.shown.job.name),
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            self.save()
+            self.wait()
+            return not session.dirty
+        return answer == buttons.Discard
+
+    def wait(self) -> None:
+        """Wait for a saving that runs; the window goes on being painted."""
+        if self._saving is not None and self._loop is None:
+            self._loop = QEventLoop()
+            self._loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+            self._loop = None
+
+    # ---- what a crash left ----
+
+    def offer_recovery(self, found: list[journal.Recovered]) -> None:
+        """Show the newest job a crash left; others wait in their journals for the next start."""
+        aside = [words for one in found if one.stale and (words := _put_aside(one))]
+        self._waiting = [one for one in found if not one.stale]
+        while self._waiting and not self._start_recovered(self._waiting[0]):
+            aside.append(_put_aside(self._waiting.pop(0)))
+        if not self._waiting:
+            if aside:
+                self._window.say("\n".join(aside))
+            return
+        newest = self._waiting[0]
+        text = tr("The program ended without saving. {n} edits up to {when} were recovered, the last: {edit}.")
+        told = text.format(n=newest.header.unsaved_edits, when=when_words(newest.header.when), edit=newest.header.last_edit[:120])
+        self._window.say("\n".join((told, *aside)), ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)))
+
+    def _start_recovered(self, recovered: journal.Recovered) -> bool:
+        path, in_file, stamp = (Path(recovered.header.path) if recovered.header.path else None), None, None
+        if path is not None:
+            try:
+                in_file, stamp = store.load_stamped(path)
+            except JobError:
+                stamp = None  # it is gone, or damaged: saving there asks first
+        if not self._window.start(recovered.job, path, stamp=stamp, in_file=in_file, follows=recovered.folder.name):
+            return False
+        session = self._window.session
+        assert session is not None
+        session.mark_unsaved()
+        session.flush()
+        return True
+
+    def mention_recovery(self, found: list[journal.Recovered]) -> None:
+        """Say that a crash left work, without taking the asked-for job away."""
+        self._window.say(
+            tr("Unsaved work on {name} was found.").format(name=found[0].job.name),
+            ((tr("Open it"), partial(self._open_recovered, found)), (tr("Later"), self._window.hide_notice)),
+        )
+
+    def _open_recovered(self, found: list[journal.Recovered]) -> None:
+        if self.may_leave():
+            self.offer_recovery(found)
+
+    def _keep_recovered(self) -> None:
+        journal.discard(self._waiting.pop(0).folder)
+        self._window.hide_notice()
+
+    def _drop_recovered(self) -> None:
+        recovered = self._waiting.pop(0)
+        journal.discard(recovered.folder)
+        self._window.leave()
+        path = Path(recovered.header.path) if recovered.header.path else None
+        if path is not None and store.is_there(path):
+            self.open_file(path)
+
+
+def _save(work: Callable[[], Saved], _progress: Callable[[float, str], None]) -> Saved | FileChangedError | str:
+    """What was saved, or why not."""
+    try:
+        return work()
+    except FileChangedError as error:
+        return error
+    except (OSError, JobError) as error:
+        return why(error)
+
+
+def _put_aside(one: journal.Recovered) -> str:
+    """Put a recovered job that cannot be offered beside the journals, and say where."""
+    try:
+        path = journal.put_aside(one)
+    except (OSError, JobError) as error:
+        return tr("Unsaved work on {name} could not be put aside: {why}").format(name=one.job.name, why=why(error))
+    text = tr("Unsaved work on {name} is not newer than its file, or cannot be worked out; it was put aside as {path}.")
+    return text.format(name=one.job.name, path=path)
+
+
+def _free_name(path: Path) -> Path:
+    """A name beside a file that nothing has."""
+    number = 2
+    while (free := path.with_name(f"{path.stem} ({number}){path.suffix}")).exists():
+        number += 1
+    return free

@@ -1,0 +1,107 @@
+"""One job through everything the program can do with it without a window. What goes wrong comes back as where and what; nothing may."""
+
+from __future__ import annotations
+
+import time
+import traceback
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from weighty_axle.design.derive import Design, derive
+from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
+from weighty_axle.exports.figures_json import all_figures, design_data, findings_data, working_lines
+from weighty_axle.exports.loads_table import read_loads, write_loads
+from weighty_axle.exports.pack import write_pack
+from weighty_axle.exports.survey_sheet import write_survey_sheet
+from weighty_axle.job import store
+from weighty_axle.job.checks import problems
+from weighty_axle.job.edits import EditRefusedError
+from weighty_axle.job.model import Job
+from weighty_axle.rules.judge import judge
+from weighty_axle.rules.registry import Finding
+
+DAY = date(2026, 3, 1)
+LONGEST_S = 5.0
+
+
+def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
+    """What goes wrong with a job, one line each: stage, kind of error, file and line. Stages longer than 5 s are told too."""
+    found: list[str] = []
+
+    def stage(name: str, do: Callable[[], object]) -> object:
+        began = time.monotonic()
+        try:
+            return do()
+        except Exception as error:
+            found.append(f"{name}: {type(error).__name__} {where(error)}: {str(error)[:90]}")
+            return None
+        finally:
+            if time.monotonic() - began > LONGEST_S:
+                found.append(f"{name}: took {time.monotonic() - began:.1f} s")
+
+    design = stage("derive", lambda: derive(job))
+    if not isinstance(design, Design):
+        return found
+    findings = stage("judge", lambda: judge(design))
+    if not isinstance(findings, tuple):
+        return found
+    stage("sentences", lambda: [(one.sentence(), one.sentence("us")) for finding in findings for one in (finding, *finding.also)])
+    for finding in findings:
+        for remedy in finding.remedies:
+            stage(f"remedy of {finding.rule.id}", lambda: _press(job, remedy))
+    stage("figures", lambda: [working_lines(figure, system) for _, figure in all_figures(design) for system in ("metric", "us")])
+    stage("open data", lambda: (design_data(design), findings_data(findings, "us")))
+    stage("save and reopen", lambda: _reopened(job, folder))
+    stage("tables", lambda: [_table(job, folder / f"loads.{kind}") for kind in ("csv", "xlsx")])
+    if prints:
+        stage("pack", lambda: write_pack(design, findings, folder, today=DAY, system="metric"))
+        stage("survey", lambda: write_survey_sheet(design, folder / "survey.pdf", blank=False, today=DAY, system="us"))
+        stage("inlet card", lambda: write_inlet_card(design, folder / "card.pdf", today=DAY, system="us"))
+        if job.ac.selectors:
+            stage("selector card", lambda: write_selector_cards(design, folder / "selector.pdf", today=DAY))
+    return found
+
+
+def where(error: BaseException) -> str:
+    """Innermost place in the program's own code that an error came through."""
+    frames = [one for one in traceback.extract_tb(error.__traceback__) if "weighty_axle" in one.filename]
+    return " < ".join(f"{Path(one.filename).name}:{one.lineno}" for one in reversed(frames[-2:])) or "elsewhere"
+
+
+def _press(job: Job, remedy: object) -> None:
+    """A press makes a job that is sound and derives, or is refused in a sentence."""
+    try:
+        after = remedy.apply(job)  # type: ignore[attr-defined]
+    except EditRefusedError as refused:
+        assert str(refused)
+        return
+    if not problems(after, job):
+        judge(derive(after))
+
+
+def _reopened(job: Job, folder: Path) -> None:
+    for name in ("job.axle", "job.json"):
+        store.save(job, folder / name)
+        assert store.load(folder / name) == job, "it comes back as it was saved"
+
+
+def _table(job: Job, path: Path) -> None:
+    """The table of loads comes back as it was written, into the job itself and into one that has no loads yet."""
+    write_loads(job, path)
+    if not job.loads:
+        return
+    read = read_loads(path, job)
+    assert not read.problems, f"row refused: {read.problems[0]}"
+    assert read.loads == job.loads, f"changed: {_difference(read.loads, job.loads)}"
+
+
+def _difference(read: tuple[object, ...], loads: tuple[object, ...]) -> str:
+    for one, other in zip(read, loads, strict=False):
+        for name in one.__struct_fields__:  # type: ignore[attr-defined]
+            if getattr(one, name) != getattr(other, name):
+                return f"{name} {getattr(other, name)!r} -> {getattr(one, name)!r}"[:160]
+    return f"{len(read)} of {len(loads)} loads"
+
+
+__all__ = ["Finding", "failures", "where"]
