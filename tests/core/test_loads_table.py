@@ -17,6 +17,7 @@ from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.loads_table import FIELDS, LoadsRead, TableError, pattern_text, read_loads, write_loads
 from weighty_axle.exports.survey_sheet import write_survey_sheet
+from weighty_axle.exports.tables import table_text
 from weighty_axle.job.brief_edits import add_load, painted
 from weighty_axle.job.checks import problems
 from weighty_axle.job.model import MOST_LOADS, Span
@@ -48,7 +49,7 @@ def test_any_painted_day_and_any_text_survives(tmp_path, puppet, strokes, note):
     for start, length, level in strokes:
         spans = painted(spans, start, min(1440, start + length), level)
     name = "=1+1" if not note.strip() else note.strip()[:60]
-    load = replace(puppet.loads[0], name=" ".join(name.replace("\x00", "").split()) or "x", patterns={"SHOW": spans})
+    load = replace(puppet.loads[0], name=table_text(" ".join(name.split())).strip() or "x", patterns={"SHOW": spans})
     path = tmp_path / "one.csv"
     write_loads(replace(puppet, loads=(load,)), path)
     read = read_loads(path, replace(puppet, loads=()))

@@ -249,6 +249,7 @@ def test_the_keyboard_alone_can_do_a_days_work(open_window, tmp_path, monkeypatc
     assert window.session.shown.job.charging.system_limit_a is None
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "keys.axle"), ""))
     QTest.keyClick(window, KEY.Key_S, CTRL)
+    window.jobs.wait()
     assert (tmp_path / "keys.axle").exists()
 
 

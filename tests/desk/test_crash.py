@@ -133,7 +133,6 @@ def test_the_next_start_offers_what_a_crash_left(tmp_path, puppet):
     left = journal.Journal(root)
     left.record(puppet, journal.Header("", 4, "Move DB1", time.time()))
     assert _launch() == "no job |", "its program still runs"
-    left._lock.close()
-    left._log.close()
+    left._let_go()
     assert "4 edits" in _launch() and "Move DB1" in _launch()
     assert "Unsaved work on Thistledown" in _launch("demo")

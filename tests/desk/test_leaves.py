@@ -208,7 +208,9 @@ def test_out_of_season_loads_are_hollow_and_say_so(open_window):
 def test_honest_peaks_come_once_numpy_is_there(open_window, qtbot, monkeypatch):
     later = []
     monkeypatch.setattr("weighty_axle.desk.steps.brief.day.sys", SimpleNamespace(modules={}))  # as at a cold start
-    monkeypatch.setattr("weighty_axle.desk.steps.brief.day.QTimer", SimpleNamespace(singleShot=lambda ms, do: later.append(do) if ms else None))
+    monkeypatch.setattr(
+        "weighty_axle.desk.steps.brief.day.QTimer", SimpleNamespace(singleShot=lambda ms, _owner, do: later.append(do) if ms else None)
+    )
     window = open_window("demo:library-bus")
     day = window.bench.view("brief").day
     silhouette = day.silhouette

@@ -54,8 +54,8 @@ def test_the_journal_always_ends_with_the_newest_edit(session, tmp_path):
     for n in range(200):
         session.apply(set_value("notes", f"edit {n}", f"Edit {n}"))
     session.flush()
-    (folder,) = (tmp_path / "journal").iterdir()
-    last = journal._last_whole(folder)
+    (folder,) = (one for one in (tmp_path / "journal").iterdir() if one.is_dir())
+    last = journal._whole(folder, list(journal._records(folder)))
     assert last.job.notes == "edit 199" and last.header.last_edit == "Edit 199" and last.header.unsaved_edits == 200
 
 

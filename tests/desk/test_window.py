@@ -410,6 +410,7 @@ def test_save_reopen_recent_and_drop(open_window, tmp_path, monkeypatch):
     window.session.apply(set_value("name", "Saved clinic", "Name"))
     assert window.session.dirty and window.windowTitle().startswith("Saved clinic *")
     QTest.keyClick(window, KEY.Key_S, Qt.KeyboardModifier.ControlModifier)
+    window.jobs.wait()
     assert store.load(path).name == "Saved clinic" and not window.session.dirty
     assert preferences.load().recent == (str(path),)
     window.session.apply(set_value("name", "Changed", "Name"))
@@ -428,7 +429,8 @@ def test_save_reopen_recent_and_drop(open_window, tmp_path, monkeypatch):
 
 def test_a_save_that_fails_is_said_and_loses_nothing(window, tmp_path):
     window.session.apply(set_value("name", "Precious", "Name"))
-    window._save_to(tmp_path / "no" / "such" / "folder.axle")
+    window.jobs._save_to(tmp_path / "no" / "such" / "folder.axle")
+    window.jobs.wait()
     assert "was not saved" in window.notice.text.text()
     assert window.session.dirty and window.session.shown.job.name == "Precious"
 
@@ -455,7 +457,7 @@ def test_first_start_shows_the_cautions_and_offers_demos(open_window):
     assert preferences.load().safety_read
     press(window, "Thistledown Puppet Theatre")
     assert window.session.shown.job.name == "Thistledown Puppet Theatre"
-    window.new_like("eye-clinic")
+    window.jobs.new_like("eye-clinic")
     assert window.session.shown.job.name == "New job" and window.session.path is None
 
 
@@ -541,10 +543,9 @@ def test_recovery_is_offered_and_can_be_kept_or_dropped(open_window, clinic, tmp
         left = journal.Journal(root)
         changed = set_value("name", "Half done", "").apply(clinic)
         left.record(changed, journal.Header(str(saved), 3, "Name the job", 1.7e9))
-        left._lock.close()
-        left._log.close()
+        left._let_go()
         window = open_window(None)
-        window.offer_recovery(journal.left_behind(root))
+        window.jobs.offer_recovery(journal.left_behind(root))
         assert window.session.shown.job.name == "Half done" and window.session.dirty
         assert "3 edits" in window.notice.text.text()
         press(window, "Keep" if keep else "Go back to what was saved")

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal, Slot
+from shiboken6 import isValid
 
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
@@ -17,17 +18,21 @@ class CancelledError(Exception):
 
 
 class Task(QObject):
-    """One piece of work. `work(progress)` runs on a thread; the signals arrive on the thread that made the task."""
+    """One piece of work. `work(progress)` runs on a thread; the signals arrive on the thread that made the task.
+
+    It belongs to no widget, since it must outlive the thread's use of it; when its owner is gone meanwhile, nobody is told.
+    """
 
     progressed = Signal(float, str)
     finished = Signal(object)
     failed = Signal(str)
+    over = Signal(object)
     _ended = Signal(object, object)
 
-    def __init__(self, title: str, work: Callable[[Callable[[float, str], None]], Any], parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, title: str, work: Callable[[Callable[[float, str], None]], Any], owner: QObject) -> None:
+        super().__init__()
         self.title = title
-        self._work = work
+        self._work, self._owner = work, owner
         self._cancelled = threading.Event()
         self._ended.connect(self._back)
 
@@ -50,6 +55,9 @@ class Task(QObject):
 
     @Slot(object, object)
     def _back(self, result: object, error: Exception | None) -> None:
+        self.over.emit(self)
+        if not isValid(self._owner):
+            return
         if isinstance(error, CancelledError):
             self.failed.emit("")
         elif isinstance(error, OSError):
@@ -67,6 +75,7 @@ class Background(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._pool: ThreadPoolExecutor | None = None
+        self._running: set[Task] = set()
 
     def start(self, task: Task) -> None:
         """Queue a task."""
@@ -74,9 +83,16 @@ class Background(QObject):
             from concurrent.futures import ThreadPoolExecutor
 
             self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
+        self._running.add(task)
+        task.over.connect(self._over)
         self._pool.submit(task.run)
+
+    def _over(self, task: Task) -> None:
+        self._running.discard(task)
+        task.deleteLater()
 
     def close(self) -> None:
         """Wait for what runs, drop what waits."""
         if self._pool is not None:
             self._pool.shutdown(wait=True, cancel_futures=True)
+        self._running.clear()

@@ -133,7 +133,6 @@ class FileWork(QObject):
         """The work is over; returns its title."""
         assert self._task is not None
         title = self._task.title
-        self._task.deleteLater()
         self._task = None
         return title
 

@@ -152,7 +152,6 @@ class JobFiles(QObject):
 
     def _over(self) -> None:
         assert self._saving is not None
-        self._saving.deleteLater()
         self._saving = None
 
     def _on_saved(self, saved: Saved | FileChangedError | str) -> None:

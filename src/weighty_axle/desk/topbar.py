@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from weighty_axle.desk.background import Task
@@ -15,6 +15,7 @@ from weighty_axle.desk.job_files import when_words
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.painting import painting
 from weighty_axle.job.ac import voltage_words
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import show
@@ -105,11 +106,10 @@ class TopBar(QWidget):
         menu.popup(self._job.mapToGlobal(self._job.rect().bottomLeft()))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(look().paper))
-        painter.setPen(QPen(QColor(look().line), 1))
-        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), QColor(look().paper))
+            painter.setPen(QPen(QColor(look().line), 1))
+            painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
 
 
 class NoticeBar(QWidget):

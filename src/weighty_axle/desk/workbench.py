@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
@@ -15,7 +15,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.findings_panel import FindingsPanel
-from weighty_axle.desk.widgets.painting import Canvas
+from weighty_axle.desk.widgets.painting import Canvas, painting
 from weighty_axle.desk.widgets.rail import Rail
 from weighty_axle.desk.widgets.section_strip import SectionStrip
 from weighty_axle.desk.widgets.tell_line import TellLine
@@ -37,11 +37,10 @@ class _Right(QWidget):
     """Findings over workings, with a line to its left."""
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(look().paper))
-        painter.setPen(QPen(QColor(look().line), 1))
-        painter.drawLine(0, 0, 0, self.height())
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), QColor(look().paper))
+            painter.setPen(QPen(QColor(look().line), 1))
+            painter.drawLine(0, 0, 0, self.height())
 
 
 class Workbench(QWidget):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
@@ -326,7 +327,9 @@ class _RowReader:
         if not self._cells.get("running_w"):
             self.wrong("running_w", "every load needs its running power")
         values = {name: read for name, kind in FIELDS.items() if name not in ("tag", "supply") and (read := self._value(name, kind)) is not None}
+        kept = old.seasons if old else Seasons()
         shares = {season: values.pop(season) for season in _SEASONS if season in values}
+        shares = {season: share for season, share in shares.items() if not _came_back(getattr(kept, season), share)}
         patterns = dict(old.patterns) if old else {}
         for column in (name for name in self._cells if name.startswith("day ")):
             pattern = self._try(column, lambda text: _pattern(text))
@@ -337,10 +340,9 @@ class _RowReader:
         if self.problems:
             return None
         if old is not None:
-            # Text that a table can only hold without its control signs or outer spaces is not changed by coming back so.
-            values = {name: value for name, value in values.items() if not isinstance(value, str) or table_text(getattr(old, name)).strip() != value}
+            values = {name: value for name, value in values.items() if not _came_back(getattr(old, name), value)}
         base = msgspec.structs.asdict(old) if old else {"power_factor": 1.0}
-        seasons = msgspec.structs.replace(old.seasons if old else Seasons(), **shares)
+        seasons = msgspec.structs.replace(kept, **shares)
         made = {**base, **values, "tag": tag, "supply": supply, "patterns": patterns, "seasons": seasons}
         try:
             return msgspec.convert(msgspec.to_builtins(made), Load)
@@ -359,6 +361,13 @@ class _RowReader:
         except ValueError as error:
             self.wrong(column, str(error))
             return None
+
+
+def _came_back(old: Any, read: Any) -> bool:
+    """Whether a value is what a table can hold of the old one: text without control signs and outer spaces, numbers to fifteen digits."""
+    if isinstance(read, str):
+        return table_text(old).strip() == read
+    return isinstance(read, float) and math.isclose(old, read, rel_tol=1e-13)
 
 
 def _read(text: str, kind: Kind | type) -> Any:

@@ -39,6 +39,9 @@ CAUTIONS = (
 SEVERITY_WORDS: dict[Severity, str] = {"stop": "STOP", "check": "CHECK", "note": "NOTE"}
 
 
+_MOST_FINDINGS = 400
+"""Findings that are printed; nobody reads thousands of them on paper."""
+
 Progress = Callable[[float, str], None]
 """What long work reports to: how far it is (0 to 1) and what it is at; raises when the user cancels."""
 
@@ -374,9 +377,11 @@ class _Pages(Pages):
                 ", ".join(one.tags),
                 " or ".join(remedy.label for remedy in one.remedies) or one.rule.advice,
             ]
-            for one in self.findings
+            for one in self.findings[:_MOST_FINDINGS]
         ]
-        return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23))]
+        left = len(self.findings) - _MOST_FINDINGS
+        more = [self.text(f"{left} more findings, none worse than the last of these, are in findings.json.")] if left > 0 else []
+        return [self.text("Findings", self.head), self.table(rows, (0.1, 0.5, 0.17, 0.23)), *more]
 
     def _cables(self) -> list[Any]:
         rows = [["Run", "From – to", "One way", "Current", "Fuse", "Conductor", "Drop"]]

@@ -16,6 +16,7 @@ _FILL: dict[Role, float | None] = {
     "route": None, "wheel": 0.9, "coupling": 0.3,
 }  # fmt: skip
 _BELOW_PT = 44
+_TALLEST_PT = 480
 _SMALL = ("B612", 4.5)
 
 
@@ -26,7 +27,8 @@ class SectionDrawing(Flowable):
         super().__init__()
         self.section: Section = long_section(design)
         self.system = system
-        self.scale = width / (self.section.right_m - self.section.left_m)
+        # A slipped height makes the drawing small, not larger than its page.
+        self.scale = min(width / (self.section.right_m - self.section.left_m), _TALLEST_PT / self.section.top_m)
         self.width = width
         self.height = self.section.top_m * self.scale + _BELOW_PT
 

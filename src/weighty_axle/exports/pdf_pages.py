@@ -75,7 +75,7 @@ class Pages:
 
         cells = [[self.text(cell, self.small) for cell in row] for row in rows]
         heights = [None, *([write_pt] * (len(rows) - 1))] if write_pt else None
-        table = Table(cells, colWidths=[self.width * share for share in shares], rowHeights=heights, repeatRows=1, hAlign="LEFT")
+        table = Table(cells, colWidths=[self.width * share for share in shares], rowHeights=heights, repeatRows=1, hAlign="LEFT", splitInRow=1)
         ruled = [("INNERGRID", (0, 1), (-1, -1), 0.3, colors.grey), ("BOX", (0, 1), (-1, -1), 0.3, colors.grey)] if write_pt else []
         table.setStyle(
             TableStyle(

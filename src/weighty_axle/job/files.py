@@ -67,8 +67,11 @@ def replacing(path: Path, *, follow: bool = False) -> Iterator[BinaryIO]:
             if target.is_file() and not target.is_symlink():
                 part.chmod(target.stat().st_mode & 0o7777)
             os.replace(part, target)
-    except BaseException:
-        part.unlink(missing_ok=True)
+    except BaseException as error:
+        with contextlib.suppress(OSError):
+            part.unlink(missing_ok=True)
+        if isinstance(error, OSError) and error.filename == str(part):
+            error.filename = str(path)  # what is told names the file the user knows
         raise
     _flush_folder(target.parent)
 

@@ -7,8 +7,8 @@ from functools import partial
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QPen, QResizeEvent, QShortcut, QShowEvent
+from PySide6.QtCore import QObject, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QKeySequence, QPaintEvent, QPen, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -28,7 +28,7 @@ from weighty_axle.desk.commands import Command
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.painting import Canvas, words
+from weighty_axle.desk.widgets.painting import Canvas, painting, words
 from weighty_axle.units import System, show
 
 if TYPE_CHECKING:
@@ -159,12 +159,7 @@ class Leaf(QWidget):
     def follow(self, table: QTableView, model: Records, tag_of: Callable[[Any], str]) -> None:
         """Turn the table to the record that is selected elsewhere: by a finding, on the strip, in another instrument."""
 
-        def turn(tags: tuple[str, ...]) -> None:
-            at = next((row for row in range(model.rowCount()) if tag_of(model.record(row)) in tags), None)
-            if at is not None and at != table.currentIndex().row():
-                table.selectRow(at)
-
-        self.session.selected.connect(turn)
+        self.session.selected.connect(_Follower(table, model, tag_of).turn)
 
     def listen(self, *parts: Canvas | FigureRow) -> None:
         """Pass on the figures that parts ask to open."""
@@ -227,6 +222,21 @@ class Leaf(QWidget):
     def commands(self) -> list[Command]:
         """What find-or-do offers while this leaf is on show."""
         return []
+
+
+class _Follower(QObject):
+    """Turns a table to what is selected elsewhere; it goes with its table, and so does its connection."""
+
+    def __init__(self, table: QTableView, model: Records, tag_of: Callable[[Any], str]) -> None:
+        super().__init__(table)
+        self._table, self._model, self._tag_of = table, model, tag_of
+
+    def turn(self, tags: tuple[str, ...]) -> None:
+        """Turn to the first record of these tags."""
+        model = self._model
+        at = next((row for row in range(model.rowCount()) if self._tag_of(model.record(row)) in tags), None)
+        if at is not None and at != self._table.currentIndex().row():
+            self._table.selectRow(at)
 
 
 def _alike(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
@@ -330,31 +340,31 @@ class FigureButton(QAbstractButton):
     def paintEvent(self, _event: QPaintEvent) -> None:
         if self.figure is None:
             return
-        now, painter = look(), QPainter(self)
-        if self.underMouse():
-            painter.fillRect(self.rect(), QColor(now.live_soft))
-        name = QRectF(6, 0, self.width() - 8, self.height() - 20)
-        words(
-            painter,
-            name,
-            self.figure.name,
-            size=NAME_POINTS,
-            colour=now.muted,
-            align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom,
-            wrap=True,
-        )
-        words(
-            painter,
-            QRectF(6, self.height() - 20, self.width() - 8, 19),
-            show(self.figure.value, self.figure.unit, self._system),
-            size=10.5,
-            bold=True,
-            colour=now.live,
-        )
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(now.live), 1.2, Qt.PenStyle.DotLine))
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-        painter.end()
+        now = look()
+        with painting(self) as painter:
+            if self.underMouse():
+                painter.fillRect(self.rect(), QColor(now.live_soft))
+            name = QRectF(6, 0, self.width() - 8, self.height() - 20)
+            words(
+                painter,
+                name,
+                self.figure.name,
+                size=NAME_POINTS,
+                colour=now.muted,
+                align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom,
+                wrap=True,
+            )
+            words(
+                painter,
+                QRectF(6, self.height() - 20, self.width() - 8, 19),
+                show(self.figure.value, self.figure.unit, self._system),
+                size=10.5,
+                bold=True,
+                colour=now.live,
+            )
+            if self.hasFocus():
+                painter.setPen(QPen(QColor(now.live), 1.2, Qt.PenStyle.DotLine))
+                painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
 
 class FigureRow(QFrame):

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollA
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
-from weighty_axle.desk.widgets.painting import RIGHT, severity_mark, words
+from weighty_axle.desk.widgets.painting import RIGHT, painting, severity_mark, words
 from weighty_axle.job.edits import Edit
 from weighty_axle.rules.registry import Finding, Step
 from weighty_axle.units import System
@@ -100,23 +100,26 @@ class _Card(QFrame):
             return
         severity = self._finding.rule.severity
         colour, ground = severity_colours(severity)
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(ground))
-        painter.drawRoundedRect(QRectF(self.rect()), 5, 5)
-        severity_mark(painter, QPointF(16, 14), severity)
-        words(painter, QRectF(29, 5, 60, 18), _WORDS[severity], size=8.5, bold=True, colour=colour)
-        tags = self._finding.tags
-        text = " ".join(tags[:2]) + (f" +{len(tags) - 2}" if len(tags) > 2 else "")
-        words(painter, QRectF(90, 5, self.width() - 100, 18), text, size=8, colour=look().muted, align=RIGHT)
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(ground))
+            painter.drawRoundedRect(QRectF(self.rect()), 5, 5)
+            severity_mark(painter, QPointF(16, 14), severity)
+            words(painter, QRectF(29, 5, 60, 18), _WORDS[severity], size=8.5, bold=True, colour=colour)
+            tags = self._finding.tags
+            text = " ".join(tags[:2]) + (f" +{len(tags) - 2}" if len(tags) > 2 else "")
+            words(painter, QRectF(90, 5, self.width() - 100, 18), text, size=8, colour=look().muted, align=RIGHT)
 
 
 def _see(part: QWidget, wanted: bool) -> None:
     """Show or hide; what already is so is left alone, since asking again costs a layout."""
     if part.isHidden() == wanted:
         part.setVisible(wanted)
+
+
+_MOST_CARDS = 100
+"""Cards on show: nobody reads thousands, and laying them out would hold the window."""
 
 
 class FindingsPanel(QWidget):
@@ -146,6 +149,9 @@ class FindingsPanel(QWidget):
         self._cards_column = QVBoxLayout(self._holder)
         self._cards_column.setContentsMargins(0, 0, 6, 0)
         self._cards_column.setSpacing(7)
+        self._more = QLabel()
+        self._more.setProperty("tone", "muted")
+        self._cards_column.addWidget(self._more)
         self._cards_column.addStretch(1)
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -172,6 +178,10 @@ class FindingsPanel(QWidget):
     def show_shown(self, shown: Shown) -> None:
         """Fill cards with the findings that belong here."""
         found = [one for one in shown.findings if self._all or one.rule.step == self._step]
+        left = len(found) - _MOST_CARDS
+        self._more.setText(tr("{n} more, none worse than these.").format(n=left))
+        _see(self._more, left > 0)
+        del found[_MOST_CARDS:]
         while len(self._cards) < len(found):
             self._cards.append(self._new_card())
         # Every card shown or hidden would lay out all of them: once, at the end, is enough.
@@ -199,4 +209,7 @@ class FindingsPanel(QWidget):
         self._session.select(*finding.tags)
 
     def _on_remedied(self, remedy: Edit) -> None:
-        self._session.apply(remedy)
+        refused = self._session.apply(remedy)
+        if refused:
+            self._said.setText(refused)
+            self._said.show()

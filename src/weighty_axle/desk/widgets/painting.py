@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import functools
-from collections.abc import Sequence
+import sys
+from collections.abc import Iterator, Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -18,6 +20,25 @@ LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 CENTRE = Qt.AlignmentFlag.AlignCenter
 _WIDEST_PX_PER_POINT = 1.15
+
+
+@contextlib.contextmanager
+def painting(widget: QWidget) -> Iterator[QPainter]:
+    """A painter of a widget that is always ended: one left open stops the whole window from painting, and ends the program later.
+
+    A picture that fails says so in its place, and the error is told; everything else goes on.
+    """
+    painter = QPainter(widget)
+    try:
+        yield painter
+    except Exception:
+        painter.end()
+        painter.begin(widget)  # none of what was set before: neither clip nor scale
+        painter.fillRect(widget.rect(), _colour(look().panel))
+        words(painter, QRectF(widget.rect()).adjusted(8, 4, -8, -4), tr("This picture could not be drawn."), size=8, colour=look().stop, wrap=True)
+        sys.excepthook(*sys.exc_info())
+    finally:
+        painter.end()
 
 
 class Canvas(QWidget):
@@ -36,15 +57,14 @@ class Canvas(QWidget):
         self.figures: list[tuple[QRectF, Figure]] = []
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, self.smooth)
-        self.areas, self.figures = [], []
-        self.draw(painter)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(look().live), 1.5, Qt.PenStyle.DotLine))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, self.smooth)
+            self.areas, self.figures = [], []
+            self.draw(painter)
+            if self.hasFocus():
+                painter.setPen(QPen(QColor(look().live), 1.5, Qt.PenStyle.DotLine))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
     def draw(self, painter: QPainter) -> None:
         """Paint the instrument."""

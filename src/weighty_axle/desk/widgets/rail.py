@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.painting import LEFT, RIGHT, words
+from weighty_axle.desk.widgets.painting import LEFT, RIGHT, painting, words
 from weighty_axle.rules.registry import Severity, Step
 
 GROUPS: tuple[tuple[str, tuple[tuple[Step, str], ...]], ...] = (
@@ -43,18 +43,18 @@ class _StepButton(QAbstractButton):
         return QSize(150, 26)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        now, painter = look(), QPainter(self)
-        if self.isChecked():
-            painter.fillRect(self.rect(), QColor(now.panel))
-            painter.fillRect(QRectF(6, 1, 4, self.height() - 2), QColor(now.live))
-        words(painter, QRectF(20, 0, 80, self.height()), self.text(), size=9.5, bold=self.isChecked(), align=LEFT)
-        text, severity = self._state
-        colour = {"stop": now.stop, "check": now.check, "note": now.muted}[severity]
-        words(painter, QRectF(84, 0, self.width() - 92, self.height()), text, size=7.5, colour=colour, align=RIGHT)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(now.live), 1.5, Qt.PenStyle.DotLine))
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
+        now = look()
+        with painting(self) as painter:
+            if self.isChecked():
+                painter.fillRect(self.rect(), QColor(now.panel))
+                painter.fillRect(QRectF(6, 1, 4, self.height() - 2), QColor(now.live))
+            words(painter, QRectF(20, 0, 80, self.height()), self.text(), size=9.5, bold=self.isChecked(), align=LEFT)
+            text, severity = self._state
+            colour = {"stop": now.stop, "check": now.check, "note": now.muted}[severity]
+            words(painter, QRectF(84, 0, self.width() - 92, self.height()), text, size=7.5, colour=colour, align=RIGHT)
+            if self.hasFocus():
+                painter.setPen(QPen(QColor(now.live), 1.5, Qt.PenStyle.DotLine))
+                painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
 
 class Rail(QWidget):
@@ -107,6 +107,5 @@ class Rail(QWidget):
         self._buttons[step].setChecked(True)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(look().rail))
-        painter.end()
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), QColor(look().rail))

@@ -109,7 +109,8 @@ class SectionStrip(Canvas):
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self.system = session, system
-        self._section = long_section(session.shown.design)
+        # What is drawn, and what it was drawn from: never one of one job with the other of the next.
+        self._shown, self._section = session.shown, long_section(session.shown.design)
         self.setFixedHeight(178)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -130,7 +131,8 @@ class SectionStrip(Canvas):
             self._later.start()
 
     def _catch_up(self) -> None:
-        section = long_section(self._session.shown.design)
+        self._shown = self._session.shown
+        section = long_section(self._shown.design)
         if section != self._section:
             self._section = section
             self.update()
@@ -147,7 +149,7 @@ class SectionStrip(Canvas):
         view.labels(painter)
         self._bank_label(painter, view)
         self._ruler(painter, view)
-        loads = {axle.tag: axle.load_kg for axle in self._session.shown.design.place.axles}
+        loads = {axle.tag: axle.load_kg for axle in self._shown.design.place.axles}
         for mark in self._section.axles:
             x, width = view.at(mark.x_m, 0).x(), mark.bar_m * view.x_px
             draw_axle(painter, mark, x, area.bottom() + 4, width, self.system)
@@ -156,7 +158,7 @@ class SectionStrip(Canvas):
 
     def _remarks(self, view: SectionPainter) -> list[str]:
         """What the drawing cannot show: how the sides differ, and that heights are drawn smaller."""
-        side, remarks = self._session.shown.design.place.right_minus_left_kg.value, []
+        side, remarks = self._shown.design.place.right_minus_left_kg.value, []
         if abs(side) >= 1:
             words_ = tr("added: right side {more} heavier") if side > 0 else tr("added: left side {more} heavier")
             remarks.append(words_.format(more=show(abs(side), "kg", self.system)))
@@ -165,9 +167,9 @@ class SectionStrip(Canvas):
         return remarks
 
     def _bank_label(self, painter: QPainter, view: SectionPainter) -> None:
-        packs = [item for item in self._session.shown.design.items if item.kind == "pack"]
+        packs = [item for item in self._shown.design.items if item.kind == "pack"]
         x = sum(item.place.x_m for item in packs) / len(packs)
-        point = view.at(x, self._session.shown.job.vehicle.skirt_m)
+        point = view.at(x, self._shown.job.vehicle.skirt_m)
         text = tr("bank of {count}").format(count=len(packs))
         words(painter, QRectF(point.x() - 60, point.y(), 120, 13), text, size=7.5, bold=True, colour=look().live, align=CENTRE)
 
@@ -175,7 +177,7 @@ class SectionStrip(Canvas):
         y, foot = self.height() - 13, self.system == "us"
         step, unit = (0.3048 * 5, "ft") if foot else (2.0, "m")
         painter.setPen(QPen(QColor(look().line), 1))
-        count = int(self._session.shown.job.vehicle.length_m / step) + 1
+        count = int(self._shown.job.vehicle.length_m / step) + 1
         for index in range(count):
             x = view.at(index * step, 0).x()
             painter.setPen(QPen(QColor(look().line), 1))

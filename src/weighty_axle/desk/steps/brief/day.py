@@ -145,7 +145,7 @@ class DayLeaf(Leaf):
             self.silhouette.stands.connect(self._on_stands, Qt.ConnectionType.SingleShotConnection)
 
     def _on_stands(self) -> None:
-        QTimer.singleShot(300, self._fetch_numpy)
+        QTimer.singleShot(300, self, self._fetch_numpy)
 
     def _fetch_numpy(self) -> None:
         task = Task("numpy", lambda _progress: _import_numpy(), self)
@@ -224,7 +224,7 @@ class DayLeaf(Leaf):
         self.silhouette.update()
         self._draw_peak()
         # Rows that have just come are laid out first.
-        QTimer.singleShot(0, self._bring_into_sight)
+        QTimer.singleShot(0, self, self._bring_into_sight)
 
     def _bring_into_sight(self) -> None:
         load = next((one for one in self.session.shown.job.loads if one.tag in self.session.selection), None)

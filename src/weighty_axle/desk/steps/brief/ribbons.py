@@ -134,6 +134,9 @@ class Ribbons(Canvas):
         lines, row = self.lines(), int((y - TOP) // ROW)
         return lines[row] if 0 <= row < len(lines) and y >= TOP else None
 
+    def _load(self, tag: str) -> Load | None:
+        return next((one for one in self._session.shown.job.loads if one.tag == tag), None)
+
     def _selected(self) -> Load | None:
         return next((one for one in self._session.shown.job.loads if one.tag in self._session.selection), None)
 
@@ -156,7 +159,7 @@ class Ribbons(Canvas):
         for minute in self.hours.ticks():
             if 0 < minute < 1440:
                 painter.drawLine(QPointF(self._x(minute), TOP), QPointF(self._x(minute), TOP + ROW * len(lines)))
-        if self._drag is not None:
+        if self._drag is not None and any(isinstance(line, Load) and line.tag == self._drag[0] for line in lines):
             self._drag_words(painter)
         if not lines:
             text = tr("Nothing yet. Add what must run: “Add a load” finds it by a few letters; then drag along its ribbon to paint when it runs.")
@@ -262,8 +265,11 @@ class Ribbons(Canvas):
         tag, start, wipe, stroke = self._drag
         first, last = sorted((start, self._drag_to))
         if last > first:
-            load = next(one for one in self._session.shown.job.loads if one.tag == tag)
-            self._session.apply(paint(load, self.day_kind, first, last, 0.0 if wipe else 1.0, stroke))
+            load = self._load(tag)
+            if load is None:  # gone with an undo while the button was held
+                self._drag = None
+            else:
+                self._session.apply(paint(load, self.day_kind, first, last, 0.0 if wipe else 1.0, stroke))
         self.update()
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:

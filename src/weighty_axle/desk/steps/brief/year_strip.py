@@ -147,9 +147,9 @@ class YearStrip(Canvas):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         tag = self.area_at(event.position())
-        if not tag:
+        stay = next((one for one in self._session.shown.job.stays if one.tag == tag), None)
+        if stay is None:
             return
-        stay = next(one for one in self._session.shown.job.stays if one.tag == tag)
         self._session.select(tag)
         grip = self._grip(stay, event.position().x(), event.position().y())
         self._drag = (tag, grip, self._day(event.position().x(), event.position().y()), stay, f"stay {next(_strokes)}")

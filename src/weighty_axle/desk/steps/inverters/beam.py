@@ -196,7 +196,9 @@ class LegBeam(Canvas):
     # ---- moving ----
 
     def _move(self, tag: str, line: str) -> None:
-        circuit = next(one for one in self._session.shown.design.circuits if one.tag == tag)
+        circuit = next((one for one in self._session.shown.design.circuits if one.tag == tag), None)
+        if circuit is None:
+            return
         if len(circuit.lines) == 1 and len(self._session.shown.design.ac.lines) > 1 and circuit.lines != (line,):
             self._session.apply(set_leg(self._session.shown.job, tag, cast(CircuitLeg, line)))
 

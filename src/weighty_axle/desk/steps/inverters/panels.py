@@ -261,7 +261,7 @@ class PanelsLeaf(Leaf):
         self.column.addLayout(put)
         self.listen(self.way, self.figures)
         self.follow(self.table, self.model, lambda row: row[0].tag)
-        session.selected.connect(lambda *_: self._show_box(self.session.shown))
+        session.selected.connect(self._on_selected)
 
     def _columns(self) -> tuple[Column, ...]:
         return (
@@ -334,6 +334,9 @@ class PanelsLeaf(Leaf):
         circuit = "" if load.circuit == row[0].tag else row[0].tag
         label = f"{load.name} on {row[0].name}" if circuit else f"{load.name} off {row[0].name}"
         self._apply(set_value(f"loads[{tag}].circuit", circuit, label))
+
+    def _on_selected(self) -> None:
+        self._show_box(self.session.shown)
 
     def _show_box(self, shown: Shown) -> None:
         """Fields of the chosen panel, inlet or circuit."""

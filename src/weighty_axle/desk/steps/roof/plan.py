@@ -125,9 +125,11 @@ class RoofPlan(Canvas):
             picture.setDevicePixelRatio(ratio)
             picture.fill(Qt.GlobalColor.transparent)
             own = QPainter(picture)
-            self._outline(own)
-            self._things(own, moving, on_top=False)
-            own.end()
+            try:
+                self._outline(own)
+                self._things(own, moving, on_top=False)
+            finally:
+                own.end()
             self._still = (key, picture, self.areas)
         return self._still[1], self._still[2]
 
