@@ -6,6 +6,7 @@ import time
 import traceback
 from collections.abc import Callable
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 from weighty_axle.design.derive import Design, derive
@@ -49,7 +50,7 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     stage("sentences", lambda: [(one.sentence(), one.sentence("us")) for finding in findings for one in (finding, *finding.also)])
     for finding in findings:
         for remedy in finding.remedies:
-            stage(f"remedy of {finding.rule.id}", lambda: _press(job, remedy))
+            stage(f"remedy of {finding.rule.id}", partial(_press, job, remedy))
     stage("figures", lambda: [working_lines(figure, system) for _, figure in all_figures(design) for system in ("metric", "us")])
     stage("open data", lambda: (design_data(design), findings_data(findings, "us")))
     stage("save and reopen", lambda: _reopened(job, folder))

@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 
 from weighty_axle.design.derive import derive
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
@@ -153,6 +153,7 @@ def test_a_monkey_breaks_nothing_and_can_be_undone(open_window, name, seed):
 def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qapp, scale):
     window = open_window("demo:eye-clinic", text_scale=scale)
     window.set_text_scale(scale)
+    QApplication.processEvents()
     window.resize(1024, 700)
     for step in STEPS:
         window.go(step)
@@ -403,4 +404,5 @@ def test_metric_and_us_show_the_same_job(open_window):
             factor = 0.45359237 if figure.unit == "kg" else 0.3048
             assert number * factor == pytest.approx(figure.value, rel=0.01, abs=0.3), (metric, us)
     window.set_units("us")
+    QApplication.processEvents()
     assert window.bench.tell.system == "us" and window.bench.strip.system == "us"

@@ -467,6 +467,7 @@ def test_look_text_size_and_units_change_without_losing_the_job(window):
     window.set_look("dark")
     window.set_text_scale(1.2)
     window.set_units("us")
+    QApplication.processEvents()
     assert window.bench.step == "bank" and window.session.undo_label == "Days wanted"
     window.go("vehicle")
     assert entry(window.bench.view("vehicle"), "Length").text() == "44.9475\u00a0ft"

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
+
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -12,6 +15,8 @@ from weighty_axle.job.model import Pack
 from weighty_axle.job.stated import Place
 
 _GAP_M = 0.02
+_MOST_PACKS = 64
+_MOST_CELLS = 4000
 
 
 class Room(Struct, frozen=True):
@@ -61,28 +66,41 @@ def expansion(design: Design) -> Expansion:
 
 
 def free_places(design: Design) -> tuple[Place, ...]:
-    """Places in the bays that hold packs where one more would stand clear of everything, on a grid of its own size, floor first."""
+    """Places in the bays that hold packs where one more would stand clear of everything, on a grid of its own size, floor first.
+
+    No more than a bank can have packs are looked for, and not in more than so many cells of the grid: a pack of a slipped size would have millions.
+    """
     size = design.job.bank.spec.size
-    bays = [bay for bay in design.job.vehicle.bays if any(bay.start_m <= pack.place.x_m <= bay.end_m for pack in design.job.bank.packs)]
-    half_width = design.job.vehicle.width_m / 2
     boxes = [_box(item.place, item.size.length_m, item.size.width_m, item.size.height_m) for item in design.items]
     found: list[Place] = []
-    for bay in bays:
-        z = bay.bottom_m + _GAP_M
-        while z + size.height_m <= bay.top_m + 1e-9:
-            x = bay.start_m + size.length_m / 2 + _GAP_M
-            while x + size.length_m / 2 <= bay.end_m + 1e-9:
-                y = -half_width + size.width_m / 2 + _GAP_M
-                while y + size.width_m / 2 <= half_width:
-                    place = Place(x_m=round(x, 3), y_m=round(y, 3), z_m=round(z, 3))
-                    box = _box(place, size.length_m, size.width_m, size.height_m)
-                    if not any(_meet(box, other) for other in boxes):
-                        found.append(place)
-                        boxes.append(box)
-                    y += size.width_m + _GAP_M
-                x += size.length_m + _GAP_M
-            z += size.height_m + _GAP_M
+    for place in itertools.islice(_grid(design), _MOST_CELLS):
+        box = _box(place, size.length_m, size.width_m, size.height_m)
+        if not any(_meet(box, other) for other in boxes):
+            found.append(place)
+            boxes.append(box)
+            if len(found) >= _MOST_PACKS:
+                break
     return tuple(found)
+
+
+def _grid(design: Design) -> Iterator[Place]:
+    """Cells of a pack's size in the bays that hold packs."""
+    size, half_width = design.job.bank.spec.size, design.job.vehicle.width_m / 2
+    for bay in design.job.vehicle.bays:
+        if not any(bay.start_m <= pack.place.x_m <= bay.end_m for pack in design.job.bank.packs):
+            continue
+        for z in _cells(bay.bottom_m, bay.top_m, size.height_m, middle=False):
+            for x in _cells(bay.start_m, bay.end_m, size.length_m):
+                for y in _cells(-half_width, half_width, size.width_m):
+                    yield Place(x_m=round(x, 3), y_m=round(y, 3), z_m=round(z, 3))
+
+
+def _cells(start_m: float, end_m: float, wide_m: float, *, middle: bool = True) -> Iterator[float]:
+    """Middles (or lower edges) of as many cells as stand between two ends."""
+    at = start_m + _GAP_M
+    while at + wide_m <= end_m + 1e-9:
+        yield at + wide_m / 2 if middle else at
+        at += wide_m + _GAP_M
 
 
 Box = tuple[float, float, float, float, float, float]
@@ -98,7 +116,7 @@ def _meet(one: Box, other: Box) -> bool:
 
 def _changes(design: Design) -> tuple[Change, ...]:
     bank = design.job.bank
-    if len(bank.packs) + bank.series > 64:
+    if len(bank.packs) + bank.series > _MOST_PACKS:
         return ()
     more = derive(set_pack_count(len(bank.packs) + bank.series).apply(design.job))
     free = free_places(design)

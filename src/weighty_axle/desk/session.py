@@ -115,12 +115,15 @@ class Session(QObject):
             log_error(error)
             return f"This change cannot be worked out ({type(error).__name__}: {error}); the job is as it was. The details are in the error log."
 
-    def undo(self) -> None:
-        """Take the last step back."""
-        if self._done:
-            done = self._done.pop()
-            self._undone.append((done.label, self.shown.job))
-            self._go_back_to(done.before, f"Undo: {done.label}")
+    def undo(self, count: int = 1) -> None:
+        """Take the last steps back."""
+        job, label = self.shown.job, ""
+        for done in reversed(self._done[-count:]):
+            self._undone.append((done.label, job))
+            job, label = done.before, done.label
+        if job is not self.shown.job:
+            del self._done[-count:]
+            self._go_back_to(job, f"Undo: {label}")
 
     def redo(self) -> None:
         """Do the last undone step again."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from msgspec import Struct
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
@@ -112,6 +113,17 @@ class TopBar(QWidget):
             painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
 
 
+Actions = tuple[tuple[str, Callable[[], None]], ...]
+
+
+class Said(Struct, frozen=True):
+    """What a notice says: a sentence with presses, or work with how far it is."""
+
+    text: str
+    actions: Actions
+    task: Task | None = None
+
+
 class NoticeBar(QWidget):
     """One notice at a time, under the top bar: a sentence with presses, or long work with progress and cancel."""
 
@@ -127,10 +139,24 @@ class NoticeBar(QWidget):
         self._row.addWidget(self.text, 1)
         self._bar: QProgressBar | None = None
         self._presses: list[QPushButton] = []
+        self._said: Said | None = None
         self.hide()
 
-    def say(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...] = ()) -> None:
+    @property
+    def said(self) -> Said | None:
+        """What is on show."""
+        return None if self.isHidden() else self._said
+
+    def say_again(self, said: Said) -> None:
+        """What another bar showed."""
+        if said.task is not None:
+            self.show_task(said.task)
+        else:
+            self.say(said.text, said.actions)
+
+    def say(self, text: str, actions: Actions = ()) -> None:
         """Say a sentence, with presses."""
+        self._said = Said(text, actions)
         self._fill(text, actions or ((tr("Close"), self.hide),))
         if self._bar is not None:
             self._bar.hide()
@@ -143,6 +169,7 @@ class NoticeBar(QWidget):
             self._bar = QProgressBar()
             self._bar.setFixedWidth(220)
             self._row.addWidget(self._bar)
+        self._said = Said("", (), task)
         self._fill(task.title, ((tr("Cancel"), task.cancel),))
         self._bar.setRange(0, 100)
         self._bar.setValue(0)
@@ -154,7 +181,7 @@ class NoticeBar(QWidget):
             self._bar.setValue(round(share * 100))
             self._bar.setFormat(f"{words} %p %")
 
-    def _fill(self, text: str, actions: tuple[tuple[str, Callable[[], None]], ...]) -> None:
+    def _fill(self, text: str, actions: Actions) -> None:
         self.text.setText(text)
         for press in self._presses:
             press.deleteLater()

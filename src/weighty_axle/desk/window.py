@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
+from shiboken6 import delete
 
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Background, Task
@@ -64,6 +65,9 @@ class Window(QWidget):
         self._look_after = QTimer(self)
         self._look_after.timeout.connect(self._tell_autosave)
         self._look_after.start(_LOOK_AFTER_MS)
+        self._anew = QTimer(self)
+        self._anew.setSingleShot(True)
+        self._anew.timeout.connect(self._restyle)
         for keys, do in self._keys():
             QShortcut(QKeySequence(keys), self, do)
 
@@ -91,11 +95,10 @@ class Window(QWidget):
 
     def _build(self, step: Step) -> None:
         """Build everything that carries colours and units; the session stays."""
-        for old in (self.bar, self.notice, self._body):
-            if old is not None:
-                self._column.removeWidget(old)
-                old.hide()
-                old.deleteLater()
+        for old in self._parts():
+            self._column.removeWidget(old)
+            old.hide()
+            old.deleteLater()  # it may be what the press came from
         self.bar = TopBar(self.find_or_do, self.undo, self.print_pack, self.save, self._menu)
         self.notice = NoticeBar()
         self._column.addWidget(self.bar)
@@ -122,6 +125,10 @@ class Window(QWidget):
 
             inner.addWidget(StartPage(self.open_name, self.jobs.new_from_type, self.jobs.browse, self.preferences.recent), 1)
         self._column.addWidget(self._body, 1)
+
+    def _parts(self) -> list[QWidget]:
+        """Everything that is made anew."""
+        return [one for one in (self.bar, self.notice, self._body) if one is not None]
 
     def _safety_read(self) -> None:
         self._remember(safety_read=True)
@@ -215,23 +222,39 @@ class Window(QWidget):
     def set_look(self, name: str) -> None:
         """Workshop or night look."""
         self._remember(look=name)
-        self._restyle()
+        self._make_anew()
 
     def set_text_scale(self, scale: float) -> None:
         """Larger or smaller text."""
         self._remember(text_scale=max(0.8, min(1.6, scale)))
-        self._restyle()
+        self._make_anew()
 
     def set_units(self, units: System) -> None:
         """Metric or US units on screen."""
         self._remember(units=units)
-        self._build(self._step())
+        self._make_anew()
+
+    def _make_anew(self) -> None:
+        """Make what is on show anew a moment later, out of whatever press asked for it."""
+        if not self._anew.isActive():
+            self._anew.start()
 
     def _restyle(self) -> None:
+        """Other colours, sizes or units: old parts go first, since dressing them only to make them anew takes several times as long."""
         application = QApplication.instance()
         assert isinstance(application, QApplication)
+        step, leaf = self._step(), self.bench.leaf_name if self.bench is not None else ""
+        said = self.notice.said if self.notice is not None else None
+        for old in self._parts():
+            self._column.removeWidget(old)
+            delete(old)
+        self.bar, self.notice, self._body = None, None, None
         apply_look(application, self.preferences.look, self.preferences.text_scale)
-        self._build(self._step())
+        self._build(step)
+        if self.bench is not None:
+            self.bench.turn_to(leaf)
+        if said is not None and self.notice is not None:
+            self.notice.say_again(said)
         self._show_file()
 
     def print_pack(self) -> None:
@@ -315,8 +338,8 @@ class Window(QWidget):
 
     def undo_times(self, count: int) -> None:
         """Take several steps back."""
-        for _ in range(count):
-            self.undo()
+        if self.session is not None:
+            self.session.undo(count)
 
     # ---- Qt events ----
 

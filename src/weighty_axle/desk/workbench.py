@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLay
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session
-from weighty_axle.desk.steps.view import StepView
+from weighty_axle.desk.steps.view import LeafedView, StepView
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.findings_panel import FindingsPanel
 from weighty_axle.desk.widgets.painting import Canvas, painting
@@ -135,6 +135,18 @@ class Workbench(QWidget):
         self.rail.choose(self.step)
         self.findings.show_step(self.step)
         self.step_changed.emit(self.step)
+
+    @property
+    def leaf_name(self) -> str:
+        """The leaf on show; empty on a step without leaves."""
+        view = self.views[self.step]
+        return view.leaf_name if isinstance(view, LeafedView) else ""
+
+    def turn_to(self, leaf: str) -> None:
+        """Bring a leaf of the step on show."""
+        view = self.views[self.step]
+        if leaf and isinstance(view, LeafedView):
+            view.turn_to(leaf)
 
     def fold_strip(self) -> None:
         """Fold the long section away, or back."""

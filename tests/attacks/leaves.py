@@ -1,0 +1,37 @@
+"""Every step and leaf of the window for a job: what goes wrong in showing it, and what takes long."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+
+from PySide6.QtCore import QEvent
+from PySide6.QtWidgets import QApplication
+
+from weighty_axle.desk.steps.view import LeafedView
+from weighty_axle.desk.window import Window
+from weighty_axle.job.model import Job
+from weighty_axle.rules.registry import STEPS
+
+
+def show_everything(window: Window, job: Job) -> Iterator[tuple[str, float]]:
+    """Open a job and turn to everything; each with the seconds it held the window."""
+    began = time.monotonic()
+    for name in _turns(window, job):
+        window.grab()
+        QApplication.processEvents()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        yield name, time.monotonic() - began
+        began = time.monotonic()
+
+
+def _turns(window: Window, job: Job) -> Iterator[str]:
+    """Turns to one step and leaf after another; names it once it is on show."""
+    assert window.start(job, None)
+    for step in STEPS:
+        window.go(step)
+        assert window.bench is not None
+        view = window.bench.view(step)
+        for leaf in view._makers if isinstance(view, LeafedView) else ("",):
+            window.bench.turn_to(leaf)
+            yield f"{step} {leaf}".strip()
