@@ -183,6 +183,16 @@ def _pack(options: argparse.Namespace) -> int:
     design, findings = _judged(options.job)
     for path in write_pack(design, findings, options.output, today=date.today(), system="metric", over=options.over):
         print(path)
+    return _printed(design.job)
+
+
+def _printed(job: Job) -> int:
+    """Say what of a job no font could print."""
+    from weighty_axle.exports.letters import unprintable_words
+
+    missing = unprintable_words(job)
+    if missing:
+        print(f"weighty-axle: {missing}", file=sys.stderr)
     return 0
 
 
@@ -192,8 +202,9 @@ def _survey(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.survey_sheet import write_survey_sheet
 
-    print(write_survey_sheet(derive(read_job(options.job)), options.output, blank=options.blank, today=date.today(), system="metric"))
-    return 0
+    design = derive(read_job(options.job))
+    print(write_survey_sheet(design, options.output, blank=options.blank, today=date.today(), system="metric"))
+    return _printed(design.job)
 
 
 def _card(options: argparse.Namespace) -> int:
@@ -209,7 +220,7 @@ def _card(options: argparse.Namespace) -> int:
         else write_inlet_card(design, options.output, today=date.today(), system="metric")
     )
     print(card)
-    return 0
+    return _printed(design.job)
 
 
 def _shots(options: argparse.Namespace) -> int:

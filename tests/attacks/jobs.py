@@ -22,7 +22,7 @@ Site = tuple[tuple[Any, ...], Any]
 SLIPS = (0.001, 0.01, 0.1, 0.1, 0.5, 0.9, 1.1, 2.0, 10.0, 10.0, 100.0, 1000.0)
 WORDS = (
     "=1+1", "+a", "-b", "@c", "'quoted'", "<b>bold</b>", "<img src=x>", "&amp;", "a;b", 'a"b', "line\nbreak", "car\rriage", "tab\there", " blank ",
-    "\u00a0", "żółw Łódź", "Říp ěšč", "Ștefan țară", "Ğüş", "Ωμέγα", "Київ", "日本", "🚌", "\u202eright", "\u0301", "x" * 79, "day Parked day", "100%", "0",
+    "\u00a0", "żółw Łódź", "Říp ěšč", "Ștefan țară", "Ğüş", "Ωμέγα", "Київ", "日本", "🚌", "\u202eright", "\u0301", "x" * 79, "day Parked day", "100%", "0", "nul\x00esc\x1b", "\ufeffmark",
 )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ from weighty_axle.desk.background import Task
 from weighty_axle.desk.job_files import with_ending
 from weighty_axle.desk.session import Shown
 from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job.model import Job
 from weighty_axle.units import System
 
@@ -72,7 +73,7 @@ class FileWork(QObject):
         if others:
             question = tr("{folder} holds {names} of another job. Write over them?").format(folder=name, names=", ".join(others))
             buttons = QMessageBox.StandardButton
-            if QMessageBox.question(self._window, "Weighty Axle", question, buttons.Yes | buttons.No) != buttons.Yes:
+            if QMessageBox.question(self._window, "Weighty Axle", tip(question), buttons.Yes | buttons.No) != buttons.Yes:
                 return
         if name:
             self.write_pack(Path(name), over=bool(others))
@@ -153,7 +154,8 @@ class FileWork(QObject):
         self._run(tr("Writing the pack"), work, self._tell_pack)
 
     def _tell_pack(self, paths: list[Path]) -> None:
-        self._window.say(tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths)))
+        said = tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths))
+        self._window.say(f"{said} {_unprintable(self._shown().job)}".strip())
 
     def write_survey(self, path: Path, *, blank: bool) -> None:
         """Write a survey sheet."""
@@ -175,7 +177,8 @@ class FileWork(QObject):
         self._run(tr("Writing the loads"), partial(_write_loads, self._shown().job, path), self._tell_path)
 
     def _tell_path(self, path: Path) -> None:
-        self._window.say(tr("Written: {path}.").format(path=path))
+        missing = _unprintable(self._shown().job) if path.suffix == ".pdf" else ""
+        self._window.say(f"{tr('Written: {path}.').format(path=path)} {missing}".strip())
 
     def read_loads(self, path: Path) -> None:
         """Read a table of loads and show what it holds."""
@@ -190,6 +193,13 @@ class FileWork(QObject):
         view = self._window.bench.view("brief")
         assert isinstance(view, BriefView)
         view.show_read(read, name)
+
+
+def _unprintable(job: Job) -> str:
+    """What of a job could not be printed."""
+    from weighty_axle.exports.letters import unprintable_words
+
+    return unprintable_words(job)
 
 
 def _write_pack(shown: Shown, folder: Path, today: date, units: System, over: bool, progress: Callable[[float, str], None]) -> list[Path] | Refused:

@@ -16,6 +16,7 @@ from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Task
 from weighty_axle.desk.session import FileChangedError, Saved
 from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job import journal, store
 from weighty_axle.job.checks import JobError
 from weighty_axle.job.files import shown, tidy, why
@@ -43,7 +44,7 @@ def may_replace(window: Window, path: Path) -> bool:
         return True
     buttons = QMessageBox.StandardButton
     text = tr("{name} is there already. Replace it?").format(name=shown(path))
-    return QMessageBox.question(window, "Weighty Axle", text, buttons.Yes | buttons.No) == buttons.Yes
+    return QMessageBox.question(window, "Weighty Axle", tip(text), buttons.Yes | buttons.No) == buttons.Yes
 
 
 def with_ending(window: Window, name: str, *endings: str) -> Path | None:
@@ -199,7 +200,7 @@ class JobFiles(QObject):
         answer = QMessageBox.question(
             self._window,
             "Weighty Axle",
-            tr("Save the changes to {name}?").format(name=session.shown.job.name),
+            tip(tr("Save the changes to {name}?").format(name=session.shown.job.name)),
             buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.plain import Label
 
 SAFETY = (
     "Weighty Axle helps a competent person. It does not approve an installation: local electrical codes, vehicle rules, makers' manuals and "
@@ -27,10 +28,10 @@ class SafetyNote(QWidget):
         self.setStyleSheet(f"SafetyNote {{ background: {look().check_soft}; }}")
         grid = QGridLayout(self)
         grid.setContentsMargins(16, 8, 16, 8)
-        title = QLabel(tr("Before you rely on a number"))
+        title = Label(tr("Before you rely on a number"))
         title.setFont(scaled(10.5, bold=True))
         grid.addWidget(title, 0, 0)
-        text = QLabel(" ".join(tr(line) for line in SAFETY))
+        text = Label(" ".join(tr(line) for line in SAFETY))
         text.setWordWrap(True)
         grid.addWidget(text, 1, 0)
         press = QPushButton(tr("I have read this"))

@@ -6,11 +6,12 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from weighty_axle import demos
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import scaled
+from weighty_axle.desk.widgets.plain import Label, press_words, tip
 from weighty_axle.reference.vehicle_types import vehicle_types
 
 
@@ -25,10 +26,10 @@ class StartPage(QWidget):
         outer.addStretch(1)
         column = QVBoxLayout()
         column.setContentsMargins(120, 0, 120, 0)
-        title = QLabel("Weighty Axle")
+        title = Label("Weighty Axle")
         title.setFont(scaled(24, bold=True))
         column.addWidget(title)
-        column.addWidget(QLabel(tr("Design, prove, build and hand over 24 V and 48 V power systems in buses, coaches and large trailers.")))
+        column.addWidget(Label(tr("Design, prove, build and hand over 24 V and 48 V power systems in buses, coaches and large trailers.")))
         column.addSpacing(18)
         self._heading(column, tr("Look around in a finished job"))
         for name in demos.names():
@@ -39,18 +40,18 @@ class StartPage(QWidget):
         self._heading(column, tr("Open"))
         self._press(column, tr("A job file…"), browse)
         for path in recent[:6]:
-            self._press(column, Path(path).name, partial(open_name, path)).setToolTip(path)
+            self._press(column, Path(path).name, partial(open_name, path)).setToolTip(tip(path))
         outer.addLayout(column)
         outer.addStretch(2)
 
     def _heading(self, column: QVBoxLayout, text: str) -> None:
-        label = QLabel(text)
+        label = Label(text)
         label.setProperty("tone", "muted")
         column.addSpacing(10)
         column.addWidget(label)
 
     def _press(self, column: QVBoxLayout, text: str, do: Callable[[], None]) -> QPushButton:
-        press = QPushButton(text)
+        press = QPushButton(press_words(text))
         press.setProperty("plain", True)
         press.clicked.connect(lambda: do())
         column.addWidget(press)

@@ -70,7 +70,7 @@ def severity_colours(severity: Severity) -> tuple[str, str]:
 
 def load_fonts() -> None:
     """Register the shipped fonts with Qt."""
-    for name in ("B612-Regular.ttf", "B612-Bold.ttf"):
+    for name in ("B612-Regular.ttf", "B612-Bold.ttf", "NotoSans-Regular.ttf", "NotoSans-Bold.ttf"):
         QFontDatabase.addApplicationFont(str(Path(__file__).parent.parent / "assets" / "fonts" / name))
 
 
@@ -79,6 +79,7 @@ def apply_look(application: QApplication, name: str, text_scale: float) -> None:
     _in_force.look = LOOKS[name]
     _in_force.fonts.clear()
     font = QFont("B612")
+    font.setFamilies(["B612", "Noto Sans"])  # the second for letters the first has not
     font.setPointSizeF(9.5 * text_scale)
     application.setFont(font)
     colours = LOOKS[name]

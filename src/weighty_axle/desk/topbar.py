@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from weighty_axle.desk.background import Task
 from weighty_axle.desk.commands import Command
@@ -17,6 +17,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import painting
+from weighty_axle.desk.widgets.plain import Label, press_words, tip
 from weighty_axle.job.ac import voltage_words
 from weighty_axle.job.ac_edits import STACKING_WORDS
 from weighty_axle.units import show
@@ -45,10 +46,10 @@ class TopBar(QWidget):
         self._job.setAccessibleName(tr("Job menu"))
         self._job.clicked.connect(self._open_menu)
         row.addWidget(self._job)
-        self._name = QLabel("Weighty Axle")
+        self._name = Label("Weighty Axle")
         self._name.setFont(scaled(12, bold=True))
         row.addWidget(self._name)
-        self._kind = QLabel()
+        self._kind = Label()
         self._kind.setProperty("tone", "muted")
         row.addSpacing(14)
         row.addWidget(self._kind)
@@ -83,9 +84,9 @@ class TopBar(QWidget):
             press.setVisible(True)
         label = session.undo_label
         self._undo.setEnabled(bool(label))
-        self._undo.setToolTip(label)
+        self._undo.setToolTip(tip(label))
         text = tr("Undo: {label}").format(label=label) if label else tr("Undo")
-        self._undo.setText(self._undo.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 180))
+        self._undo.setText(press_words(self._undo.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 180)))
         if session.dirty:
             self._save.setText(tr("Save"))
         elif session.path is not None:
@@ -102,7 +103,8 @@ class TopBar(QWidget):
             if command.menu != group:
                 menu.addSeparator()
                 group = command.menu
-            menu.addAction(f"{command.words}\t{command.key}" if command.key else command.words, command.do)
+            words = press_words(command.words)
+            menu.addAction(f"{words}\t{command.key}" if command.key else words, command.do)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self._job.mapToGlobal(self._job.rect().bottomLeft()))
 
@@ -133,7 +135,7 @@ class NoticeBar(QWidget):
         self.setStyleSheet(f"NoticeBar {{ background: {look().live_soft}; }}")
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(16, 4, 8, 4)
-        self.text = QLabel()
+        self.text = Label()
         self.text.setWordWrap(True)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._row.addWidget(self.text, 1)
@@ -187,7 +189,7 @@ class NoticeBar(QWidget):
             press.deleteLater()
         self._presses = []
         for words, do in actions:
-            press = QPushButton(words)
+            press = QPushButton(press_words(words))
             press.clicked.connect(do)
             self._row.addWidget(press)
             self._presses.append(press)

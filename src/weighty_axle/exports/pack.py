@@ -18,6 +18,7 @@ from weighty_axle.design.sharing import TAKE_OFF_WORDS
 from weighty_axle.design.wiring import choice_name
 from weighty_axle.exports.cards import selector_part, sources_part
 from weighty_axle.exports.figures_json import design_data, findings_data
+from weighty_axle.exports.letters import unprintable_words
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.job import limits
@@ -161,7 +162,8 @@ class _Pages(Pages):
         flow.append(self.text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
         if counts[0]:
             flow.append(self.text("Do not build before every Stop is put right."))
-        return flow
+        missing = unprintable_words(job)
+        return [*flow, self.text(missing, self.small)] if missing else flow
 
     def _vehicle(self) -> list[Any]:
         from weighty_axle.exports.pdf_drawing import SectionDrawing

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from weighty_axle.design.derive import Design
+from weighty_axle.exports.letters import draw_words, runs, width_of
 from weighty_axle.exports.long_section import WHEEL_RADIUS_M, AxleMark, Role, Section, long_section, placed_labels
 from weighty_axle.units import System, show
 
@@ -64,23 +64,21 @@ class SectionDrawing(Flowable):
             (x0, z0), (x1, z1) = points[0], points[2]
             middle, bottom = self._at((x0 + x1) / 2, (z0 + z1) / 2)
             canvas.setFillGray(0)
-            canvas.setFont(*_SMALL)
-            canvas.drawCentredString(middle, bottom - 1.5, label)
+            draw_words(canvas, middle, bottom - 1.5, label, *_SMALL, "middle")
 
     def _labels(self, canvas: Any) -> None:
         """Names of units and bays; where they would hide one another they are led out on a line."""
         canvas.setDash()
         canvas.setLineWidth(0.3)
-        for label in placed_labels(self.section, lambda text: (stringWidth(text, *_SMALL) + 2) / self.scale, 5 / self.scale):
+        for label in placed_labels(self.section, lambda text: (_wide(text) + 2) / self.scale, 5 / self.scale):
             x, y = self._at(label.x_m, label.z_m)
             if label.leads_to is not None:
-                wide = stringWidth(label.text, *_SMALL)
+                wide = _wide(label.text)
                 canvas.line(x, y, *self._at(*label.leads_to))
                 canvas.setFillGray(1)
                 canvas.rect(x - wide / 2 - 0.5, y - 0.5, wide + 1, 5, fill=1, stroke=0)
             canvas.setFillGray(0)
-            canvas.setFont(*_SMALL)
-            canvas.drawCentredString(x, y + 0.5, label.text)
+            draw_words(canvas, x, y + 0.5, label.text, *_SMALL, "middle")
 
     def _mark(self, canvas: Any, mark: AxleMark) -> None:
         x, _ = self._at(mark.x_m, 0)
@@ -91,7 +89,9 @@ class SectionDrawing(Flowable):
         canvas.setFillGray(0.35)
         canvas.rect(x - half, 26, 2 * half * max(0.0, min(1.0, mark.load_kg / mark.limit_kg)), 5, fill=1)
         canvas.setFillGray(0)
-        canvas.setFont("B612-Bold", 6.5)
-        canvas.drawCentredString(x, 17, f"{mark.tag}: {show(mark.load_kg, 'kg', self.system)}")
-        canvas.setFont("B612", 6)
-        canvas.drawCentredString(x, 9, f"of {show(mark.limit_kg, 'kg', self.system)}")
+        draw_words(canvas, x, 17, f"{mark.tag}: {show(mark.load_kg, 'kg', self.system)}", "B612-Bold", 6.5, "middle")
+        draw_words(canvas, x, 9, f"of {show(mark.limit_kg, 'kg', self.system)}", "B612", 6, "middle")
+
+
+def _wide(text: str) -> float:
+    return sum(width_of(part, font, _SMALL[1]) for font, part in runs(text, _SMALL[0]))

@@ -7,8 +7,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from weighty_axle.exports.letters import draw_words, marked, register_fonts
 from weighty_axle.job.files import replacing
 from weighty_axle.job.model import Practice
+
+CAUTION = "A help for competent people; codes, makers' manuals and licensed trades outrank it."
 
 
 def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Callable[[float], list[Any]]) -> None:
@@ -17,7 +20,7 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
 
-    _register_fonts()
+    register_fonts()
     size = letter if practice == "north_american" else A4
     margin = 16 * mm
     whole = io.BytesIO()
@@ -27,25 +30,13 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
     )  # fmt: skip
 
     def frame(canvas: Any, _document: Any) -> None:
-        canvas.setFont("B612", 7.5)
-        canvas.drawString(margin, 10 * mm, f"{foot} · Weighty Axle")
-        canvas.drawRightString(size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}")
-        canvas.drawCentredString(
-            size[0] / 2, size[1] - 11 * mm, "A help for competent people; codes, makers' manuals and licensed trades outrank it."
-        )
+        draw_words(canvas, margin, 10 * mm, f"{foot} · Weighty Axle", "B612", 7.5)
+        draw_words(canvas, size[0] - margin, 10 * mm, f"Page {canvas.getPageNumber()}", "B612", 7.5, "right")
+        draw_words(canvas, size[0] / 2, size[1] - 11 * mm, CAUTION, "B612", 7.5, "middle")
 
     document.build(story(size[0] - 2 * margin), onFirstPage=frame, onLaterPages=frame)
     with replacing(path) as file:
         file.write(whole.getbuffer())
-
-
-def _register_fonts() -> None:
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(Path(__file__).parent.parent / "assets" / "fonts" / file)))
 
 
 class Pages:
@@ -62,11 +53,10 @@ class Pages:
 
     def text(self, words: str, style: Any = None) -> Any:
         """A paragraph."""
-        from xml.sax.saxutils import escape
-
         from reportlab.platypus import Paragraph
 
-        return Paragraph(escape(words), style or self.body)
+        style = style or self.body
+        return Paragraph(marked(words, style.fontName), style)
 
     def table(self, rows: list[list[str]], shares: tuple[float, ...], *, write_pt: float = 0.0) -> Any:
         """A table with a heading row; columns by share of the width; `write_pt` gives rows that are filled in by hand their height."""

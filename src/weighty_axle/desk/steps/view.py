@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSizePolicy,
     QStackedWidget,
@@ -29,6 +28,7 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import Canvas, painting, words
+from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.units import System, show
 
 if TYPE_CHECKING:
@@ -56,9 +56,9 @@ class StepView(QWidget):
         self.column.setSpacing(6)
         self.head = QHBoxLayout()
         self.head.setSpacing(6)
-        name = QLabel(tr(title))
+        name = Label(tr(title))
         name.setFont(scaled(14, bold=True))
-        why = QLabel(tr(purpose))
+        why = Label(tr(purpose))
         why.setProperty("tone", "muted")
         self.head.addWidget(name)
         self.head.addSpacing(12)
@@ -103,7 +103,7 @@ class StepView(QWidget):
         return press
 
 
-class TwoLines(QLabel):
+class TwoLines(Label):
     """Room for two lines of a sentence that does not depend on the words, so that nothing jumps or scrolls."""
 
     def __init__(self, *, bold: bool = False) -> None:
@@ -331,7 +331,7 @@ class FigureButton(QAbstractButton):
         self.figure = figure
         value = show(figure.value, figure.unit, self._system)
         self.setAccessibleName(f"{figure.name} {value}")
-        self.setToolTip(f"{figure.name} {value}: {tr('open the workings')}")
+        self.setToolTip(tip(f"{figure.name} {value}: {tr('open the workings')}"))
         self.update()
 
     def sizeHint(self) -> QSize:

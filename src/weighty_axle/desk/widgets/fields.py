@@ -9,11 +9,12 @@ from typing import Any
 from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.job.edits import Edit, EditRefusedError, set_value, value_at
 from weighty_axle.job.model import Job
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
@@ -78,7 +79,7 @@ class Entry(QLineEdit):
         problem = self._commit_text(entered)
         self._mark(problem)
         if not problem:
-            self.setToolTip(tr("typed: {text}").format(text=entered))
+            self.setToolTip(tip(tr("typed: {text}").format(text=entered)))
 
     def _mark(self, problem: str) -> None:
         if bool(self.property("wrong")) != bool(problem):
@@ -106,24 +107,24 @@ class _Cell(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
-        label = QLabel(words)
+        label = Label(words)
         label.setFont(scaled(8))
         label.setProperty("tone", "muted")
         label.setBuddy(entry)
         # In a narrow window the words give way before the entry; the tip has them whole.
         label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        label.setToolTip(words)
+        label.setToolTip(tip(words))
         column.addWidget(label)
         column.addWidget(entry)
         self.entry, self.words_px = entry, label.sizeHint().width()
         self._column = column
-        self._problem: QLabel | None = None
+        self._problem: Label | None = None
         column.addStretch(1)
 
     def say(self, problem: str) -> None:
         """Show what is wrong under the entry, or nothing."""
         if self._problem is None and problem:
-            self._problem = QLabel()
+            self._problem = Label()
             self._problem.setWordWrap(True)
             self._problem.setFont(scaled(8))
             self._problem.setProperty("tone", "stop")

@@ -6,12 +6,13 @@ from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
 from weighty_axle.desk.widgets.painting import RIGHT, painting, severity_mark, words
+from weighty_axle.desk.widgets.plain import Label, press_words, tip
 from weighty_axle.job.edits import Edit
 from weighty_axle.rules.registry import Finding, Step
 from weighty_axle.units import System
@@ -34,11 +35,11 @@ class _Card(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 24, 8, 4)
         column.setSpacing(2)
-        self._sentence = QLabel()
+        self._sentence = Label()
         self._sentence.setWordWrap(True)
         self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self._sentence)
-        self._advice = QLabel()
+        self._advice = Label()
         self._advice.setWordWrap(True)
         self._advice.setFont(scaled(8.5))
         self._advice.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -80,8 +81,8 @@ class _Card(QFrame):
             _see(press, at < len(remedies))
             if at < len(remedies):
                 label = remedies[at].label
-                press.setText(press.fontMetrics().elidedText(label, Qt.TextElideMode.ElideRight, 222))
-                press.setToolTip(label)
+                press.setText(press_words(press.fontMetrics().elidedText(label, Qt.TextElideMode.ElideRight, 222)))
+                press.setToolTip(tip(label))
                 press.setAccessibleName(label)
         self.update()
 
@@ -133,7 +134,7 @@ class FindingsPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 8, 4)
         head = QHBoxLayout()
-        title = QLabel(tr("Findings"))
+        title = Label(tr("Findings"))
         title.setFont(scaled(12.5, bold=True))
         self._which = QPushButton()
         self._which.setCheckable(True)
@@ -142,14 +143,14 @@ class FindingsPanel(QWidget):
         head.addStretch(1)
         head.addWidget(self._which)
         column.addLayout(head)
-        self._said = QLabel()
+        self._said = Label()
         self._said.setWordWrap(True)
         column.addWidget(self._said)
         self._holder = QWidget()
         self._cards_column = QVBoxLayout(self._holder)
         self._cards_column.setContentsMargins(0, 0, 6, 0)
         self._cards_column.setSpacing(7)
-        self._more = QLabel()
+        self._more = Label()
         self._more.setProperty("tone", "muted")
         self._cards_column.addWidget(self._more)
         self._cards_column.addStretch(1)

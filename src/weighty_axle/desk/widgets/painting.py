@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.rules.registry import Severity
 
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -85,7 +86,7 @@ class Canvas(QWidget):
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             figure = self.figure_at(QPointF(event.pos()))
             if figure is not None:
-                QToolTip.showText(event.globalPos(), f"{figure.name}: {tr('double-click for the workings')}", self)
+                QToolTip.showText(event.globalPos(), tip(f"{figure.name}: {tr('double-click for the workings')}"), self)
                 return True
         return super().event(event)
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import LEFT, RIGHT, painting, words
+from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.rules.registry import Severity, Step
 
 GROUPS: tuple[tuple[str, tuple[tuple[Step, str], ...]], ...] = (
@@ -29,7 +30,7 @@ class _StepButton(QAbstractButton):
         self.setCheckable(True)
         self.setFixedHeight(26)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip(tr("{title} (key {number})").format(title=title, number=number))
+        self.setToolTip(tip(tr("{title} (key {number})").format(title=title, number=number)))
         self._state: tuple[str, Severity] = ("", "note")
 
     def set_state(self, text: str, severity: Severity) -> None:
@@ -72,7 +73,7 @@ class Rail(QWidget):
         column.setContentsMargins(0, 6, 0, 6)
         column.setSpacing(0)
         for heading, steps in GROUPS:
-            label = QLabel(tr(heading).upper())
+            label = Label(tr(heading).upper())
             label.setContentsMargins(14, 9, 0, 3)
             label.setFont(scaled(7.5))
             label.setProperty("tone", "muted")

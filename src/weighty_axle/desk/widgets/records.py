@@ -7,10 +7,11 @@ from typing import Any
 
 from msgspec import Struct
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
+from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.job.edits import Edit
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
@@ -66,7 +67,8 @@ class Records(QAbstractTableModel):
         column = self._columns[index.column()]
         value = column.value(self._rows[index.row()])
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            return str(value) if column.kind is None else _words(float(value), column.kind, self._system)
+            said = str(value) if column.kind is None else _words(float(value), column.kind, self._system)
+            return tip(said) if role == Qt.ItemDataRole.ToolTipRole else said
         if role == Qt.ItemDataRole.EditRole:
             return str(value) if column.kind is None else typed(float(value), column.kind, self._system)
         if role == Qt.ItemDataRole.TextAlignmentRole and column.kind is not None:
@@ -126,7 +128,7 @@ def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableV
     return view
 
 
-class SaidLine(QLabel):
+class SaidLine(Label):
     """The line under a table that says why an entry was refused; it takes no room while there is nothing to say."""
 
     def __init__(self) -> None:

@@ -6,12 +6,13 @@ from html import escape
 
 from PySide6.QtCore import QUrl, Signal
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.exports.figures_json import working_lines
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System, show
@@ -35,7 +36,7 @@ class WorkingsPanel(QWidget):
         column.setContentsMargins(12, 6, 8, 6)
         column.setSpacing(3)
         head = QHBoxLayout()
-        title = QLabel(tr("Workings"))
+        title = Label(tr("Workings"))
         title.setFont(scaled(12.5, bold=True))
         self._back = QPushButton(tr("Back"))
         self._back.clicked.connect(self._go_back)

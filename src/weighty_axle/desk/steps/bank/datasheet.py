@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLabel
-
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.units import CHARGE, CURRENT, DURATION, ENERGY, LENGTH, MASS, RESISTANCE, VOLTAGE, System
 
 FIELDS = (
@@ -41,7 +40,7 @@ class DatasheetLeaf(Leaf):
         super().__init__(session, system)
         self.fields = Fields(session, system, FIELDS, 5)
         self.column.addWidget(self.fields)
-        self._slips = QLabel()
+        self._slips = Label()
         self._slips.setWordWrap(True)
         self.column.addWidget(self._slips)
         self.column.addStretch(1)

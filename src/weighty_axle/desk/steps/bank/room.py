@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QLabel
 
 from weighty_axle.design.data_chain import ChainLink, data_chain
 from weighty_axle.design.expansion import Change, expansion
@@ -13,6 +12,7 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.units import System, show
 
@@ -87,7 +87,7 @@ class RoomLeaf(Leaf):
         self.chain = Chain(session, system)
         self.column.addWidget(self.chain)
         self.models: list[Records] = []
-        self._more = QLabel()
+        self._more = Label()
         self._more.setFont(scaled(11, bold=True))
         self._table(tr("Ports of the data links"), PORT_COLUMNS, 2)
         self.column.addWidget(self._more)

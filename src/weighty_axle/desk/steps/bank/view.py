@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.session import Session, Shown
@@ -17,6 +17,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.job.edits import Edit, set_pack, set_pack_count, set_value
 from weighty_axle.job.model import Job
 from weighty_axle.reference.tables import packs
@@ -128,7 +129,7 @@ class BankLeaf(Leaf):
         self.slider.setAccessibleName(tr("Current drawn from the bank"))
         self.slider.setMinimumWidth(60)
         self.slider.valueChanged.connect(self._on_load)
-        self._load = QLabel()
+        self._load = Label()
         row.addWidget(self._load)
         row.addWidget(self.slider, 1)
         self._out = QPushButton()

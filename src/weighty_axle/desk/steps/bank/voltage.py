@@ -16,6 +16,7 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.units import System, conductor_words, show
 
 _MOST_PX = 88.0
@@ -104,5 +105,5 @@ class VoltageLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         result = shown.design.voltages
-        self.conductors.setToolTip(result.reason)
+        self.conductors.setToolTip(tip(result.reason))
         self.conductors.update()

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
 from weighty_axle.design.coincidence import honest_peak
 from weighty_axle.design.derive import Design
@@ -23,6 +23,7 @@ from weighty_axle.desk.steps.brief.silhouette import Silhouette
 from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.plain import Label, press_words
 from weighty_axle.job.ac import LINES
 from weighty_axle.job.brief_edits import add_load, copy_day
 from weighty_axle.job.edits import Edit, remove, set_value
@@ -125,7 +126,7 @@ class DayLeaf(Leaf):
         self.more_fields.hide()
         self.column.addWidget(self.fields)
         self.column.addWidget(self.more_fields)
-        self._said = QLabel()
+        self._said = Label()
         self._said.setProperty("tone", "muted")
         self._said.setWordWrap(True)
         self._said.hide()
@@ -183,7 +184,7 @@ class DayLeaf(Leaf):
             self._days.removeButton(press)
             press.deleteLater()
         for index, kind in enumerate(job.day_kinds):
-            press = QPushButton(kind.name)
+            press = QPushButton(press_words(kind.name))
             press.setCheckable(True)
             press.setProperty("tag", kind.tag)
             self._days.addButton(press)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.exports.loads_table import LoadsRead
 from weighty_axle.job.brief_edits import take_loads
@@ -37,7 +38,7 @@ class LoadsIn(QFrame):
         self.setObjectName("loads_in")
         self.setStyleSheet(f"#loads_in {{ background: {look().note_soft}; border-radius: 4px; }}")
         column = QVBoxLayout(self)
-        self.said = QLabel()
+        self.said = Label()
         self.said.setWordWrap(True)
         column.addWidget(self.said)
         self.problems = Records(session, system, PROBLEM_COLUMNS, self.said.setText, self)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QItemSelectionModel, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea
 
 from weighty_axle.design.equipment import KIND_WORDS
 from weighty_axle.desk.session import Session, Shown
@@ -15,6 +15,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, words
+from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.job.brief_edits import add_existing
 from weighty_axle.job.edits import remove, set_value
@@ -93,7 +94,7 @@ class OnBoardLeaf(Leaf):
         super().__init__(session, system)
         self._findings: dict[str, list[str]] = {}
         head = QHBoxLayout()
-        self._count = QLabel()
+        self._count = Label()
         self._count.setProperty("tone", "muted")
         head.addWidget(self._count, 1)
         for text, do in ((tr("Add a piece"), self._add), (tr("Take off the list"), self._take)):
@@ -115,7 +116,7 @@ class OnBoardLeaf(Leaf):
         self.table.selectionModel().currentRowChanged.connect(self._on_row)
         self.column.addWidget(self.table, 3)
         row = QHBoxLayout()
-        row.addWidget(QLabel(tr("Decide:")))
+        row.addWidget(Label(tr("Decide:")))
         self._presses: dict[Disposition, QPushButton] = {}
         for disposition in _DECISIONS:
             word = DISPOSITION_WORDS[disposition]
@@ -173,7 +174,7 @@ class OnBoardLeaf(Leaf):
             for disposition, press in self._presses.items():
                 press.setChecked(one.disposition == disposition)
             said = self._findings.get(one.tag, [])
-            self._said.setToolTip("\n".join(said))
+            self._said.setToolTip(tip("\n".join(said)))
             self._said.setText(said[0] if said else tr("{piece}: nothing to say against it.").format(piece=one.name))
             row = shown.job.existing.index(one)
             if self.table.currentIndex().row() != row:

@@ -15,6 +15,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job.brief_edits import mirrored, move_load, paint, set_pattern
 from weighty_axle.job.edits import remove
 from weighty_axle.job.model import Load, Pattern, Season, Span
@@ -259,7 +260,7 @@ class Ribbons(Canvas):
         if self._drag is None:
             under = self._line_of(event.position().y())
             if isinstance(under, Load) and event.position().x() >= LABELS:
-                self.setToolTip(f"{under.name}, {clock(self._minute(event.position().x()))}")
+                self.setToolTip(tip(f"{under.name}, {clock(self._minute(event.position().x()))}"))
             return
         self._drag_to = self._minute(event.position().x())
         tag, start, wipe, stroke = self._drag

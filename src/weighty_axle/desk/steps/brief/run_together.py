@@ -18,6 +18,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.job.model import Job, Load
 from weighty_axle.job.parts import OverloadPoint
@@ -317,7 +318,7 @@ class RunTogetherLeaf(Leaf):
         brief = self.session.shown.design.brief
         day = brief.days[brief.design_day]
         self._choose({row.tag for row, _ in running_at(brief.profiles[day.profile], day.peak_at_min)})
-        self.board.setToolTip(tr("{day}, {time}").format(day=day.name, time=clock(day.peak_at_min)))
+        self.board.setToolTip(tip(tr("{day}, {time}").format(day=day.name, time=clock(day.peak_at_min))))
 
     def _judge(self) -> None:
         tags = tuple(load.tag for load in self.session.shown.job.loads if load.tag in self.board.tags)

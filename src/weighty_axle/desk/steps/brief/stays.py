@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from weighty_axle.design.seasons import date_words, day_of
 from weighty_axle.desk.session import Session, Shown
@@ -12,6 +12,7 @@ from weighty_axle.desk.steps.brief.year_strip import USE_WORDS, YearStrip
 from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields, Options
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.job.brief_edits import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
 from weighty_axle.job.edits import Edit, remove, set_value, value_at
@@ -98,7 +99,7 @@ class StaysLeaf(Leaf):
         self.strip = YearStrip(session)
         self.column.addWidget(self.strip, 1)
         row = QHBoxLayout()
-        self._said = QLabel()
+        self._said = Label()
         self._said.setProperty("tone", "muted")
         row.addWidget(self._said, 1)
         for text, do in ((tr("Add a stay"), self._add), (tr("Remove stay"), self._remove)):

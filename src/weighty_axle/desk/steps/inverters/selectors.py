@@ -8,7 +8,7 @@ from functools import partial
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel
+from PySide6.QtWidgets import QComboBox, QHBoxLayout
 
 from weighty_axle.design.ac_wiring import terminals
 from weighty_axle.design.change_over import bypass_selector, change_order, stacking_selector
@@ -19,6 +19,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import SaidLine
 from weighty_axle.job.ac import Contact, Position, Selector
 from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector, remove_part
@@ -182,11 +183,11 @@ class SelectorsLeaf(Leaf):
         self.to = QComboBox()
         self.to.setAccessibleName(tr("Change to"))
         self.to.activated.connect(lambda _index: self._tell())
-        order.addWidget(QLabel(tr("Safe order of change to")))
+        order.addWidget(Label(tr("Safe order of change to")))
         order.addWidget(self.to)
         order.addWidget(self.asks, 1)
         self.column.addLayout(order)
-        self.order = QLabel()
+        self.order = Label()
         self.order.setWordWrap(True)
         self.order.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         self.column.addWidget(self.order, 1)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea
 
 from weighty_axle.design.states import MODE_WORDS, STACKING_SHORT, PanelState, State
 from weighty_axle.desk.session import Session, Shown
@@ -12,6 +12,7 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, severity_mark, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.units import System
 
 _ROW, _HEAD = 26.0, 40.0
@@ -142,7 +143,7 @@ class StatesLeaf(Leaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         row = QHBoxLayout()
-        self.sentence = QLabel()
+        self.sentence = Label()
         row.addWidget(self.sentence, 1)
         self.only = QPushButton(tr("Only what is wrong"))
         self.only.setCheckable(True)
@@ -156,7 +157,7 @@ class StatesLeaf(Leaf):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area = scroll
         self.column.addWidget(scroll, 1)
-        self.detail = QLabel()
+        self.detail = Label()
         self.detail.setWordWrap(True)
         self.detail.setMinimumHeight(4 * self.detail.fontMetrics().lineSpacing())
         self.detail.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)

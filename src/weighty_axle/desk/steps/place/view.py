@@ -7,6 +7,7 @@ from weighty_axle.desk.steps.place.drawing import PlaceDrawing
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job.edits import path_of
 from weighty_axle.units import LENGTH, System
 
@@ -37,7 +38,7 @@ class PlaceView(StepView):
         items = [item.tag for item in shown.design.items]
         tag = next((one for one in self.session.selection if one in items), shown.job.wiring.board.tag)
         self.fields.show_shown(shown, path_of(shown.job, tag))
-        self.fields.setToolTip(tr("Place of {tag}").format(tag=tag))
+        self.fields.setToolTip(tip(tr("Place of {tag}").format(tag=tag)))
 
     def show_shown(self, shown: Shown) -> None:
         self._show_fields(shown)

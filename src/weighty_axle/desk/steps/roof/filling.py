@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QLabel, QMenu, QPushButton
+from PySide6.QtWidgets import QMenu, QPushButton
 
 from weighty_axle.design.fill import Layout, fill
 from weighty_axle.desk.commands import Command
@@ -16,6 +16,7 @@ from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.parts import ModuleSpec
@@ -61,7 +62,7 @@ class FillLeaf(Leaf):
         self.table.setMinimumHeight(28 + 24 * 3 + 6)
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self._said)
-        self.chosen = QLabel()
+        self.chosen = Label()
         self.column.addWidget(self.chosen)
         self.plan = RoofPlan(session, system)
         self.column.addWidget(self.plan, 3)

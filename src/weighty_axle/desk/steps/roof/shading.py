@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QWidget
+from PySide6.QtWidgets import QGridLayout, QSlider, QWidget
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.seasons import date_words
@@ -21,6 +21,7 @@ from weighty_axle.desk.steps.view import Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.job.edits import set_value
 from weighty_axle.job.model import Job
 from weighty_axle.job.roof import Losses
@@ -103,14 +104,14 @@ class ShadeLeaf(Leaf):
         grid = QGridLayout(box)
         grid.setContentsMargins(0, 0, 0, 0)
         self.sliders: dict[str, QSlider] = {}
-        self.labels: dict[str, QLabel] = {}
+        self.labels: dict[str, Label] = {}
         for at, (name, low, high, value) in enumerate((("Day", 1, 365, 172), ("Hour of the sun", 16, 80, 36), ("Front points to", 0, 359, 0))):
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(low, high)
             slider.setValue(value)
             slider.setAccessibleName(tr(name))
             slider.valueChanged.connect(self._slid)
-            label = QLabel()
+            label = Label()
             grid.addWidget(label, 0, at)
             grid.addWidget(slider, 1, at)
             self.sliders[name], self.labels[name] = slider, label

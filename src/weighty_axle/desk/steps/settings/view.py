@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.settings import SetPoint
@@ -14,6 +14,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, words
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.job.edits import Edit, set_value
 from weighty_axle.units import CHARGE, CURRENT, VOLTAGE, System, parse, show
@@ -114,7 +115,7 @@ class SettingsView(StepView):
         self.ladder = Ladder(session)
         row.addWidget(self.ladder, 2)
         side = QVBoxLayout()
-        self._said = QLabel()
+        self._said = Label()
         self._said.setProperty("tone", "stop")
         self._said.setWordWrap(True)
         self.model = Records(session, system, COLUMNS, self._say, self)

@@ -7,12 +7,13 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableView
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableView
 
 from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
 from weighty_axle.job.brief_edits import add_bay, add_photos, add_way
 from weighty_axle.job.edits import Edit, remove, set_value
@@ -96,7 +97,7 @@ class _TableLeaf(Leaf):
     def part(self, title: str, columns: tuple[Column, ...], path: str, add: tuple[tuple[str, Callable[[], None]], ...]) -> None:
         """A titled table of the tagged things at `path`."""
         row = QHBoxLayout()
-        row.addWidget(QLabel(tr(title)), 1)
+        row.addWidget(Label(tr(title)), 1)
         for words, do in add:
             press = QPushButton(tr(words))
             press.clicked.connect(do)
@@ -200,7 +201,7 @@ class PhotosLeaf(_TableLeaf):
             press.clicked.connect(partial(self.wants.emit, wanted))
             row.addWidget(press, 0, Qt.AlignmentFlag.AlignBottom)
         self.column.addLayout(row)
-        self._count = QLabel()
+        self._count = Label()
         self._count.setProperty("tone", "muted")
         self.part(
             "Photos to take",
