@@ -56,7 +56,7 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     stage("save and reopen", lambda: _reopened(job, folder))
     stage("tables", lambda: [_table(job, folder / f"loads.{kind}") for kind in ("csv", "xlsx")])
     if prints:
-        stage("pack", lambda: write_pack(design, findings, folder, today=DAY, system="metric"))
+        stage("pack", lambda: write_pack(design, findings, folder, today=DAY, system="metric", over=True))
         stage("survey", lambda: write_survey_sheet(design, folder / "survey.pdf", blank=False, today=DAY, system="us"))
         stage("inlet card", lambda: write_inlet_card(design, folder / "card.pdf", today=DAY, system="us"))
         if job.ac.selectors:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import signal
 import sys
+import threading
 from pathlib import Path
 from types import TracebackType
 
@@ -16,6 +17,7 @@ from weighty_axle.desk.error_log import log_error
 from weighty_axle.desk.theme import apply_look, load_fonts
 from weighty_axle.desk.window import Window
 from weighty_axle.job import journal
+from weighty_axle.job.files import tidy
 
 ICON = Path(__file__).parent.parent / "assets" / "icons" / "weighty-axle.svg"
 
@@ -55,9 +57,16 @@ def run(name: str | None) -> int:
     # What stands by now lives as long as the window: passing over it, later collections do not show while dragging.
     gc.freeze()
     gc.enable()
+    threading.Thread(target=_tidy, args=(kept.recent,), name="tidy", daemon=True).start()
     # Drawing the icon loads another Qt plugin: not before the first screen stands.
     QTimer.singleShot(0, lambda: _set_icon(application))
     return application.exec()
+
+
+def _tidy(recent: tuple[str, ...]) -> None:
+    """Take away what a crash left half-written where jobs were saved of late; a slow folder holds nobody up."""
+    for folder in {preferences.state_folder().parent, *(Path(one).parent for one in recent)}:
+        tidy(folder)
 
 
 def _set_icon(application: QApplication) -> None:

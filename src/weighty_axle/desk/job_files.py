@@ -63,6 +63,7 @@ class JobFiles(QObject):
         super().__init__(window)
         self._window = window
         self._saving: Task | None = None
+        self._next: tuple[Path, bool] | None = None
         self._loop: QEventLoop | None = None
         self._waiting: list[journal.Recovered] = []
 
@@ -142,6 +143,7 @@ class JobFiles(QObject):
 
     def _save_to(self, path: Path, *, over: bool = False) -> None:
         if self._saving is not None:
+            self._next = (path, over)
             return
         session = self._window.session
         assert session is not None
@@ -166,6 +168,12 @@ class JobFiles(QObject):
             self._tell_changed()
         else:
             self._window.say(tr("The job was not saved: {why}").format(why=saved))
+        if self._next is not None and isinstance(saved, Saved):
+            # Asked for again meanwhile: what was edited since goes too.
+            (path, over), self._next = self._next, None
+            self._save_to(path, over=over)
+            return
+        self._next = None
         if self._loop is not None:
             self._loop.quit()
 

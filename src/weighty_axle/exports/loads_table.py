@@ -166,6 +166,8 @@ def _text(name: str, raw: bytes) -> tuple[list[str], Rows]:
         text = raw.decode("cp1252", errors="replace")
     if "\x00" in text:
         raise TableError(f"{name} is not a table of text; save it as CSV or XLSX.")
+    if len(text.partition("\n")[0]) > limits.HEADING_LINE_LETTERS:
+        raise TableError(f"{name}: its first line is far longer than the heading of a table of loads.")
     try:
         lines = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text))
         return _split(name, ((lines.line_num, [cell.strip() for cell in line]) for line in lines))

@@ -31,3 +31,5 @@ JOURNAL_BYTES = 32 * MB
 """A journal of edits; this program's own are cut to a few MB."""
 HEADING_LETTERS = 80
 """Letters of a table's heading that are looked at."""
+HEADING_LINE_LETTERS = 100_000
+"""Letters of a table's first line."""

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import functools
 import random
-from collections.abc import Iterator, Sequence
+import threading
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from weighty_axle.physics.daytime import DAY_MIN
@@ -19,7 +20,6 @@ STEPS_A_DAY = DAY_MIN // STEP_MIN
 DRAWN_DAYS = 200
 
 
-@functools.lru_cache(maxsize=4096)
 def phases(draw: str, tag: str, units: int, days: int = DRAWN_DAYS) -> tuple[tuple[float, ...], ...]:
     """Where in its cycle each unit of a load stands at midnight of each drawn day: independent and even over the cycle.
 
@@ -33,6 +33,43 @@ def phases(draw: str, tag: str, units: int, days: int = DRAWN_DAYS) -> tuple[tup
         raise ValueError(f"{units} units over {days} days cannot be drawn")
     dice = random.Random(f"{draw}/{tag}")
     return tuple(tuple(dice.random() for _ in range(units)) for _ in range(days))
+
+
+@functools.lru_cache(maxsize=4096)
+def first_phase(draw: str, tag: str) -> float:
+    """Where a load's first unit stands at midnight of the first drawn day: what a ribbon draws."""
+    return phases(draw, tag, 1, 1)[0][0]
+
+
+class _Kept:
+    """The last arrays made, as many as fit into so many bytes: 500 units on 200 days are not kept like one."""
+
+    def __init__(self, most_bytes: int) -> None:
+        self._most, self._bytes = most_bytes, 0
+        self._arrays: dict[Any, Any] = {}
+        self._lock = threading.Lock()  # asked from several threads
+
+    def get(self, key: Any, make: Callable[[], Any]) -> Any:
+        """The array of a key, made when it is not kept."""
+        with self._lock:
+            found = self._arrays.pop(key, None)
+            if found is None:
+                found = make()
+                self._bytes += found.nbytes
+            self._arrays[key] = found
+            while self._bytes > self._most and len(self._arrays) > 1:
+                self._bytes -= self._arrays.pop(next(iter(self._arrays))).nbytes
+        return found
+
+
+_phases_kept, _states_kept = _Kept(64 * 2**20), _Kept(64 * 2**20)
+
+
+def _phase_array(draw: str, tag: str, units: int) -> Any:
+    """Phases of every drawn day, rising: shape (days, units)."""
+    import numpy as np
+
+    return _phases_kept.get((draw, tag, units), lambda: np.sort(np.array(phases(draw, tag, units), dtype=np.float64), axis=1))
 
 
 def is_on(minute: float, *, phase: float, duty: float, cycle_min: float) -> bool:
@@ -78,16 +115,17 @@ class Switching(NamedTuple):
     stretches: tuple[Stretch, ...]
 
 
-@functools.lru_cache(maxsize=1024)
-def _states(draw: str, tag: str, units: int, duty: float, cycle_min: float) -> Floats:
+def _states(draw: str, one: Switching) -> Any:
     """How many units are on at the start of every step of every drawn day: shape (288, days)."""
     import numpy as np
 
-    phase = np.array(phases(draw, tag, units), dtype=np.float64).T
-    at = np.arange(STEPS_A_DAY) * (STEP_MIN / cycle_min)
-    on = (at[None, :, None] + phase[:, None, :]) % 1.0 < duty
-    counted: Floats = on.sum(axis=0).astype(np.float32)
-    return counted
+    def made() -> Any:
+        # Day by day: all units of all days at once would take hundreds of MB.
+        at = np.arange(STEPS_A_DAY) * float(STEP_MIN)
+        days = [_units_on(at, own, one) for own in _phase_array(draw, one.tag, one.units)]
+        return np.array(days, dtype=np.uint16).T
+
+    return _states_kept.get((draw, one.tag, one.units, one.duty, one.cycle_min), made)
 
 
 def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching]) -> Floats:
@@ -103,13 +141,13 @@ def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching
     for first, last, watts in steady:
         powers[first:last] += np.float32(watts)
     for one in loads:
-        on = _states(draw, one.tag, one.units, one.duty, one.cycle_min)
+        on = _states(draw, one)
         for first, last, level in one.stretches:
             powers[first:last] += on[first:last] * np.float32(one.unit_w * level)
     return powers
 
 
-MOST_LOOKS = 500_000
+MOST_LOOKS = 250_000
 """Times of a day by loads that are looked at; a day of more switchings is looked at in as many of them, evenly spread."""
 _AFTER_MIN = 1e-6
 
@@ -131,12 +169,13 @@ def highest_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switchi
     painted = [_by_minute([(first, last, one.unit_w * level) for first, last, level in one.stretches]) for one in loads]
     always = _by_minute(steady)
     most = max(len(edges), MOST_LOOKS // max(1, len(loads)))
-    drawn = [np.sort(np.array(phases(draw, one.tag, one.units), dtype=np.float64), axis=1) for one in loads]
+    drawn = [_phase_array(draw, one.tag, one.units) for one in loads]
     for day in range(DRAWN_DAYS):
         times = [edges]
         for one, own, watts in zip(loads, drawn, painted, strict=True):
-            cycles = np.arange(1, int(DAY_MIN / one.cycle_min) + 2, dtype=np.float64)
-            on_at = ((cycles[:, None] - own[day][None, :]) * one.cycle_min).ravel()
+            switchings = (int(DAY_MIN / one.cycle_min) + 1) * one.units
+            each = np.arange(switchings) if switchings <= most else np.linspace(0, switchings - 1, most).astype(np.int64)
+            on_at = (each // one.units + 1 - own[day][each % one.units]) * one.cycle_min
             on_at = on_at[on_at < DAY_MIN]
             times.append(on_at[watts[on_at.astype(np.int64)] > 0])
         looks = np.concatenate(times)

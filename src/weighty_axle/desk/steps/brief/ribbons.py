@@ -19,7 +19,7 @@ from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job.brief_edits import mirrored, move_load, paint, set_pattern
 from weighty_axle.job.edits import remove
 from weighty_axle.job.model import Load, Pattern, Season, Span
-from weighty_axle.physics.cycling import on_stretches, phases
+from weighty_axle.physics.cycling import first_phase, on_stretches
 from weighty_axle.units import show
 
 ROW, TOP, LABELS, END = 20, 18, 250, 10
@@ -223,7 +223,7 @@ class Ribbons(Canvas):
             pale.setAlphaF(0.35)
             painter.fillRect(rect, pale)
             if cycle_px >= 4:
-                phase = phases(self._session.shown.job.draw, load.tag, load.count)[0][0]
+                phase = first_phase(self._session.shown.job.draw, load.tag)
                 for start, end in on_stretches(span.start_min, span.end_min, phase=phase, duty=load.duty, cycle_min=load.cycle_min):
                     painter.fillRect(QRectF(self._x(start), rect.y(), self._x(end) - self._x(start), height), live)
             else:
