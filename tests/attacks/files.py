@@ -287,59 +287,54 @@ def _odd_workbook(dice: random.Random) -> bytes:
     return out.getvalue()
 
 
-def bombs() -> dict[str, tuple[str, bytes]]:
-    """Files that are small and become large: door and content by name."""
-
-    def packed(name: str, raw: bytes, kind: int = zipfile.ZIP_DEFLATED) -> bytes:
-        out = io.BytesIO()
-        with zipfile.ZipFile(out, "w", kind) as container:
-            container.writestr(name, raw)
-        return out.getvalue()
-
-    def sheet(xml: bytes) -> bytes:
-        out = io.BytesIO()
-        book = openpyxl.Workbook()
-        book.save(out)
-        made = io.BytesIO()
-        with zipfile.ZipFile(out) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
-            for member in old.namelist():
-                new.writestr(member, xml if member == "xl/worksheets/sheet1.xml" else old.read(member))
-        return made.getvalue()
-
-    start = b'<?xml version="1.0"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>'
-    head = '{"format": "weighty-axle job", "format_version": 1, "name": "x", '
-    entity = (
-        b'<?xml version="1.0"?><!DOCTYPE a [<!ENTITY a "aaaaaaaaaa">'
-        + b"".join(b'<!ENTITY %c "%s">' % (98 + n, b"&%c;" % (97 + n) * 10) for n in range(8))
-        + b"]>"
-    )
-    return {
-        "a member of 64 MB": ("a.axle", packed("job.json", b" " * (64 * 2**20))),
-        "a member packed with bzip2": ("a.axle", packed("job.json", b" " * (200 * 2**20), zipfile.ZIP_BZIP2)),
-        "a photo of 600 MB": ("a.axle", _with_photo(packed)),
-        "a row of 2,000,000 cells": ("loads.xlsx", sheet(start + b"<row>" + b"<c><v>1</v></c>" * 2_000_000 + b"</row></sheetData></worksheet>")),
-        "rows without end": ("loads.xlsx", sheet(start + b"<row/>" * 4_000_000 + b"</sheetData></worksheet>")),
-        "a workbook of entities": ("loads.xlsx", sheet(entity + start[21:] + b"<row><c><v>&i;</v></c></row></sheetData></worksheet>")),
-        "4,000,000 empty rows": ("loads.csv", b"name,running_w\n" + b"\n" * 4_000_000),
-        "a field of 4 MB": ("loads.csv", b'name,running_w\n"' + b"x" * 2**22 + b'",1\n'),
-        "4,000,000 columns": ("loads.csv", b"name,running_w" + b"," * 4_000_000),
-        "brackets in a heading": ("modules.csv", b"name," + b"(" * 120_000 + b"\n1,2\n"),
-        "fields of weather": ("year.epw", b"LOCATION" + b"," * 8_000_000),
-        "lines of weather": ("year.epw", b"LOCATION,x\n" + b"1\n" * 4_000_000),
-        "old lists": ("old.json", (head + '"loads": [{"hours": {"a": [' + "1,0," * 1_000_000 + "0]}}]}").encode()),
-        "old loads": ("old.json", (head + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
-        "old texts": ("old.json", (head + '"loads": [' + '{"supply": "' + "x" * 1000 + '"},' * 1 + "{}," * 100_000 + "{}]}").encode()),
-        "long lists of now": ("a.json", (head.replace(": 1,", ": 4,") + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
-        "deep": ("a.json", b"[" * 5_000_000),
-        "deep within": ("a.json", (head + '"customer": ' + "[" * 900 + "]" * 900 + "}").encode()),
-        "own modules, deep": ("modules.json", b"[" * 5_000_000),
-        "preferences of 7 MB": ("preferences.json", b'{"recent": [' + b'"",' * 1_700_000 + b'""]}'),
-        "a journal that unpacks": ("edits.log", _unpacking_record()),
-    }
+def _packed(name: str, raw: bytes, kind: int = zipfile.ZIP_DEFLATED) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", kind) as container:
+        container.writestr(name, raw)
+    return out.getvalue()
 
 
-def _with_photo(packed: Callable[..., bytes]) -> bytes:
-    out = io.BytesIO(packed("job.json", store.encode(demos.demo("puppet-theatre"))))
+def _sheet(rows: bytes, before: bytes = b"") -> bytes:
+    """A workbook whose sheet is made of these rows."""
+    head = b'<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>'
+    whole, made = io.BytesIO(), io.BytesIO()
+    openpyxl.Workbook().save(whole)
+    with zipfile.ZipFile(whole) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
+        for member in old.namelist():
+            sheet = member == "xl/worksheets/sheet1.xml"
+            new.writestr(member, b'<?xml version="1.0"?>' + before + head + rows + b"</sheetData></worksheet>" if sheet else old.read(member))
+    return made.getvalue()
+
+
+_HEAD = '{"format": "weighty-axle job", "format_version": 1, "name": "x", '
+_ENTITIES = b'<!DOCTYPE a [<!ENTITY a "aaaaaaaaaa">' + b"".join(b'<!ENTITY %c "%s">' % (98 + n, b"&%c;" % (97 + n) * 10) for n in range(8)) + b"]>"
+BOMBS: dict[str, tuple[str, Callable[[], bytes]]] = {
+    "a member of 64 MB": ("a.axle", lambda: _packed("job.json", b" " * (64 * 2**20))),
+    "a member packed with bzip2": ("a.axle", lambda: _packed("job.json", b" " * (40 * 2**20), zipfile.ZIP_BZIP2)),
+    "a photo of 600 MB": ("a.axle", lambda: _with_photo()),
+    "a row of 2,000,000 cells": ("loads.xlsx", lambda: _sheet(b"<row>" + b"<c><v>1</v></c>" * 2_000_000 + b"</row>")),
+    "rows without end": ("loads.xlsx", lambda: _sheet(b"<row/>" * 4_000_000)),
+    "a workbook of entities": ("loads.xlsx", lambda: _sheet(b"<row><c><v>&i;</v></c></row>", _ENTITIES)),
+    "4,000,000 empty rows": ("loads.csv", lambda: b"name,running_w\n" + b"\n" * 4_000_000),
+    "a field of 4 MB": ("loads.csv", lambda: b'name,running_w\n"' + b"x" * 2**22 + b'",1\n'),
+    "4,000,000 columns": ("loads.csv", lambda: b"name,running_w" + b"," * 4_000_000),
+    "brackets in a heading": ("modules.csv", lambda: b"name," + b"(" * 120_000 + b"\n1,2\n"),
+    "fields of weather": ("year.epw", lambda: b"LOCATION" + b"," * 8_000_000),
+    "lines of weather": ("year.epw", lambda: b"LOCATION,x\n" + b"1\n" * 4_000_000),
+    "old lists": ("old.json", lambda: (_HEAD + '"loads": [{"hours": {"a": [' + "1,0," * 1_000_000 + "0]}}]}").encode()),
+    "old loads": ("old.json", lambda: (_HEAD + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
+    "long lists of now": ("a.json", lambda: (_HEAD.replace(": 1,", ": 4,") + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
+    "deep": ("a.json", lambda: b"[" * 5_000_000),
+    "deep within": ("a.json", lambda: (_HEAD + '"customer": ' + "[" * 900 + "]" * 900 + "}").encode()),
+    "own modules, deep": ("modules.json", lambda: b"[" * 5_000_000),
+    "preferences of 5 MB": ("preferences.json", lambda: b'{"recent": [' + b'"",' * 1_700_000 + b'""]}'),
+    "a journal that unpacks": ("edits.log", lambda: _unpacking_record()),
+}
+"""Files that are small and become large: door, and what makes the content."""
+
+
+def _with_photo() -> bytes:
+    out = io.BytesIO(_packed("job.json", store.encode(demos.demo("puppet-theatre"))))
     with zipfile.ZipFile(out, "a", zipfile.ZIP_DEFLATED) as container, container.open("photos/1.jpg", "w", force_zip64=False) as member:
         for _ in range(600):
             member.write(b"\x00" * 2**20)

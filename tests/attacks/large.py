@@ -74,7 +74,7 @@ def _files(part: tuple[int, int]) -> list[str]:
             found += [f"{words} (seed {part[0]}, file {at})" for words in files.tried(door, files.damaged(door, dice), folder)]
         if part[0] % 1_000_000 == 0:
             by_name = {door.name: door for door in doors}
-            found += [f"{what}: {words}" for what, (door, raw) in files.bombs().items() for words in files.tried(by_name[door], raw, folder)]
+            found += [f"{what}: {words}" for what, (door, made) in files.BOMBS.items() for words in files.tried(by_name[door], made(), folder)]
     return found
 
 

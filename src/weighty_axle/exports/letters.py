@@ -1,4 +1,4 @@
-"""Letters in print: B612 where it has them, the second shipped font for the rest (Polish, Czech, Romanian, Turkish, Greek, Cyrillic), a box for none."""
+"""Letters in print: B612 where it has them, the second shipped font for the rest (Polish, Czech, Romanian, Turkish, Greek, Cyrillic), a mark for none."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ from weighty_axle.job.model import Job
 
 _FILES = {"B612": "B612-Regular.ttf", "B612-Bold": "B612-Bold.ttf", "Second": "NotoSans-Regular.ttf", "Second-Bold": "NotoSans-Bold.ttf"}
 _SECOND = {"B612": "Second", "B612-Bold": "Second-Bold"}
-BOX = "\u25a1"
-"""Stands for a letter that neither font has."""
+MISSING = "¤"
+"""Stands for a letter that neither font has; both have this one."""
 _UNSEEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff\ufffe\uffff\ud800-\udfff]")
 """Control signs, and signs that turn the order of letters: nothing of them belongs on paper."""
 
@@ -44,7 +44,7 @@ def _letters_of(font: str) -> frozenset[int]:
 def runs(text: str, font: str) -> Iterator[tuple[str, str]]:
     """Stretches of a text, each with the font that has its letters; a word that needs the second font is in it as a whole."""
     first, second = _letters_of(font), _letters_of(_SECOND[font])
-    shown = "".join(letter if ord(letter) in first or ord(letter) in second or letter.isspace() else BOX for letter in _UNSEEN.sub("", text))
+    shown = "".join(letter if ord(letter) in first or ord(letter) in second or letter.isspace() else MISSING for letter in _UNSEEN.sub("", text))
 
     def of(word: str) -> str:
         return font if word.isspace() or all(ord(letter) in first for letter in word) else _SECOND[font]
@@ -89,7 +89,7 @@ def unprintable_words(job: Job) -> str:
     if not missing:
         return ""
     numbers = " ".join(f"U+{ord(letter):04X}" for letter in missing[:12]) + (f" and {len(missing) - 12} more" if len(missing) > 12 else "")
-    return f"No shipped font has these letters of the job; they stand as {BOX} in print: {missing[:12]} ({numbers})."
+    return f"No shipped font has these letters of the job; they stand as {MISSING} in print: {missing[:12]} ({numbers})."
 
 
 def _texts(plain: object) -> Iterator[str]:
