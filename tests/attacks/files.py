@@ -15,6 +15,7 @@ from pathlib import Path
 import msgspec
 import openpyxl
 
+from tests.attacks.memory import memory_mb, reset_peak
 from tests.attacks.whole import where
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
@@ -362,14 +363,3 @@ def tried(door: Door, raw: bytes, folder: Path) -> list[str]:
     if memory_mb("VmHWM") - before_mb > MOST_MB:
         found.append(f"{door.name}: took {memory_mb('VmHWM') - before_mb:.0f} MB")
     return found
-
-
-def reset_peak() -> None:
-    """Begin to measure the most memory anew."""
-    Path("/proc/self/clear_refs").write_text("5")
-
-
-def memory_mb(name: str) -> float:
-    """A figure of this process's memory as the kernel has it."""
-    line = next(one for one in Path("/proc/self/status").read_text().splitlines() if one.startswith(name))
-    return int(line.split()[1]) / 1024

@@ -125,7 +125,7 @@ def _leaves(part: tuple[int, int]) -> list[str]:
 
 
 def _memory_mb() -> float:
-    from tests.attacks.files import memory_mb
+    from tests.attacks.memory import memory_mb
 
     return memory_mb("VmRSS")
 

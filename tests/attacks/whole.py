@@ -9,6 +9,7 @@ from datetime import date
 from functools import partial
 from pathlib import Path
 
+from tests.attacks.memory import memory_mb, reset_peak
 from weighty_axle.design.derive import Design, derive
 from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
 from weighty_axle.exports.figures_json import all_figures, design_data, findings_data, working_lines
@@ -20,15 +21,16 @@ from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import EditRefusedError
 from weighty_axle.job.model import Job
 from weighty_axle.rules.judge import judge
-from weighty_axle.rules.registry import Finding
 
 DAY = date(2026, 3, 1)
-LONGEST_S = 5.0
+LONGEST_S, MOST_MB = 5.0, 500
 
 
 def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     """What goes wrong with a job, one line each: stage, kind of error, file and line. Stages longer than 5 s are told too."""
     found: list[str] = []
+    reset_peak()
+    before_mb = memory_mb("VmRSS")
 
     def stage(name: str, do: Callable[[], object]) -> object:
         began = time.monotonic()
@@ -61,6 +63,8 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
         stage("inlet card", lambda: write_inlet_card(design, folder / "card.pdf", today=DAY, system="us"))
         if job.ac.selectors:
             stage("selector card", lambda: write_selector_cards(design, folder / "selector.pdf", today=DAY))
+    if memory_mb("VmHWM") - before_mb > MOST_MB:
+        found.append(f"took {memory_mb('VmHWM') - before_mb:.0f} MB")
     return found
 
 
@@ -103,6 +107,3 @@ def _difference(read: tuple[object, ...], loads: tuple[object, ...]) -> str:
             if getattr(one, name) != getattr(other, name):
                 return f"{name} {getattr(other, name)!r} -> {getattr(one, name)!r}"[:160]
     return f"{len(read)} of {len(loads)} loads"
-
-
-__all__ = ["Finding", "failures", "where"]

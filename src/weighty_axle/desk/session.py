@@ -90,6 +90,8 @@ class Session(QObject):
             job = edit.apply(self.shown.job)
         except EditRefusedError as error:
             return str(error)
+        except Exception as error:  # whatever it is, the job stays as it was and the user is told
+            return _cannot(error)
         if job == self.shown.job:
             return None
         wrong = problems(job, self.shown.job)
@@ -111,9 +113,8 @@ class Session(QObject):
         try:
             design = self._deriver.derive(job)
             return design, judge(design)
-        except Exception as error:  # whatever it is, the job stays as it was and the user is told
-            log_error(error)
-            return f"This change cannot be worked out ({type(error).__name__}: {error}); the job is as it was. The details are in the error log."
+        except Exception as error:  # as above
+            return _cannot(error)
 
     def undo(self, count: int = 1) -> None:
         """Take the last steps back."""
@@ -232,6 +233,12 @@ class Session(QObject):
         if self._keeper is not None:
             self._keeper.close()
             self._keeper = None
+
+
+def _cannot(error: Exception) -> str:
+    """The sentence of a change that failed by a mistake of ours; the details go into the log."""
+    log_error(error)
+    return f"This change cannot be worked out ({type(error).__name__}: {error}); the job is as it was. The details are in the error log."
 
 
 def _save(job: Job, path: Path, carry_from: Path | None, known: tuple[store.Stamp | None] | None, flush: Callable[[], None]) -> Saved:

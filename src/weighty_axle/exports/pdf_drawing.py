@@ -16,7 +16,7 @@ _FILL: dict[Role, float | None] = {
     "route": None, "wheel": 0.9, "coupling": 0.3,
 }  # fmt: skip
 _BELOW_PT = 44
-_TALLEST_PT = 480
+_TALLEST_PT = 300
 _SMALL = ("B612", 4.5)
 
 
