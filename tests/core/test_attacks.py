@@ -23,7 +23,7 @@ def test_generated_jobs_are_far_from_the_ones_they_began_with():
     made = [accepted(seed) for seed in range(15)]
     assert sum(store.encode(job) in known for job in made) <= 1
     assert max(len(job.loads) for job in made) > 20 and min(len(job.bank.packs) for job in made) == 1
-    assert len({job.inverters.stacking for job in made}) >= 3
+    assert len({job.inverters.stacking for job in made}) > 1
 
 
 @pytest.fixture(scope="module")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import shutil
 import sys
 import time
 
@@ -14,6 +16,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QP
 from tests.attacks.hands import Hands
 from tests.attacks.jobs import accepted
 from tests.attacks.leaves import show_everything
+from weighty_axle.desk import preferences
 from weighty_axle.desk.job_files import when_words
 from weighty_axle.desk.window import Window
 from weighty_axle.job import journal, store
@@ -193,6 +196,31 @@ def test_saving_never_holds_the_window_and_what_is_edited_meanwhile_goes_too(sav
     assert store.load(path).notes == "two" and not window.session.dirty
 
 
+def test_a_file_whose_name_no_encoding_has_is_opened_saved_and_recovered(open_window, tmp_path, puppet):
+    path = tmp_path / os.fsdecode(b"th\xe9\xe2tre.axle")
+    store.save(puppet, path)
+    window = open_window(str(path))
+    window.session.apply(set_value("notes", "mine", "Note"))
+    window.session.flush()
+    assert window.session.autosave_problem == ""
+    window.save()
+    window.jobs.wait()
+    assert store.load(path).notes == "mine" and not window.session.dirty
+    window.open_name(preferences.load().recent[0])
+    assert window.session.path == path
+
+
+def test_a_first_save_killed_before_it_could_say_so_is_not_offered(open_window, tmp_path, clinic):
+    """The journal knows where the job is about to be, before it is there."""
+    window, root = open_window(), tmp_path / "state" / "weighty-axle" / "journal"
+    window.session.apply(set_value("notes", "mine", "Note"))
+    window.session.save_work(tmp_path / "new.axle")()
+    (folder,) = (one for one in root.iterdir() if one.is_dir())
+    left = tmp_path / "left" / folder.name
+    shutil.copytree(folder, left)
+    assert journal.left_behind(left.parent) == [] and not left.exists()
+
+
 @pytest.mark.parametrize("typed", ["bus", "bus 1.2"])
 @pytest.mark.parametrize("agreed", [True, False])
 def test_an_ending_that_is_added_is_asked_about_before_it_overwrites(saved, tmp_path, monkeypatch, typed, agreed):
@@ -233,7 +261,7 @@ def test_a_card_of_no_selector_is_said(saved, qtbot, tmp_path):
 
 def test_a_home_that_cannot_be_written_is_said_and_edits_go_on(qapp, qtbot, tmp_path):
     (tmp_path / "state").write_text("a file where the folder should be")
-    window = Window(_kept(), tmp_path / "state" / "journal")
+    window = Window(preferences.Preferences(safety_read=True), tmp_path / "state" / "journal")
     qtbot.addWidget(window)
     window.open_name("demo:puppet-theatre")
     window.show()
@@ -245,12 +273,6 @@ def test_a_home_that_cannot_be_written_is_said_and_edits_go_on(qapp, qtbot, tmp_
     (folder,) = (one for one in (tmp_path / "state" / "journal").iterdir() if one.is_dir())
     assert list(journal._records(folder))[-1][0].last_edit == "Note", "without another edit"
     window.session._saved_job = window.session.shown.job
-
-
-def _kept():
-    from weighty_axle.desk.preferences import Preferences
-
-    return Preferences(safety_read=True)
 
 
 def test_a_job_that_cannot_be_worked_out_is_told_and_put_aside(open_window, tmp_path, puppet, monkeypatch):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from datetime import datetime
 from functools import partial
@@ -14,12 +15,12 @@ from PySide6.QtCore import QEventLoop, QObject
 from weighty_axle import demos
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Task
-from weighty_axle.desk.session import FileChangedError, Saved
+from weighty_axle.desk.session import FileChangedError, Saved, Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job import journal, store
 from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import shown, tidy, why
+from weighty_axle.job.files import path_of, shown, tidy, why
 
 if TYPE_CHECKING:
     from weighty_axle.desk.window import Window
@@ -76,7 +77,7 @@ class JobFiles(QObject):
         if name.startswith("demo:"):
             self._open_demo(name.removeprefix("demo:"))
         else:
-            self.open_file(Path(name))
+            self.open_file(path_of(name))
 
     def _open_demo(self, name: str) -> None:
         if name in demos.names():
@@ -94,7 +95,7 @@ class JobFiles(QObject):
             self._window.say(tr("{name} cannot be opened:").format(name=shown(path)) + f"\n{lines}{more}")
             return
         if self._window.start(job, path, stamp=stamp):
-            tidy(path.parent)
+            threading.Thread(target=tidy, args=(path.parent,), name="tidy", daemon=True).start()
             self._window.add_recent(path)
 
     def new_like(self, name: str) -> None:
@@ -149,18 +150,19 @@ class JobFiles(QObject):
         assert session is not None
         work = session.save_work(path, over=over)
         self._saving = Task(tr("Saving {name}").format(name=shown(path)), partial(_save, work), self)
-        self._saving.finished.connect(self._on_saved)
-        self._saving.failed.connect(self._on_failed)
+        self._saving.finished.connect(partial(self._on_saved, session))
+        self._saving.failed.connect(partial(self._on_saved, session))
         self._window.work_silently(self._saving)
 
     def _over(self) -> None:
         assert self._saving is not None
         self._saving = None
 
-    def _on_saved(self, saved: Saved | FileChangedError | str) -> None:
+    def _on_saved(self, session: Session, saved: Saved | FileChangedError | str) -> None:
         self._over()
-        session = self._window.session
-        if isinstance(saved, Saved) and session is not None:
+        if session is not self._window.session:
+            saved = ""  # another job is open by now: this one's file is written, and that is all
+        elif isinstance(saved, Saved):
             session.saved(saved)
             self._window.hide_notice()
             self._window.add_recent(saved.path)
@@ -176,9 +178,6 @@ class JobFiles(QObject):
         self._next = None
         if self._loop is not None:
             self._loop.quit()
-
-    def _on_failed(self, why_: str) -> None:
-        self._on_saved(why_)
 
     def _tell_changed(self) -> None:
         """The file is not what was read: nothing is overwritten before the user has chosen."""
@@ -242,7 +241,7 @@ class JobFiles(QObject):
         self._window.say("\n".join((told, *aside)), ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)))
 
     def _start_recovered(self, recovered: journal.Recovered) -> bool:
-        path, in_file, stamp = (Path(recovered.header.path) if recovered.header.path else None), None, None
+        path, in_file, stamp = (path_of(recovered.header.path) if recovered.header.path else None), None, None
         if path is not None:
             try:
                 in_file, stamp = store.load_stamped(path)
@@ -275,7 +274,7 @@ class JobFiles(QObject):
         recovered = self._waiting.pop(0)
         journal.discard(recovered.folder)
         self._window.leave()
-        path = Path(recovered.header.path) if recovered.header.path else None
+        path = path_of(recovered.header.path) if recovered.header.path else None
         if path is not None and store.is_there(path):
             self.open_file(path)
 

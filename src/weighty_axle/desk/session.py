@@ -16,6 +16,7 @@ from weighty_axle.desk.keeping import Keeper, State
 from weighty_axle.job import store
 from weighty_axle.job.checks import problems
 from weighty_axle.job.edits import Edit, EditRefusedError
+from weighty_axle.job.files import text_of
 from weighty_axle.job.journal import Header
 from weighty_axle.job.model import Job
 from weighty_axle.rules.judge import judge
@@ -159,11 +160,12 @@ class Session(QObject):
         self.changed.emit(self.shown)
         self.file_changed.emit()
 
-    def _keep(self, label: str) -> None:
-        """Have the present state written to the journal."""
+    def _keep(self, label: str, path: Path | None = None) -> None:
+        """Have the present state written to the journal; `path` where its file is about to be another."""
         if self._keeper is not None:
             unsaved = max(1, self._unsaved_edits) if self.dirty else 0
-            header = Header(str(self.path or ""), unsaved, label, time.time(), follows=self._follows)
+            path = path or self.path
+            header = Header(text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self._follows)
             self._keeper.keep(State(self.shown.job, header, self._in_file))
 
     # ---- selection ----
@@ -194,9 +196,8 @@ class Session(QObject):
         The work raises FileChangedError, OSError or JobError; nothing has changed then. `saved` takes what it returns.
         """
         job = self.shown.job
-        if self.path is not None:
-            self._in_file = (*self._in_file[-1:], job)
-        self._keep("Save")  # that it may be in the file is on the disk before it is
+        self._in_file = (*self._in_file[-1:], job)
+        self._keep("Save", path)  # that it may be in the file is on the disk before it is
         known = None if over or path != self.path else (self._stamp,)
         return partial(_save, job, path, self.path, known, self.flush)
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
@@ -12,6 +11,7 @@ from weighty_axle import demos
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import scaled
 from weighty_axle.desk.widgets.plain import Label, press_words, tip
+from weighty_axle.job.files import path_of, shown
 from weighty_axle.reference.vehicle_types import vehicle_types
 
 
@@ -40,7 +40,7 @@ class StartPage(QWidget):
         self._heading(column, tr("Open"))
         self._press(column, tr("A job file…"), browse)
         for path in recent[:6]:
-            self._press(column, Path(path).name, partial(open_name, path)).setToolTip(tip(path))
+            self._press(column, shown(path_of(path)), partial(open_name, path)).setToolTip(tip(path))
         outer.addLayout(column)
         outer.addStretch(2)
 

@@ -27,6 +27,7 @@ from weighty_axle.desk.topbar import NoticeBar, TopBar
 from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
 from weighty_axle.job.edits import Edit
+from weighty_axle.job.files import text_of
 from weighty_axle.job.model import Job
 from weighty_axle.job.store import Stamp
 from weighty_axle.rules.registry import Step
@@ -176,7 +177,7 @@ class Window(QWidget):
 
     def add_recent(self, path: Path) -> None:
         """Remember a file that was opened or saved."""
-        full = str(path.absolute()).encode("utf-8", "replace").decode()
+        full = text_of(path.absolute())
         self._remember(recent=(full, *(one for one in self.preferences.recent if one != full))[:12])
 
     def open_name(self, name: str) -> None:

@@ -44,6 +44,25 @@ def shown(path: Path) -> str:
     return name if len(name) <= 90 else f"{name[:60]}…{name[-20:]}"
 
 
+def text_of(path: Path) -> str:
+    """A path as text that can be written down: names the file system holds and no encoding has stand as an address."""
+    text = str(path)
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        return path.absolute().as_uri()
+    return text
+
+
+def path_of(text: str) -> Path:
+    """The path of such a text."""
+    if not text.startswith("file:///"):
+        return Path(text)
+    from urllib.parse import unquote_to_bytes
+
+    return Path(os.fsdecode(unquote_to_bytes(text.removeprefix("file://"))))
+
+
 def why(error: Exception) -> str:
     """The reason in an error's own words."""
     return (error.strerror if isinstance(error, OSError) else "") or str(error)
@@ -60,12 +79,14 @@ def replacing(path: Path, *, follow: bool = False) -> Iterator[BinaryIO]:
     part = part_beside(target)
     try:
         with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666), "wb") as file:
-            fcntl.flock(file, fcntl.LOCK_EX)
+            with contextlib.suppress(OSError):  # some network folders know no locks
+                fcntl.flock(file, fcntl.LOCK_EX)
             yield file
             file.flush()
             os.fsync(file.fileno())
             if target.is_file() and not target.is_symlink():
-                part.chmod(target.stat().st_mode & 0o7777)
+                with contextlib.suppress(OSError):  # memory sticks know no modes
+                    part.chmod(target.stat().st_mode & 0o7777)
             os.replace(part, target)
     except BaseException as error:
         with contextlib.suppress(OSError):

@@ -22,7 +22,7 @@ from msgspec import Struct
 
 from weighty_axle.job import limits
 from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import UnreadableError, read_whole, replacing, tidy
+from weighty_axle.job.files import UnreadableError, path_of, read_whole, replacing, tidy
 from weighty_axle.job.model import Job
 from weighty_axle.job.store import decode, load
 
@@ -122,7 +122,9 @@ class Journal:
             with os.fdopen(os.open(self._root / _COUNT, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600), "r+b") as file:
                 fcntl.flock(file, fcntl.LOCK_EX)
                 text = file.read(20).strip()
-                order = int(text) + 1 if text.isdigit() else 1 + max((_last_order(one) for one in self._root.iterdir()), default=0)
+                order = (
+                    int(text) + 1 if text.isdigit() and len(text) <= 15 else 1 + max((_last_order(one) for one in self._root.iterdir()), default=0)
+                )
                 file.seek(0)
                 file.write(b"%-20d" % order)
                 return order
@@ -188,7 +190,7 @@ def _digest_in(path: str) -> str:
     if not path:
         return ""
     try:
-        return digest_of(load(Path(path)))
+        return digest_of(load(path_of(path)))
     except JobError:
         return ""
 
