@@ -28,6 +28,7 @@ def phases(draw: str, tag: str, units: int, days: int = DRAWN_DAYS) -> tuple[tup
     Parameters: draw, tag - names; units [1]; days [1]
     Returns: per day, per unit, a phase in [0, 1)
     Raises: ValueError for a count under 1
+    Source: Mersenne Twister, seeded with both names; every phase as likely as any other
     """
     if units < 1 or days < 1:
         raise ValueError(f"{units} units over {days} days cannot be drawn")
