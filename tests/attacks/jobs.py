@@ -51,12 +51,13 @@ def accepted(seed: int) -> Job:
 
 
 _BASES: list[Job] = []
+_MODEL = inspect.type_info(Job)
 _PARTS = ("bank", "inverters", "ac", "roof", "charging", "wiring", "vehicle", "loads")
 
 
 def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
     """One change in a document or one part of it; every field of the models has the same chance. `hard` is the share of numbers put to a bound."""
-    sites = list(_sites(document, inspect.type_info(Job), ()))
+    sites = list(_sites(document, _MODEL, ()))
     by_field: dict[tuple[Any, ...], list[Site]] = {}
     for site in sites:
         if part and site[0][0] != part:
