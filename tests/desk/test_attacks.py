@@ -9,7 +9,7 @@ import time
 
 import pytest
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import SIGNAL, QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
@@ -21,6 +21,7 @@ from weighty_axle.desk.job_files import when_words
 from weighty_axle.desk.window import Window
 from weighty_axle.job import journal, store
 from weighty_axle.job.edits import set_value
+from weighty_axle.rules.registry import STEPS
 
 BUTTONS = QMessageBox.StandardButton
 
@@ -132,6 +133,24 @@ def test_a_change_of_look_keeps_the_leaf_and_what_is_being_said(window, qtbot):
     assert window.bench.step == "roof" and window.bench.leaf_name == "Shade"
     press(window.notice, "Take it")
     assert answered == [1]
+
+
+def test_callbacks_go_with_their_views(window, qtbot):
+    """However often everything is made anew, the session tells the same number of listeners."""
+
+    def listeners():
+        for step in STEPS:
+            window.go(step)
+        QApplication.processEvents()
+        return [window.session.receivers(SIGNAL(name)) for name in ("changed(PyObject)", "selected(PyObject)", "file_changed()")]
+
+    before, widgets = listeners(), len(QApplication.allWidgets())
+    for look in ("dark", "light", "dark"):
+        old = window.bench
+        window.set_look(look)
+        qtbot.waitUntil(lambda old=old: window.bench is not old, timeout=5000)
+    assert listeners() == before and min(before) > 0
+    assert len(QApplication.allWidgets()) <= widgets + 5
 
 
 def test_names_are_shown_letter_by_letter(open_window, tmp_path, puppet):
