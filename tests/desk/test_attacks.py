@@ -310,6 +310,22 @@ def test_a_job_that_cannot_be_worked_out_is_told_and_put_aside(open_window, tmp_
     assert store.load(aside) == puppet
 
 
+@pytest.mark.parametrize("answer", ["save", "discard"])
+def test_recovered_work_that_was_saved_or_not_wanted_is_not_offered_again(open_window, tmp_path, puppet, monkeypatch, answer):
+    window, root, path = open_window(None), tmp_path / "left", tmp_path / "j.axle"
+    store.save(puppet, path)
+    kept = journal.Journal(root)
+    kept.record(replace(puppet, notes="recovered"), journal.Header(str(path), 2, "Edit", 1e9, bases=(journal.digest_of(puppet),)))
+    kept._let_go()
+    window.jobs.offer_recovery(journal.left_behind(root))
+    window.session.apply(set_value("notes", "gone on", "Note"))
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: BUTTONS.Discard)
+    if answer == "save":
+        window.save()
+    assert window.jobs.may_leave() and journal.left_behind(root) == []
+    assert store.load(path).notes == ("gone on" if answer == "save" else puppet.notes)
+
+
 def test_recovered_work_with_odd_words_is_offered(open_window, tmp_path, puppet):
     window, root = open_window(None), tmp_path / "left"
     kept = journal.Journal(root)

@@ -164,7 +164,8 @@ class JobFiles(QObject):
             saved = ""  # another job is open by now: this one's file is written, and that is all
         elif isinstance(saved, Saved):
             session.saved(saved)
-            self._window.hide_notice()
+            self._forget_recovered(session)
+            self._window.hide_sentence()
             self._window.add_recent(saved.path)
         elif isinstance(saved, FileChangedError):
             self._tell_changed()
@@ -214,6 +215,8 @@ class JobFiles(QObject):
             self.save()
             self.wait()
             return not session.dirty
+        if answer == buttons.Discard:
+            self._forget_recovered(session)
         return answer == buttons.Discard
 
     def wait(self) -> None:
@@ -267,12 +270,17 @@ class JobFiles(QObject):
             self.offer_recovery(found)
 
     def _keep_recovered(self) -> None:
-        journal.discard(self._waiting.pop(0).folder)
+        self._forget_recovered(self._window.session)
         self._window.hide_notice()
 
+    def _forget_recovered(self, session: Session | None) -> None:
+        """What the open job was recovered from has had its answer: it is kept in this program's own journal, saved, or not wanted."""
+        if session is not None and self._waiting and session.follows == self._waiting[0].folder.name:
+            journal.discard(self._waiting.pop(0).folder)
+
     def _drop_recovered(self) -> None:
-        recovered = self._waiting.pop(0)
-        journal.discard(recovered.folder)
+        recovered = self._waiting[0]
+        self._forget_recovered(self._window.session)
         self._window.leave()
         path = path_of(recovered.header.path) if recovered.header.path else None
         if path is not None and store.is_there(path):

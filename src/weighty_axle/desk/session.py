@@ -70,7 +70,7 @@ class Session(QObject):
         """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the journal a recovered job is from."""
         super().__init__(parent)
         self.path = path
-        self._stamp, self._follows = stamp, follows
+        self._stamp, self.follows = stamp, follows
         self.selection: tuple[str, ...] = ()
         self._deriver = Deriver()
         self._done: list[_Done] = []
@@ -165,7 +165,7 @@ class Session(QObject):
         if self._keeper is not None:
             unsaved = max(1, self._unsaved_edits) if self.dirty else 0
             path = path or self.path
-            header = Header(text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self._follows)
+            header = Header(text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self.follows)
             self._keeper.keep(State(self.shown.job, header, self._in_file))
 
     # ---- selection ----
@@ -205,7 +205,6 @@ class Session(QObject):
         """The present job's file is this one from now on."""
         self.path, self._stamp, self._saved_job = saved.path, saved.stamp, saved.job
         self._in_file = (saved.job,)
-        self._follows = ""
         self._unsaved_edits = 0 if self.shown.job is saved.job else 1
         self._keep("Save")
         self.file_changed.emit()

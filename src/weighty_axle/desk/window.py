@@ -300,6 +300,11 @@ class Window(QWidget):
         assert self.notice is not None
         self.notice.say(text, actions)
 
+    def hide_sentence(self) -> None:
+        """Take the notice away, unless it shows work that still runs."""
+        if self.notice is not None and (self.notice.said is None or self.notice.said.task is None):
+            self.notice.hide()
+
     def hide_notice(self) -> None:
         """Take the notice away."""
         assert self.notice is not None
