@@ -88,15 +88,14 @@ def kill(path: Path, root: Path, kills: int, seed: int) -> Tally:
             [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)], stdout=subprocess.PIPE, text=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
         ) as process:  # fmt: skip
             assert process.stdout is not None
-            begun = ""
-            if dice.random() < 0.85:
-                begun = process.stdout.readline()
-            time.sleep(dice.uniform(0, 0.15) if begun else dice.uniform(0, 0.9))
+            # Some while it starts; the others after so many lines, on a slow machine too, and a little later.
+            begun = [process.stdout.readline() for _ in range(dice.randrange(1, 25))] if dice.random() < 0.85 else []
+            time.sleep(dice.uniform(0, 0.02) if begun else dice.uniform(0, 0.9))
             killed = time.monotonic()
             process.send_signal(signal.SIGKILL)
-            lines = process.stdout.read().splitlines()
+            lines = [*(line.strip() for line in begun), *process.stdout.read().splitlines()]
         tally.kills += 1
-        tally.not_begun += not begun and not lines
+        tally.not_begun += not any(lines)
         safe = max([_number(line) for line in lines if line.startswith(("saved", "kept"))], default=reached)
         made = max([_number(line) for line in lines if line.startswith("made")], default=reached)
         tally.edits += max(0, made - reached)
