@@ -255,6 +255,15 @@ def test_an_ending_that_is_added_is_asked_about_before_it_overwrites(saved, tmp_
     assert there.name in asked[0] and store.load(there).notes == ("mine" if agreed else "was here")
 
 
+def test_a_name_nothing_can_have_gets_a_sentence(saved, tmp_path, monkeypatch):
+    window, _ = saved
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / ("x" * 300)), ""))
+    window.session.apply(set_value("notes", "mine", "Note"))
+    window.jobs.save_as()
+    window.jobs.wait()
+    assert "not saved: File name too long" in window.notice.text.text() and window.session.dirty
+
+
 def test_the_pack_asks_before_it_writes_over_another_jobs(saved, qtbot, tmp_path, monkeypatch):
     window, _ = saved
     (tmp_path / "pack.pdf").write_text("of another job")

@@ -20,7 +20,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.plain import tip
 from weighty_axle.job import journal, store
 from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import path_of, shown, tidy, why
+from weighty_axle.job.files import is_there, path_of, shown, tidy, why
 
 if TYPE_CHECKING:
     from weighty_axle.desk.window import Window
@@ -41,7 +41,7 @@ def may_replace(window: Window, path: Path) -> bool:
     """Whether a file may be written: asks when its name, as typed, got an ending and something of that name is there already."""
     from PySide6.QtWidgets import QMessageBox
 
-    if not path.exists():
+    if not is_there(path):
         return True
     buttons = QMessageBox.StandardButton
     text = tr("{name} is there already. Replace it?").format(name=shown(path))
@@ -283,7 +283,7 @@ class JobFiles(QObject):
         self._forget_recovered(self._window.session)
         self._window.leave()
         path = path_of(recovered.header.path) if recovered.header.path else None
-        if path is not None and store.is_there(path):
+        if path is not None and is_there(path):
             self.open_file(path)
 
 

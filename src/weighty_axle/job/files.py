@@ -44,6 +44,14 @@ def shown(path: Path) -> str:
     return name if len(name) <= 90 else f"{name[:60]}…{name[-20:]}"
 
 
+def is_there(path: Path) -> bool:
+    """Whether something has this name; a name nothing can have is not there."""
+    try:
+        return path.exists()
+    except (OSError, ValueError):
+        return False
+
+
 def text_of(path: Path) -> str:
     """A path as text that can be written down: names the file system holds and no encoding has stand as an address."""
     text = str(path)

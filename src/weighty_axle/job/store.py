@@ -78,14 +78,6 @@ def changed_since(path: Path, stamp: Stamp | None) -> bool:
         return True
 
 
-def is_there(path: Path) -> bool:
-    """Whether there is a file of a name; a name no file can have has none."""
-    try:
-        return path.is_file()
-    except (OSError, ValueError):
-        return False
-
-
 def _refusal(sentence: str) -> JobError:
     return JobError([Problem("", sentence[0].upper() + sentence[1:])])
 
