@@ -18,10 +18,14 @@ from weighty_axle.desk.window import Window
 
 
 @pytest.fixture(autouse=True)
-def own_folders(tmp_path, monkeypatch):
-    """Preferences and journals of a test stay in its own folder."""
+def own_folders(tmp_path, monkeypatch, request):
+    """Preferences and journals of a test stay in its own folder; an error that was logged and told in a sentence fails it, unless it is about that."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    yield
+    log = tmp_path / "state" / "weighty-axle" / "errors.log"
+    if request.node.get_closest_marker("logs_errors") is None and log.exists():
+        pytest.fail(log.read_text())
 
 
 @pytest.fixture(scope="session")

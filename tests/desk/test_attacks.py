@@ -111,6 +111,7 @@ def test_a_vehicle_type_changed_and_painted_at_once(window):
         window.bench.strip.repaint()
 
 
+@pytest.mark.logs_errors
 def test_an_edit_that_cannot_be_worked_out_changes_nothing_and_says_so(window, monkeypatch):
     before, steps = window.session.shown, window.session.undo_steps()
     monkeypatch.setattr("weighty_axle.desk.session.judge", lambda _design: 1 / 0)
@@ -303,6 +304,7 @@ def test_a_home_that_cannot_be_written_is_said_and_edits_go_on(qapp, qtbot, tmp_
     window.session._saved_job = window.session.shown.job
 
 
+@pytest.mark.logs_errors
 def test_a_job_that_cannot_be_worked_out_is_told_and_put_aside(open_window, tmp_path, puppet, monkeypatch):
     window, root = open_window(None), tmp_path / "left" / "journal"
     kept = journal.Journal(root)

@@ -506,6 +506,7 @@ def test_text_contrast(name):
         assert (light + 0.05) / (dark + 0.05) >= 4.5, (text, ground, round((light + 0.05) / (dark + 0.05), 2))
 
 
+@pytest.mark.logs_errors
 def test_an_unexpected_error_is_told_and_logged(window, tmp_path):
     from weighty_axle.desk.app import _Hook
 
