@@ -83,8 +83,8 @@ class Hands:
             (_, action), *_ = self.dice.choices(self._actions, weights)
             started = time.monotonic()
             name = action()
-            QApplication.processEvents()
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop of the program does
+            QApplication.processEvents()
             self.done.append(name)
             self.held.append((time.monotonic() - started, name))
         if self._pressed is not None:

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal, Slot
 from shiboken6 import isValid
 
 if TYPE_CHECKING:
-    from concurrent.futures import ThreadPoolExecutor
+    from concurrent.futures import Future, ThreadPoolExecutor
 
 
 class CancelledError(Exception):
@@ -26,7 +26,6 @@ class Task(QObject):
     progressed = Signal(float, str)
     finished = Signal(object)
     failed = Signal(str)
-    over = Signal(object)
     _ended = Signal(object, object)
 
     def __init__(self, title: str, work: Callable[[Callable[[float, str], None]], Any], owner: QObject) -> None:
@@ -55,7 +54,6 @@ class Task(QObject):
 
     @Slot(object, object)
     def _back(self, result: object, error: Exception | None) -> None:
-        self.over.emit(self)
         if not isValid(self._owner):
             return
         if isinstance(error, CancelledError):
@@ -75,7 +73,7 @@ class Background(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._pool: ThreadPoolExecutor | None = None
-        self._running: set[Task] = set()
+        self._kept: list[tuple[Task, Future[None]]] = []
 
     def start(self, task: Task) -> None:
         """Queue a task."""
@@ -83,16 +81,12 @@ class Background(QObject):
             from concurrent.futures import ThreadPoolExecutor
 
             self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
-        self._running.add(task)
-        task.over.connect(self._over)
-        self._pool.submit(task.run)
-
-    def _over(self, task: Task) -> None:
-        self._running.discard(task)
-        task.deleteLater()
+        # A task is let go here, on the window's thread, well after its own thread is done with it: never by that thread.
+        self._kept = [one for one in self._kept if not one[1].done()]
+        self._kept.append((task, self._pool.submit(task.run)))
 
     def close(self) -> None:
         """Wait for what runs, drop what waits."""
         if self._pool is not None:
             self._pool.shutdown(wait=True, cancel_futures=True)
-        self._running.clear()
+        self._kept.clear()

@@ -11,7 +11,6 @@ from msgspec.structs import replace
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
-from shiboken6 import delete
 
 from weighty_axle.desk import preferences
 from weighty_axle.desk.background import Background, Task
@@ -23,7 +22,7 @@ from weighty_axle.desk.preferences import Preferences
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import apply_look
-from weighty_axle.desk.topbar import NoticeBar, TopBar
+from weighty_axle.desk.topbar import NoticeBar, Said, TopBar
 from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
 from weighty_axle.job.edits import Edit
@@ -66,6 +65,7 @@ class Window(QWidget):
         self._look_after = QTimer(self)
         self._look_after.timeout.connect(self._tell_autosave)
         self._look_after.start(_LOOK_AFTER_MS)
+        self._old: tuple[Step, str, Said | None] = ("brief", "", None)
         self._anew = QTimer(self)
         self._anew.setSingleShot(True)
         self._anew.timeout.connect(self._restyle)
@@ -236,26 +236,30 @@ class Window(QWidget):
         self._make_anew()
 
     def _make_anew(self) -> None:
-        """Make what is on show anew a moment later, out of whatever press asked for it."""
-        if not self._anew.isActive():
-            self._anew.start()
-
-    def _restyle(self) -> None:
-        """Other colours, sizes or units: old parts go first, since dressing them only to make them anew takes several times as long."""
-        application = QApplication.instance()
-        assert isinstance(application, QApplication)
-        step, leaf = self._step(), self.bench.leaf_name if self.bench is not None else ""
-        said = self.notice.said if self.notice is not None else None
+        """Make what is on show anew: other colours, sizes or units. Old parts go first, since dressing them only to make them anew takes several times as long."""
+        if self._anew.isActive():
+            return
+        self._old = (self._step(), self.bench.leaf_name if self.bench is not None else "", self.notice.said if self.notice is not None else None)
+        self.setUpdatesEnabled(False)
         for old in self._parts():
             self._column.removeWidget(old)
-            delete(old)
-        self.bar, self.notice, self._body = None, None, None
+            old.hide()
+            old.deleteLater()  # it may be what the press came from
+        self.bar, self.notice, self._body, self.bench = None, None, None, None
+        self._anew.start()
+
+    def _restyle(self) -> None:
+        """Once the old parts are gone: dress and build."""
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        step, leaf, said = self._old
         apply_look(application, self.preferences.look, self.preferences.text_scale)
         self._build(step)
         if self.bench is not None:
             self.bench.turn_to(leaf)
         if said is not None and self.notice is not None:
             self.notice.say_again(said)
+        self.setUpdatesEnabled(True)
         self._show_file()
 
     def print_pack(self) -> None:
