@@ -255,6 +255,7 @@ class DayLeaf(Leaf):
             from weighty_axle.desk.widgets.command_palette import CommandPalette
 
             self._finder = CommandPalette(self.window(), self._offered, "Add a load: kettle, fridge, air conditioner")
+            self.destroyed.connect(self._finder.deleteLater)  # it hangs on the window, what it offers on this leaf
         self._finder.open()
 
     def _offered(self) -> list[Command]:
