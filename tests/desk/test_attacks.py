@@ -193,6 +193,8 @@ def test_a_file_changed_by_another_window_is_noticed_before_it_is_overwritten(sa
         assert store.load(path) == theirs and store.load(beside).notes == "mine" and window.session.path == beside
     elif answer == "Open theirs":
         assert window.session.shown.job == theirs and store.load(path) == theirs
+        (aside,) = (preferences.state_folder() / "set-aside").iterdir()
+        assert store.load(aside).notes == "mine" and aside.name in window.notice.text.text(), "nothing is lost"
     else:
         assert store.load(path).notes == "mine" and store.load(path.with_name("bus.axle~")) == theirs
 

@@ -33,6 +33,7 @@ class Task(QObject):
         self.title = title
         self._work, self._owner = work, owner
         self._cancelled = threading.Event()
+        self.told = False
         self._ended.connect(self._back)
 
     def run(self) -> None:
@@ -54,6 +55,7 @@ class Task(QObject):
 
     @Slot(object, object)
     def _back(self, result: object, error: Exception | None) -> None:
+        self.told = True
         if not isValid(self._owner):
             return
         if isinstance(error, CancelledError):
@@ -81,8 +83,8 @@ class Background(QObject):
             from concurrent.futures import ThreadPoolExecutor
 
             self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
-        # A task is let go here, on the window's thread, well after its own thread is done with it: never by that thread.
-        self._kept = [one for one in self._kept if not one[1].done()]
+        # A task is let go here, on the window's thread, once its end was told and its own thread is done with it: never by that thread.
+        self._kept = [(one, future) for one, future in self._kept if not (one.told and future.done())]
         self._kept.append((task, self._pool.submit(task.run)))
 
     def close(self) -> None:

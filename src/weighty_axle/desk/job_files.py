@@ -191,10 +191,22 @@ class JobFiles(QObject):
             text.format(name=shown(path)),
             (
                 (tr("Save mine as {name}").format(name=shown(beside)), partial(self._save_to, beside, over=True)),
-                (tr("Open theirs, leave mine"), partial(self.open_file, path)),
+                (tr("Open theirs, put mine aside"), partial(self._open_theirs, path)),
                 (tr("Replace theirs (kept as {name})").format(name=shown(path) + store.PREVIOUS), partial(self._save_to, path, over=True)),
             ),
         )
+
+    def _open_theirs(self, path: Path) -> None:
+        """Open what the file holds now; the open job, with what was edited in it, is kept as a job file of its own."""
+        session = self._window.session
+        assert session is not None
+        try:
+            aside = journal.save_aside(session.shown.job, preferences.state_folder())
+        except (OSError, JobError) as error:
+            self._window.say(tr("Yours could not be put aside, so theirs was not opened: {why}").format(why=why(error)))
+            return
+        self.open_file(path)
+        self._window.say(tr("This is theirs. Yours is kept as {path}.").format(path=aside))
 
     def may_leave(self) -> bool:
         """Whether the open job may be left; asks when there is something to save, and waits for it."""

@@ -237,8 +237,8 @@ class Session(QObject):
 
 def _cannot(error: Exception) -> str:
     """The sentence of a change that failed by a mistake of ours; the details go into the log."""
-    log_error(error)
-    return f"This change cannot be worked out ({type(error).__name__}: {error}); the job is as it was. The details are in the error log."
+    log = log_error(error)
+    return f"This change cannot be worked out; the job is as it was. The details are in {log}."
 
 
 def _save(job: Job, path: Path, carry_from: Path | None, known: tuple[store.Stamp | None] | None, flush: Callable[[], None]) -> Saved:

@@ -154,8 +154,8 @@ class Window(QWidget):
             session = Session(job, path, self._journal_root, self, stamp=stamp, in_file=in_file, follows=follows)
         except Exception as error:  # whatever it is, the program goes on
             log = log_error(error)
-            text = tr("{name} cannot be worked out ({kind}). Its file was left as it is; the details are in {log}.")
-            self.say(text.format(name=job.name, kind=type(error).__name__, log=log))
+            text = tr("{name} cannot be worked out. Its file was left as it is; the details are in {log}.")
+            self.say(text.format(name=job.name, log=log))
             return False
         self.session = session
         self.session.file_changed.connect(self._show_file)
@@ -253,13 +253,15 @@ class Window(QWidget):
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         step, leaf, said = self._old
-        apply_look(application, self.preferences.look, self.preferences.text_scale)
-        self._build(step)
-        if self.bench is not None:
-            self.bench.turn_to(leaf)
-        if said is not None and self.notice is not None:
-            self.notice.say_again(said)
-        self.setUpdatesEnabled(True)
+        try:
+            apply_look(application, self.preferences.look, self.preferences.text_scale)
+            self._build(step)
+            if self.bench is not None:
+                self.bench.turn_to(leaf)
+            if said is not None and self.notice is not None:
+                self.notice.say_again(said)
+        finally:
+            self.setUpdatesEnabled(True)
         self._show_file()
 
     def print_pack(self) -> None:
@@ -311,8 +313,8 @@ class Window(QWidget):
 
     def hide_notice(self) -> None:
         """Take the notice away."""
-        assert self.notice is not None
-        self.notice.hide()
+        if self.notice is not None:
+            self.notice.hide()
 
     def _show_file(self) -> None:
         if self.session is None or self.bar is None:

@@ -10,6 +10,7 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import hashlib
+import itertools
 import os
 import re
 import time
@@ -174,14 +175,21 @@ def left_behind(root: Path) -> list[Recovered]:
 
 def put_aside(one: Recovered) -> Path:
     """Keep a recovered job as a job file of its own beside the journals, and let its journal go. Raises OSError, JobError."""
+    path = save_aside(one.job, one.folder.parent.parent)
+    discard(one.folder)
+    return path
+
+
+def save_aside(job: Job, folder: Path) -> Path:
+    """Keep a job as a file under a name nothing has, in `set-aside` of a folder. Raises OSError, JobError."""
     from weighty_axle.job.store import save
 
-    folder = one.folder.parent.parent / "set-aside"
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    words = re.sub(r"[^\w.-]+", " ", one.job.name).strip()[:40] or "job"
-    path = folder / f"{words} {one.header.order}.axle"
-    save(one.job, path)
-    discard(one.folder)
+    aside = folder / "set-aside"
+    aside.mkdir(mode=0o700, parents=True, exist_ok=True)
+    words = re.sub(r"[^\w.-]+", " ", job.name).strip()[:40] or "job"
+    number = next(n for n in itertools.count(1) if not (aside / f"{words} {n}.axle").exists())
+    path = aside / f"{words} {number}.axle"
+    save(job, path)
     return path
 
 

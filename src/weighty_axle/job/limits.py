@@ -8,6 +8,8 @@ FILE_BYTES = 512 * MB
 """A job file with its photos and logs."""
 JOB_BYTES = 8 * MB
 """The job's own text: as much as is saved may be opened again."""
+HASHED_BYTES = 16 * MB
+"""A file that is hashed to tell whether it changed; of a larger one time and size must do."""
 MEMBERS = 5000
 """Files in a container."""
 DIRECTORY_BYTES = 4 * MB

@@ -7,7 +7,7 @@ import hashlib
 import os
 import stat
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import msgspec
 from msgspec import Struct
@@ -24,7 +24,7 @@ PREVIOUS, DAMAGED = "~", ".damaged"
 
 
 class Stamp(Struct, frozen=True):
-    """What a file was when it was last read or written here: size, time, and a hash of all of it."""
+    """What a file was when it was last read or written here: size, time, and a hash of all of it; empty for one too large to hash in passing."""
 
     size: int
     time_ns: int
@@ -54,7 +54,7 @@ def load_stamped(path: Path) -> tuple[Job, Stamp]:
             if len(raw) > limits.JOB_BYTES:
                 raise _refusal(f"the job text is larger than {limits.JOB_BYTES // MB} MB.")
             file.seek(0)
-            stamp = Stamp(known.st_size, known.st_mtime_ns, hashlib.file_digest(file, "sha256").hexdigest())
+            stamp = Stamp(known.st_size, known.st_mtime_ns, _hash(file, known.st_size))
     except container.ContainerError as error:
         raise _refusal(str(error)) from error
     except (OSError, ValueError) as error:  # ValueError: a NUL in the name
@@ -71,11 +71,16 @@ def changed_since(path: Path, stamp: Stamp | None) -> bool:
         if known.st_mtime_ns == stamp.time_ns:
             return False
         with path.open("rb") as file:
-            return hashlib.file_digest(file, "sha256").hexdigest() != stamp.sha256
+            return not stamp.sha256 or _hash(file, known.st_size) != stamp.sha256
     except FileNotFoundError:
         return False
     except OSError:
         return True
+
+
+def _hash(file: IO[bytes], size: int) -> str:
+    """Hash of an open file; of a large one there is none, since a job is opened on the window's thread."""
+    return hashlib.file_digest(file, "sha256").hexdigest() if size <= limits.HASHED_BYTES else ""  # type: ignore[arg-type]  # any binary file will do
 
 
 def _refusal(sentence: str) -> JobError:
@@ -193,4 +198,4 @@ def save(job: Job, path: Path, *, carry_from: Path | None = None) -> Stamp:
                 container.keep_beside(target, PREVIOUS, part_beside(target))
     known = path.stat()
     with path.open("rb") as written:
-        return Stamp(known.st_size, known.st_mtime_ns, hashlib.file_digest(written, "sha256").hexdigest())
+        return Stamp(known.st_size, known.st_mtime_ns, _hash(written, known.st_size))
