@@ -11,7 +11,8 @@ import msgspec
 from msgspec import Struct
 
 from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL, Panel
-from weighty_axle.job.model import MOST_LOADS, YEAR_DAYS, Job, Stay
+from weighty_axle.job.model import MOST_LOADS, YEAR_DAYS, Bank, Charging, Job, Stay
+from weighty_axle.job.parts import InverterSpec
 from weighty_axle.job.survey import WAY_ENDS, Vehicle
 from weighty_axle.job.tags import RESERVED, tagged
 
@@ -110,15 +111,14 @@ def problem_from(text: str) -> Problem:
 
 def _meaning(job: Job) -> Iterator[Problem]:
     yield from _tags(job)
-    yield from _vehicle(job.vehicle)
-    yield from _loads(job)
-    yield from _stays(job)
-    yield from _bank_and_inverters(job)
-    yield from _ac_side(job)
-    yield from _roof(job)
-    for charger in job.charging.alternator_chargers:
-        if charger.spec.output_w is None and charger.spec.output_a is None:
-            yield Problem(f"charging.alternator_chargers[{charger.tag}].spec.output_a", f"{charger.tag} needs an output in A or in W.")
+    yield from vehicle_problems(job.vehicle)
+    yield from load_problems(job)
+    yield from stay_problems(job)
+    yield from bank_problems(job.bank)
+    yield from inverter_problems(job.inverters.spec)
+    yield from ac_problems(job)
+    yield from roof_problems(job)
+    yield from charging_problems(job.charging)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 
@@ -134,7 +134,8 @@ def _tags(job: Job) -> Iterator[Problem]:
         seen[one.tag] = f"a {word}" if word[0] not in "aeio" else f"an {word}"
 
 
-def _vehicle(vehicle: Vehicle) -> Iterator[Problem]:
+def vehicle_problems(vehicle: Vehicle) -> Iterator[Problem]:
+    """Axles, heights, bays and wire ways that cannot be."""
     groups = {group: [axle for axle in vehicle.axles if axle.group == group] for group in ("front", "rear")}
     for group, axles in groups.items():
         if not axles:
@@ -157,7 +158,8 @@ def _vehicle(vehicle: Vehicle) -> Iterator[Problem]:
             yield Problem(f"vehicle.ways[{way.tag}]", f"There is no bay {end}; a way runs between bays, ROOF and CAB.")
 
 
-def _loads(job: Job) -> Iterator[Problem]:
+def load_problems(job: Job) -> Iterator[Problem]:
+    """Painted days that name no kind of day or overlap."""
     kinds = {kind.tag for kind in job.day_kinds}
     for load in job.loads:
         for kind, spans in load.patterns.items():
@@ -172,7 +174,8 @@ def _loads(job: Job) -> Iterator[Problem]:
                 last = span.end_min
 
 
-def _stays(job: Job) -> Iterator[Problem]:
+def stay_problems(job: Job) -> Iterator[Problem]:
+    """Stays that overlap, run past the year or name what is not there."""
     kinds, sources = {kind.tag for kind in job.day_kinds}, {source.tag for source in job.inverters.sources}
     before: Stay | None = None
     for stay in sorted(job.stays, key=lambda one: one.first_day):
@@ -188,8 +191,9 @@ def _stays(job: Job) -> Iterator[Problem]:
         before = stay
 
 
-def _bank_and_inverters(job: Job) -> Iterator[Problem]:
-    bank, spec = job.bank, job.bank.spec
+def bank_problems(bank: Bank) -> Iterator[Problem]:
+    """What packs cannot be: grouped unevenly, all out, or with cells whose voltages fall."""
+    spec = bank.spec
     if len(bank.packs) % bank.series:
         yield Problem("bank.packs", f"{len(bank.packs)} packs cannot be grouped by {bank.series} in series.")
     if not spec.cell_min_v < spec.cell_nominal_v < spec.cell_max_v:
@@ -197,7 +201,10 @@ def _bank_and_inverters(job: Job) -> Iterator[Problem]:
     strings = [bank.packs[index : index + bank.series] for index in range(0, len(bank.packs), bank.series)]
     if all(any(pack.out for pack in string) for string in strings):
         yield Problem("bank.packs", "At least one string of packs must stay in service.")
-    inverter = job.inverters.spec
+
+
+def inverter_problems(inverter: InverterSpec) -> Iterator[Problem]:
+    """What a datasheet of an inverter cannot say."""
     if inverter.full_load_efficiency > inverter.peak_efficiency:
         yield Problem("inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency.")
     if inverter.surge_va < inverter.continuous_va:
@@ -209,7 +216,14 @@ def _bank_and_inverters(job: Job) -> Iterator[Problem]:
         yield Problem("inverters.spec.dc_min_v", "The lowest DC voltage must be below the highest.")
 
 
-def _ac_side(job: Job) -> Iterator[Problem]:
+def charging_problems(charging: Charging) -> Iterator[Problem]:
+    """Chargers whose output nothing says."""
+    for charger in charging.alternator_chargers:
+        if charger.spec.output_w is None and charger.spec.output_a is None:
+            yield Problem(f"charging.alternator_chargers[{charger.tag}].spec.output_a", f"{charger.tag} needs an output in A or in W.")
+
+
+def ac_problems(job: Job) -> Iterator[Problem]:
     """References of the AC side: what each thing is fed from, is in, or belongs to must exist, and no feeder runs in a ring."""
     ac = job.ac
     inlets = {one.tag for one in ac.inlets} or {IMPLIED_INLET}
@@ -259,7 +273,8 @@ def _in_a_ring(panel: Panel, panels: dict[str, Panel]) -> bool:
     return False
 
 
-def _roof(job: Job) -> Iterator[Problem]:
+def roof_problems(job: Job) -> Iterator[Problem]:
+    """Modules, strings, controllers and arrays that name what is not there, and datasheets that cannot be."""
     roof = job.roof
     if roof.start_m >= roof.end_m:
         yield Problem("roof.start_m", "The roof ends before it starts.")
