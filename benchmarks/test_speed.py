@@ -113,8 +113,8 @@ def _many_loads():
     from msgspec.structs import replace
 
     from weighty_axle import demos
-    from weighty_axle.job.brief_edits import painted
-    from weighty_axle.job.model import Load
+    from weighty_axle.job.edits.brief import painted
+    from weighty_axle.job.models.brief import Load
 
     dice, job = random.Random(1), demos.demo("library-bus")
 
@@ -138,7 +138,7 @@ def _many_loads():
 def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
     """80 loads x 4 kinds of day: under 2 ms for a stroke (only its kind of day is summed again); all four for comparison."""
     from weighty_axle.design.derive import Deriver
-    from weighty_axle.job.brief_edits import paint
+    from weighty_axle.job.edits.brief import paint
 
     job, deriver = _many_loads(), Deriver()
     deriver._brief(job, 48)
@@ -166,8 +166,8 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     """Every mouse move: edit, derive, judge, drawn days, and the repaint of all on show."""
     from PySide6.QtWidgets import QApplication
 
-    from weighty_axle.job import store
-    from weighty_axle.job.brief_edits import paint
+    from weighty_axle.job.edits.brief import paint
+    from weighty_axle.job.files import store
 
     path = tmp_path / "many.axle"
     store.save(_many_loads(), path)
@@ -195,7 +195,7 @@ def test_legs_of_sixty_circuits_balanced_with_proof():
     """Goal: sixty circuits over six ruling steps balanced with proof within 200 ms; median of five draws, on two lines."""
     import numpy as np
 
-    from weighty_axle.physics.balance import best_balance, item
+    from weighty_axle.physics.search.balance import best_balance, item
 
     seconds = []
     for seed in range(5):
@@ -211,7 +211,7 @@ def test_legs_of_sixty_circuits_balanced_with_proof():
 
 def test_a_phasor_solution_behind_impedances(benchmark):
     """Goal: lines, feeder, neutral and six steady loads within 1 ms."""
-    from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network
+    from weighty_axle.physics.electric.phasors import Branch, Drawn, complex_power, network
 
     branches = [Branch("earth", "L1", 0.1, 120), Branch("earth", "L2", 0.1, -120), Branch("N", "earth", 0.1)]
     branches += [Branch(one, f"{one}'", 0.05) for one in ("L1", "L2", "N")]
@@ -241,7 +241,7 @@ def test_a_crowded_roof_packed():
     """Goal: 12 m x 2.5 m with 15 obstacles within one module of the bound in under 3 s."""
     import random
 
-    from weighty_axle.physics.packing import Area, Kind, packed
+    from weighty_axle.physics.search.packing import Area, Kind, packed
 
     dice, blocked = random.Random(4), []
     for _ in range(15):
@@ -260,9 +260,9 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
     import numpy as np
     import pvlib
 
-    from weighty_axle.physics import shadows, sun
-    from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
-    from weighty_axle.physics.single_diode import fit
+    from weighty_axle.physics.solar import shadows, sun
+    from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
+    from weighty_axle.physics.solar.single_diode import fit
 
     diode = fit(voc_v=37.1, isc_a=13.8, vmp_v=31.0, imp_a=12.9, voc_per_c=-0.0027, isc_per_c=0.0005)
     start = time.perf_counter()
@@ -299,8 +299,8 @@ def crowded(window):
     """40 small modules in four rows and 60 obstacles along the middle and the edges: crowded, but nothing lies on anything."""
     from msgspec.structs import replace
 
-    from weighty_axle.job.edits import Edit
-    from weighty_axle.job.roof import Module, Obstacle
+    from weighty_axle.job.edits.edit import Edit
+    from weighty_axle.job.models.roof import Module, Obstacle
 
     job = window.session.shown.job
     roof = job.roof
@@ -391,9 +391,10 @@ def window(tmp_path):
 
 
 def _edits(step, job):
-    from weighty_axle.job.brief_edits import paint
-    from weighty_axle.job.edits import move, set_pack_count, set_value
-    from weighty_axle.job.roof_edits import move_on_roof
+    from weighty_axle.job.edits.bank import set_pack_count
+    from weighty_axle.job.edits.brief import paint
+    from weighty_axle.job.edits.edit import move, set_value
+    from weighty_axle.job.edits.roof import move_on_roof
 
     lens_edger = job.loads[5]
     return {

@@ -7,8 +7,9 @@ from hypothesis import HealthCheck, settings
 
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
-from weighty_axle.job.edits import set_pack_count, set_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.judge import judge
 
 # Tests say whether it is right, benchmarks how fast: no deadlines here, and the same examples on every machine.

@@ -13,8 +13,8 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from weighty_axle import __version__
-from weighty_axle.job.checks import JobError
-from weighty_axle.job.model import Job
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.models.document import Job
 from weighty_axle.terminal import has_display, make_readable, print_utf8
 
 if TYPE_CHECKING:
@@ -113,7 +113,7 @@ def _command(arguments: list[str]) -> int:
 def read_job(name: str) -> Job:
     """Job from a file name or `demo:NAME`. Raises JobError."""
     from weighty_axle import demos
-    from weighty_axle.job.store import load
+    from weighty_axle.job.files.store import load
 
     if not name.startswith("demo:"):
         return load(Path(name))
@@ -123,7 +123,7 @@ def read_job(name: str) -> Job:
 def _known_demo(name: str) -> str:
     """The name of a demo. Raises JobError when there is none of that name."""
     from weighty_axle import demos
-    from weighty_axle.job.checks import Problem
+    from weighty_axle.job.checks.problem import Problem
 
     if name not in demos.names():
         raise JobError([Problem("", f"There is no demo job {name!r}; there are {', '.join(demos.names())}.")])
@@ -230,7 +230,7 @@ def _shots(options: argparse.Namespace) -> int:
 
 
 def _schema(_options: argparse.Namespace) -> int:
-    from weighty_axle.job.store import schema
+    from weighty_axle.job.files.store import schema
 
     _print_json(schema())
     return 0

@@ -21,11 +21,12 @@ from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.desk import preferences
 from weighty_axle.exports.loads_table import TableError, read_loads, write_loads
-from weighty_axle.job import journal, store
-from weighty_axle.job.checks import JobError, problems
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.files import journal, store
 from weighty_axle.reference.appliances import read_own
-from weighty_axle.reference.module_table import ModuleTableError, read_modules, read_own_types
-from weighty_axle.reference.weather_file import WeatherFileError, read_weather
+from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules, read_own_types
+from weighty_axle.reference.importers.weather_file import WeatherFileError, read_weather
 from weighty_axle.rules.judge import judge
 
 LONGEST_S, MOST_MB = 5.0, 500

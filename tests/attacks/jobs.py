@@ -12,9 +12,9 @@ import msgspec
 from msgspec import inspect
 
 from weighty_axle import demos
-from weighty_axle.job import store
-from weighty_axle.job.checks import JobError
-from weighty_axle.job.model import Job
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.files import store
+from weighty_axle.job.models.document import Job
 from weighty_axle.reference.vehicle_types import first_job, vehicle_types
 
 Site = tuple[tuple[Any, ...], Any]

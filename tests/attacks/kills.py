@@ -12,9 +12,9 @@ from pathlib import Path
 
 from msgspec import Struct
 
-from weighty_axle.job import journal, store
-from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import tidy
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.files import journal, store
+from weighty_axle.job.files.disk import tidy
 
 DRIVER = """
 import sys

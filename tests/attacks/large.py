@@ -81,7 +81,7 @@ def _files(part: tuple[int, int]) -> list[str]:
 def _kills(part: tuple[int, int]) -> list[str]:
     from tests.attacks.kills import kill
     from weighty_axle import demos
-    from weighty_axle.job import store
+    from weighty_axle.job.files import store
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication
 
 from weighty_axle.desk.steps.view import LeafedView
 from weighty_axle.desk.window import Window
-from weighty_axle.job.model import Job
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.registry import STEPS
 
 

@@ -16,10 +16,10 @@ from weighty_axle.exports.figures_json import all_figures, design_data, findings
 from weighty_axle.exports.loads_table import read_loads, write_loads
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.survey_sheet import write_survey_sheet
-from weighty_axle.job import store
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import EditRefusedError
-from weighty_axle.job.model import Job
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import EditRefusedError
+from weighty_axle.job.files import store
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.judge import judge
 
 DAY = date(2026, 3, 1)

@@ -20,15 +20,15 @@ from weighty_axle.design.leg_balance import balanced
 from weighty_axle.design.panel_proposals import BREAKERS_A, circuits_for_loads
 from weighty_axle.design.panels import copper_a
 from weighty_axle.design.together import run_together
-from weighty_axle.job.ac import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
-from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, add_selector, remove_part, set_arrangement, set_leg, set_stacking
-from weighty_axle.job.brief_edits import add_load
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Load, Span, Stay
-from weighty_axle.physics import balance
-from weighty_axle.physics.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
-from weighty_axle.physics.phasors import Branch, Drawn, complex_power, network, pulsating_va
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.brief import add_load
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import add_circuit, add_inlet, add_panel, add_selector, remove_part, set_arrangement, set_leg, set_stacking
+from weighty_axle.job.models.brief import Load, Span, Stay
+from weighty_axle.job.models.inverters import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
+from weighty_axle.physics.electric.phasors import Branch, Drawn, complex_power, network, pulsating_va
+from weighty_axle.physics.search import balance
+from weighty_axle.physics.search.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
 from weighty_axle.reference.tables import ac_conductors, cold_capacity
 from weighty_axle.rules.judge import judge
 

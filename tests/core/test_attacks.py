@@ -9,7 +9,7 @@ import pytest
 from tests.attacks import files
 from tests.attacks.jobs import accepted, bases
 from tests.attacks.whole import failures
-from weighty_axle.job import store
+from weighty_axle.job.files import store
 
 
 @pytest.mark.parametrize("seed", range(30))

@@ -19,11 +19,12 @@ from weighty_axle.design.derive import derive
 from weighty_axle.design.expansion import expansion, free_places
 from weighty_axle.design.joining import curve, joining, soc_range
 from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, sharing
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_pack_count, set_value
-from weighty_axle.job.model import Links
-from weighty_axle.physics.cells import interpolated, settle
-from weighty_axle.physics.network import Branch, opened_one_by_one, solve
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.bank import Links
+from weighty_axle.physics.electric.cells import interpolated, settle
+from weighty_axle.physics.electric.network import Branch, opened_one_by_one, solve
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 

@@ -20,15 +20,15 @@ from weighty_axle.design.brief import DC_VOLTS, running_at
 from weighty_axle.design.coincidence import coincidence, honest_peak
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.design.together import overload_points, run_together
-from weighty_axle.job.ac_edits import set_stacking
-from weighty_axle.job.brief_edits import add_stay, copy_day, free_stretch, mirrored, paint, place_stay, remove_day_kind, take_loads
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import ALL_YEAR, Load, Seasons, Span, Stay
-from weighty_axle.job.parts import OverloadPoint
-from weighty_axle.physics.cycling import DRAWN_DAYS, Switching, drawn_days, drawn_powers, highest_powers, is_on, on_stretches, phases, rank95
-from weighty_axle.physics.overload import seconds_to_trip
-from weighty_axle.physics.phasors import complex_power
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.brief import add_stay, copy_day, free_stretch, mirrored, paint, place_stay, remove_day_kind, take_loads
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import set_stacking
+from weighty_axle.job.models.brief import ALL_YEAR, Load, Seasons, Span, Stay
+from weighty_axle.job.models.inverters import OverloadPoint
+from weighty_axle.physics.electric.overload import seconds_to_trip
+from weighty_axle.physics.electric.phasors import complex_power
+from weighty_axle.physics.loads.cycling import DRAWN_DAYS, Switching, drawn_days, drawn_powers, highest_powers, is_on, on_stretches, phases, rank95
 from weighty_axle.rules.judge import judge
 
 

@@ -20,14 +20,15 @@ from weighty_axle.design.shade import sample_points
 from weighty_axle.design.sun_yield import home, remote_day_wh
 from weighty_axle.design.together import run_together
 from weighty_axle.exports.figures_json import working_lines
-from weighty_axle.job.ac_edits import add_inlet, add_panel, remove_part, set_arrangement
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_pack, set_pack_count, set_value
-from weighty_axle.job.model import ALL_YEAR, Load, Span, Stay, items
-from weighty_axle.job.roof import Lane, Module, Obstacle
-from weighty_axle.job.roof_edits import add_remote
-from weighty_axle.job.store import encode
-from weighty_axle.job.survey import Existing
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack, set_pack_count
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import add_inlet, add_panel, remove_part, set_arrangement
+from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.files.store import encode
+from weighty_axle.job.models.brief import ALL_YEAR, Existing, Load, Span, Stay
+from weighty_axle.job.models.document import items
+from weighty_axle.job.models.roof import Lane, Module, Obstacle
 from weighty_axle.reference import tables
 from weighty_axle.units import show
 

@@ -11,10 +11,11 @@ from msgspec.structs import replace
 from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.design.figures import Figure
-from weighty_axle.job.ac_edits import set_stacking
-from weighty_axle.job.brief_edits import add_load
-from weighty_axle.job.edits import move, set_pack_count, set_value
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.brief import add_load
+from weighty_axle.job.edits.edit import move, set_value
+from weighty_axle.job.edits.inverters import set_stacking
+from weighty_axle.job.models.brief import Load, Span
 from weighty_axle.reference import tables
 
 # Units a figure may carry, with the ending its key must have.

@@ -13,8 +13,9 @@ import pytest
 
 from weighty_axle import demos
 from weighty_axle.design.derive import Deriver
-from weighty_axle.job.edits import set_pack_count, set_value
-from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_remote
 
 # What is stated, the values it takes, the answers that rise with it, the answers that fall. Each answer must move over the whole range.
 LAWS = {

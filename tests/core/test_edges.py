@@ -12,9 +12,9 @@ from weighty_axle.design.fill import fill
 from weighty_axle.design.joining import joining
 from weighty_axle.design.together import run_together
 from weighty_axle.exports.long_section import long_section, placed_labels
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import move, set_value
-from weighty_axle.job.model import Load
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import move, set_value
+from weighty_axle.job.models.brief import Load
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 

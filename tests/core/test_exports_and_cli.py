@@ -20,9 +20,9 @@ from weighty_axle.exports.figures_json import design_data, working_lines
 from weighty_axle.exports.long_section import long_section
 from weighty_axle.exports.pack import CAUTIONS, write_pack
 from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
-from weighty_axle.job import store
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
 from weighty_axle.units import show
 

@@ -23,10 +23,13 @@ from weighty_axle.exports.letters import unprintable_words
 from weighty_axle.exports.loads_table import TableError, read_loads, write_loads
 from weighty_axle.exports.pack import InTheWayError, write_pack
 from weighty_axle.exports.tables import safe_text
-from weighty_axle.job import container, files, journal, limits, store
-from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import set_value, value_at
-from weighty_axle.job.files import UnreadableError, read_whole, replacing, tidy
+from weighty_axle.job import limits
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import set_value, value_at
+from weighty_axle.job.files import container, journal, store
+from weighty_axle.job.files import disk as files
+from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing, tidy
 from weighty_axle.rules.judge import judge
 
 DAY = date(2026, 3, 1)

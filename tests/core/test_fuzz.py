@@ -12,9 +12,11 @@ from hypothesis import strategies as st
 
 from weighty_axle import units
 from weighty_axle.design.derive import derive
-from weighty_axle.job import limits, store
-from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import EditRefusedError
+from weighty_axle.job import limits
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import EditRefusedError
+from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
 
 ODD = [None, True, -1, 0, 1e-9, 1e300, 10**40, "", "x" * 3000, "LD1", [], {}, [[]], [0, 2000, 1], {"a": 1}, "\u0000", "🚌"]

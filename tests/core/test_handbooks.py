@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from weighty_axle.design.conductors import ohm_per_m
-from weighty_axle.physics import sun
-from weighty_axle.physics.conductors import awg_area_mm2, gauge_number
-from weighty_axle.physics.wind import dynamic_pressure_pa
+from weighty_axle.physics.body.wind import dynamic_pressure_pa
+from weighty_axle.physics.electric.conductors import awg_area_mm2, gauge_number
+from weighty_axle.physics.solar import sun
 
 FT_M = 0.3048
 

@@ -16,13 +16,15 @@ import msgspec
 import pytest
 
 from weighty_axle import demos
-from weighty_axle.job import journal, store
-from weighty_axle.job.ac_edits import set_stacking
-from weighty_axle.job.brief_edits import add_load, paint, painted
-from weighty_axle.job.checks import JobError, problems
-from weighty_axle.job.edits import Edit, EditRefusedError, move, set_pack, set_pack_count, set_value
-from weighty_axle.job.model import ALL_YEAR, Load, Span
-from weighty_axle.job.roof_edits import turn_module
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack, set_pack_count
+from weighty_axle.job.edits.brief import add_load, paint, painted
+from weighty_axle.job.edits.edit import Edit, EditRefusedError, move, set_value
+from weighty_axle.job.edits.inverters import set_stacking
+from weighty_axle.job.edits.roof import turn_module
+from weighty_axle.job.files import journal, store
+from weighty_axle.job.models.brief import ALL_YEAR, Load, Span
 from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import pkgutil
 import typing
+from importlib import import_module
 from itertools import product
 
 import msgspec
@@ -10,11 +12,12 @@ import pytest
 
 from weighty_axle.design import derive as derive_module
 from weighty_axle.design.derive import derive
-from weighty_axle.job import model, parts, stated
-from weighty_axle.job.ac import LINES
-from weighty_axle.job.ac_edits import STACKING_WORDS, set_stacking
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_pack, set_value
+from weighty_axle.job import models, stated
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS, set_stacking
+from weighty_axle.job.models.inverters import LINES
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 
@@ -40,11 +43,12 @@ SUFFIXES = (
     "_ma",
     "_per_c",
     "_per_km",
+    "_n",
 )
 PLAIN = {  # shares, ratios and counts need no unit
     "share", "level", "duty", "power_factor", "start_multiple", "usable_share", "hot_share", "peak_efficiency", "full_load_efficiency", "efficiency",
     "converter_efficiency", "drop_allowed", "days_wanted", "derate_per_c", "amps", "volts", "own_values", "factor",
-    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor",
+    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor", "continuous_share", "months", "clearness", "soiling",
 }  # fmt: skip
 
 
@@ -56,8 +60,9 @@ def _floats(struct):
 
 
 def _structs():
-    found = [one for one in (*vars(model).values(), *vars(parts).values()) if isinstance(one, type) and issubclass(one, stated.Stated)]
-    return [*found, tables.Conductor, tables.FuseKind, tables.UsualSource, tables.VocCorrection, derive_module.BankResult]
+    modules = [import_module(f"{models.__name__}.{info.name}") for info in pkgutil.iter_modules(models.__path__)]
+    found = {one for module in modules for one in vars(module).values() if isinstance(one, type) and issubclass(one, stated.Stated)}
+    return [*sorted(found, key=lambda one: one.__name__), tables.Conductor, tables.FuseKind, tables.UsualSource, tables.VocCorrection, derive_module.BankResult]
 
 
 @pytest.mark.parametrize("struct", _structs(), ids=lambda one: one.__name__)

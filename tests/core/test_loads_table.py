@@ -18,9 +18,9 @@ from weighty_axle.design.derive import derive
 from weighty_axle.exports.loads_table import FIELDS, LoadsRead, TableError, pattern_text, read_loads, write_loads
 from weighty_axle.exports.survey_sheet import write_survey_sheet
 from weighty_axle.exports.tables import table_text
-from weighty_axle.job.brief_edits import add_load, painted
-from weighty_axle.job.checks import problems
-from weighty_axle.job.model import MOST_LOADS, Span
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.brief import add_load, painted
+from weighty_axle.job.models.brief import MOST_LOADS, Span
 from weighty_axle.reference.appliances import Appliance, appliance_of, appliances, keep_own, load_of, read_own
 from weighty_axle.reference.vehicle_types import first_job, take_type, vehicle_types
 from weighty_axle.rules.judge import judge

@@ -5,7 +5,7 @@ from __future__ import annotations
 import inspect
 import re
 from importlib import import_module
-from pkgutil import iter_modules
+from pkgutil import walk_packages
 
 import numpy as np
 import pytest
@@ -13,7 +13,10 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from weighty_axle import physics
-from weighty_axle.physics import axles, batteries, conductors, converters, daytime, phasors, photovoltaics, protection
+from weighty_axle.physics.body import axles
+from weighty_axle.physics.electric import batteries, conductors, converters, phasors, protection
+from weighty_axle.physics.loads import daytime
+from weighty_axle.physics.solar import photovoltaics
 from weighty_axle.reference import tables
 
 # NEC chapter 9 table 8, stranded uncoated copper at 75 degC: area mm2, ohm per 1000 ft. Recalled.
@@ -299,11 +302,11 @@ UNITS = {"1", "A", "V", "W", "VA", "ohm", "ohm/km", "m", "mm2", "kg", "degC", "1
 
 
 def _functions():
-    for info in iter_modules(physics.__path__):
-        module = import_module(f"{physics.__name__}.{info.name}")
+    for info in walk_packages(physics.__path__, f"{physics.__name__}."):
+        module = import_module(info.name)
         for name, one in inspect.getmembers(module, inspect.isfunction):
             if one.__module__ == module.__name__ and not name.startswith("_"):
-                yield pytest.param(one, id=f"{info.name}.{name}")
+                yield pytest.param(one, id=f"{info.name.rpartition('.')[2]}.{name}")
 
 
 @pytest.mark.parametrize("function", list(_functions()))

@@ -21,18 +21,20 @@ from weighty_axle.design.seasons import MONTH_DAYS
 from weighty_axle.design.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
 from weighty_axle.design.string_plans import controller_plans, string_plans
 from weighty_axle.design.sun_yield import Place, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.roof import Module, Roof, Sky
-from weighty_axle.job.roof_edits import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers
-from weighty_axle.physics import packing, shadows, single_diode, sun, wind
-from weighty_axle.physics.array_power import LEVELS, ModuleKind, greatest_power_w, section_curves, section_rows, year_of_power_w
-from weighty_axle.physics.array_power import Sky as Light
-from weighty_axle.physics.packing import Area, Kind, packed
-from weighty_axle.physics.shadows import Points, Prism
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers
+from weighty_axle.job.models.roof import Module, Roof, Sky
+from weighty_axle.physics.body import wind
+from weighty_axle.physics.search import packing
+from weighty_axle.physics.search.packing import Area, Kind, packed
+from weighty_axle.physics.solar import shadows, single_diode, sun
+from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, greatest_power_w, section_curves, section_rows, year_of_power_w
+from weighty_axle.physics.solar.array_power import Sky as Light
+from weighty_axle.physics.solar.shadows import Points, Prism
 from weighty_axle.reference import tables
-from weighty_axle.reference.module_table import ModuleTableError, read_modules
-from weighty_axle.reference.weather_file import WeatherFileError, read_weather
+from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules
+from weighty_axle.reference.importers.weather_file import WeatherFileError, read_weather
 from weighty_axle.rules.judge import judge
 
 with warnings.catch_warnings():

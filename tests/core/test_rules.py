@@ -9,14 +9,16 @@ from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.design.joining import joining
 from weighty_axle.design.sharing import PackState, sharing
-from weighty_axle.job.ac import Contact, Inlet, Position, Selector
-from weighty_axle.job.ac_edits import add_panel, add_selector, set_stacking
-from weighty_axle.job.brief_edits import add_load, add_stay
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import Edit, move, set_pack_count, set_value
-from weighty_axle.job.model import Load, Span, Stay, items
-from weighty_axle.job.roof_edits import add_lane, add_remote, move_on_roof, take_module_out
-from weighty_axle.job.survey import Axle
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.brief import add_load, add_stay
+from weighty_axle.job.edits.edit import Edit, move, set_value
+from weighty_axle.job.edits.inverters import add_panel, add_selector, set_stacking
+from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take_module_out
+from weighty_axle.job.models.brief import Load, Span, Stay
+from weighty_axle.job.models.document import items
+from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
+from weighty_axle.job.models.vehicle import Axle
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import RULES

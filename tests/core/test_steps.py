@@ -11,11 +11,13 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box
-from weighty_axle.job.ac_edits import set_stacking
-from weighty_axle.job.edits import move, set_pack_count, set_value
-from weighty_axle.job.model import Item, Load, Span
-from weighty_axle.job.roof import Module
-from weighty_axle.job.roof_edits import move_on_roof, take_module_out
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import move, set_value
+from weighty_axle.job.edits.inverters import set_stacking
+from weighty_axle.job.edits.roof import move_on_roof, take_module_out
+from weighty_axle.job.models.brief import Load, Span
+from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.roof import Module
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge

@@ -10,8 +10,9 @@ import numpy as np
 import pytest
 
 from weighty_axle.design.derive import derive
-from weighty_axle.job.edits import set_pack_count, set_value
-from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.reference.vehicle_types import first_job, vehicle_types
 
 COPPER_PER_K = 0.00393  # IEC 60028

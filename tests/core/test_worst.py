@@ -18,13 +18,14 @@ from weighty_axle.design.inverters import LINES
 from weighty_axle.design.leg_balance import balanced
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.sources import unit_limits
-from weighty_axle.job.ac import Circuit, Contact, Inlet, Panel, Position, Selector, Source, panel_lines
-from weighty_axle.job.ac_edits import remove_unit, set_leg, set_stacking, set_wiring
-from weighty_axle.job.brief_edits import add_stay
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import EditRefusedError, set_pack_count, set_value
-from weighty_axle.job.model import DayKind, Existing, Load, Span, Stay
-from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.brief import add_stay
+from weighty_axle.job.edits.edit import EditRefusedError, set_value
+from weighty_axle.job.edits.inverters import remove_unit, set_leg, set_stacking, set_wiring
+from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.models.brief import DayKind, Existing, Load, Span, Stay
+from weighty_axle.job.models.inverters import Circuit, Contact, Inlet, Panel, Position, Selector, Source, panel_lines
 from weighty_axle.job.tags import next_tag, used_tags
 from weighty_axle.rules.judge import judge
 

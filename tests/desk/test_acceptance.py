@@ -19,10 +19,10 @@ from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.fields import _Cell
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
-from weighty_axle.job import store
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import move, set_value
-from weighty_axle.job.roof_edits import move_on_roof
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import move, set_value
+from weighty_axle.job.edits.roof import move_on_roof
+from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import STEPS
 from weighty_axle.units import show

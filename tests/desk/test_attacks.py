@@ -19,8 +19,8 @@ from tests.attacks.leaves import show_everything
 from weighty_axle.desk import preferences
 from weighty_axle.desk.job_files import when_words
 from weighty_axle.desk.window import Window
-from weighty_axle.job import journal, store
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.files import journal, store
 from weighty_axle.rules.registry import STEPS
 
 BUTTONS = QMessageBox.StandardButton

@@ -12,9 +12,9 @@ from weighty_axle.desk import preferences
 from weighty_axle.desk.steps.brief.energy import slices
 from weighty_axle.desk.steps.brief.ribbons import LABELS, ROW
 from weighty_axle.desk.steps.brief.run_together import duration_words, overload_words, read_overload
-from weighty_axle.job.brief_edits import add_load
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.edits.brief import add_load
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.brief import Load, Span
 from weighty_axle.reference.appliances import read_own
 from weighty_axle.units import QuantityError
 

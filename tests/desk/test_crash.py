@@ -10,7 +10,7 @@ import time
 import pytest
 
 from tests.attacks.kills import kill
-from weighty_axle.job import journal, store
+from weighty_axle.job.files import journal, store
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.design.derive import derive
 from weighty_axle.design.panel_proposals import circuits_for_loads
-from weighty_axle.job.ac_edits import set_arrangement, set_stacking
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Load, Span
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import set_arrangement, set_stacking
+from weighty_axle.job.models.brief import Load, Span
 
 from .conftest import area, drag
 from .test_brief import leaf

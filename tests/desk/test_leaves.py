@@ -14,11 +14,11 @@ from weighty_axle.desk.background import Task
 from weighty_axle.desk.steps.view import LeafedView
 from weighty_axle.desk.widgets.fields import Entry
 from weighty_axle.desk.widgets.painting import Canvas
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Span
-from weighty_axle.job.roof_edits import add_remote
-from weighty_axle.job.store import decode, encode
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.files.store import decode, encode
+from weighty_axle.job.models.brief import Span
 from weighty_axle.rules.registry import STEPS
 
 from .conftest import area, drag

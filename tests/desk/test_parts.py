@@ -15,8 +15,8 @@ from weighty_axle.desk.commands import Command, matches
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.theme import apply_look, scaled
 from weighty_axle.desk.widgets.painting import bar, severity_mark, words
-from weighty_axle.job import journal
-from weighty_axle.job.edits import Edit, move, set_value
+from weighty_axle.job.edits.edit import Edit, move, set_value
+from weighty_axle.job.files import journal
 
 
 @pytest.fixture

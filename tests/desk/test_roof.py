@@ -11,8 +11,8 @@ from PySide6.QtTest import QAbstractItemModelTester, QTest
 from weighty_axle.design.seasons import MONTH_DAYS
 from weighty_axle.desk.preferences import own_modules_file
 from weighty_axle.desk.steps.roof.plan import RoofPlan
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.roof_edits import add_lane, add_remote, move_on_roof
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof
 
 from .conftest import _send_move, area, drag
 from .test_brief import leaf

@@ -17,8 +17,8 @@ from weighty_axle.desk.theme import LOOKS
 from weighty_axle.desk.widgets.fields import Entry
 from weighty_axle.desk.widgets.painting import Canvas
 from weighty_axle.desk.widgets.tell_line import tells
-from weighty_axle.job import journal, store
-from weighty_axle.job.edits import set_value, value_at
+from weighty_axle.job.edits.edit import set_value, value_at
+from weighty_axle.job.files import journal, store
 from weighty_axle.rules.registry import STEPS
 
 from .conftest import area, drag

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from weighty_axle.job.model import Job
-from weighty_axle.job.store import decode
+from weighty_axle.job.files.store import decode
+from weighty_axle.job.models.document import Job
 
 _FOLDER = Path(__file__).parent
 

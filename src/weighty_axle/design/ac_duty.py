@@ -18,10 +18,10 @@ from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.brief import BriefResult, Profile, Row, when
 from weighty_axle.design.figures import TEXTBOOK, Figure, over
 from weighty_axle.design.states import Joined, PanelState, Phase, State, StatesResult
-from weighty_axle.job.ac import Source
-from weighty_axle.job.model import Load
-from weighty_axle.physics.daytime import DAY_MIN, summed
-from weighty_axle.physics.phasors import complex_power
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import Source
+from weighty_axle.physics.electric.phasors import complex_power
+from weighty_axle.physics.loads.daytime import DAY_MIN, summed
 
 On = tuple[tuple[str, Phase], ...]
 """Lines a load hangs on, with their phases."""

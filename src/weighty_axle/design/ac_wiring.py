@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.job.ac import (
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import (
     FROM_INVERTERS,
     IMPLIED_INLET,
     IMPLIED_PANEL,
@@ -21,7 +22,6 @@ from weighty_axle.job.ac import (
     Selector,
     panel_lines,
 )
-from weighty_axle.job.model import Load
 
 
 class LiveCircuit(Struct, frozen=True):

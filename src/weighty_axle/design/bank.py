@@ -10,10 +10,9 @@ from msgspec.structs import asdict
 from weighty_axle.design.brief import DC_CHANNEL, BriefResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.sharing import TAKE_OFF_WORDS, Cable, PackState, Sharing, one_out, sharing, strings_of
-from weighty_axle.job.ac import Inverters
-from weighty_axle.job.model import Links
-from weighty_axle.job.parts import PackSpec
-from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power, prospective_current_a
+from weighty_axle.job.models.bank import Links, PackSpec
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.physics.electric.batteries import VoltageCollapseError, current_for_power, prospective_current_a
 
 CUT_OUT_CELL_V = 3.0
 """Lowest working voltage of an LFP cell under load. Source: common practice, no source."""

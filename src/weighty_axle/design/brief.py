@@ -9,11 +9,11 @@ from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.seasons import SEASON_WORDS, SEASONS
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, AcSide, Inverters, Stacking, panel_lines, units_on
-from weighty_axle.job.model import ALL_YEAR, DayKind, DayUse, Load, Pattern, Season, Supply
-from weighty_axle.physics.converters import LossCurve, fit_loss
-from weighty_axle.physics.daytime import DAY_MIN, Steps, integral_h, summed
-from weighty_axle.physics.phasors import complex_power
+from weighty_axle.job.models.brief import ALL_YEAR, DayKind, DayUse, Load, Pattern, Season, Supply
+from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, AcSide, Inverters, Stacking, panel_lines, units_on
+from weighty_axle.physics.electric.converters import LossCurve, fit_loss
+from weighty_axle.physics.electric.phasors import complex_power
+from weighty_axle.physics.loads.daytime import DAY_MIN, Steps, integral_h, summed
 
 FEEDS = ("L1", "L2", "L3", "L1+L2", "L1+L2+L3", "AC", "DC")
 """Where a load's power is taken: a leg, across two legs, all three, the one AC line, or the bank."""

@@ -10,12 +10,11 @@ from weighty_axle.design.brief import DC_CHANNEL, voltage_class
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import part_on
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, Stacking, line_v, units_on
-from weighty_axle.job.ac_edits import set_arrangement
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Job
-from weighty_axle.job.parts import InverterSpec
-from weighty_axle.physics.converters import LossCurve
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.edits.inverters import set_arrangement
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, InverterSpec, Stacking, line_v, units_on
+from weighty_axle.physics.electric.converters import LossCurve
 from weighty_axle.reference import tables
 
 MOST_UNITS = 6

@@ -4,10 +4,22 @@ from __future__ import annotations
 
 from weighty_axle.design.ac_wiring import AcWiring
 from weighty_axle.design.states import StatesResult
-from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_PANEL, Contact, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_words
-from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector
-from weighty_axle.job.edits import Edit, with_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.edit import Edit, with_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS, add_selector
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import (
+    BETWEEN_LINES,
+    IMPLIED_PANEL,
+    Contact,
+    Inverters,
+    Panel,
+    Position,
+    Selector,
+    Source,
+    Stacking,
+    line_v,
+    voltage_words,
+)
 from weighty_axle.job.tags import next_tag
 
 OFF = "Off"

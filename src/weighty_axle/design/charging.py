@@ -11,10 +11,9 @@ from weighty_axle.design.figures import PRACTICE, SAME, TEXTBOOK, Figure, Given
 from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.design.sources import SourceRow
-from weighty_axle.job.ac import Inverters
-from weighty_axle.job.model import Charging
-from weighty_axle.job.parts import AlternatorChargerSpec
-from weighty_axle.job.roof import Roof
+from weighty_axle.job.models.charging import AlternatorChargerSpec, Charging
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Roof
 
 
 class Mix(Struct, frozen=True):

@@ -10,8 +10,8 @@ from msgspec import Struct
 from weighty_axle.design.brief import DC_CHANNEL, Row
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Load, Season
-from weighty_axle.physics.cycling import (
+from weighty_axle.job.models.brief import Load, Season
+from weighty_axle.physics.loads.cycling import (
     DRAWN_DAYS,
     STEP_MIN,
     STEPS_A_DAY,
@@ -23,10 +23,10 @@ from weighty_axle.physics.cycling import (
     highest_powers,
     rank95,
 )
-from weighty_axle.physics.daytime import DAY_MIN
+from weighty_axle.physics.loads.daytime import DAY_MIN
 
 if TYPE_CHECKING:
-    from weighty_axle.physics.cycling import Floats
+    from weighty_axle.physics.loads.cycling import Floats
 
 
 Progress = Callable[[float, str], None]

@@ -8,10 +8,10 @@ from msgspec import Struct
 
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Bank
-from weighty_axle.job.roof import Sky
-from weighty_axle.job.survey import Site
-from weighty_axle.physics.cells import interpolated
+from weighty_axle.job.models.bank import Bank
+from weighty_axle.job.models.roof import Sky
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.electric.cells import interpolated
 from weighty_axle.reference.tables import cold_capacity
 
 SHOWN_C = (-20.0, -10.0, 0.0, 10.0, 25.0)

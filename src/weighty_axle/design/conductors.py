@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import math
 
-from weighty_axle.physics import conductors
+from weighty_axle.physics.electric import conductors
 from weighty_axle.reference import tables
 
 SUN_CABLE_C = 70.0

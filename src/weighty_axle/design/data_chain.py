@@ -6,7 +6,7 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.job.model import Pack
+from weighty_axle.job.models.bank import Pack
 
 SLACK_M = 0.3
 """Added to each data cable over the way between the packs. Source: common practice, no source."""

@@ -33,7 +33,7 @@ from weighty_axle.design.states import StatesResult, states
 from weighty_axle.design.storage import StorageResult, storage
 from weighty_axle.design.voltages import VoltagesResult, voltages
 from weighty_axle.design.wiring import WiringResult, wiring
-from weighty_axle.job.model import Item, Job, placed_items
+from weighty_axle.job.models.document import Item, Job, placed_items
 
 Result = TypeVar("Result")
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.job.survey import Existing, ExistingKind, VehicleKind
+from weighty_axle.job.models.brief import Existing, ExistingKind
+from weighty_axle.job.models.vehicle import VehicleKind
 
 LEAVES = ("remove", "replace", "isolate")
 """Dispositions after which a piece no longer acts."""

@@ -10,8 +10,8 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import Design, derive
 from weighty_axle.design.figures import Figure
-from weighty_axle.job.edits import set_pack_count
-from weighty_axle.job.model import Pack
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.stated import Place
 
 _GAP_M = 0.02

@@ -14,8 +14,8 @@ from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import line_phasors
-from weighty_axle.job.ac import LINES, Source, line_v
-from weighty_axle.physics.phasors import Branch, Drawn, network
+from weighty_axle.job.models.inverters import LINES, Source, line_v
+from weighty_axle.physics.electric.phasors import Branch, Drawn, network
 
 START_POWER_FACTOR = 0.4
 """Power factor of a motor while it starts. Source: common practice, no source."""

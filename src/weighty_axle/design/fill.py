@@ -11,11 +11,10 @@ from msgspec.structs import replace
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof_geometry import Box, allowed_half_m, boxes_meet, flat_box, service_box
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Job
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Module, Roof
-from weighty_axle.physics.packing import Area, Kind, Placed, Solved, boxes, packed
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Module, ModuleSpec, Roof
+from weighty_axle.physics.search.packing import Area, Kind, Placed, Solved, boxes, packed
 from weighty_axle.reference import tables
 
 _SLICE_M = 0.25

@@ -8,8 +8,8 @@ from msgspec import Struct
 
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof_geometry import module_boxes
-from weighty_axle.job.roof import Roof, spec_of
-from weighty_axle.physics.wind import dynamic_pressure_pa
+from weighty_axle.job.models.roof import Roof, spec_of
+from weighty_axle.physics.body.wind import dynamic_pressure_pa
 
 KMH_PER_M_S = 3.6
 G_M_S2 = 9.81

@@ -11,9 +11,9 @@ from msgspec import Struct
 from weighty_axle.design.ac_duty import BEHIND, INVERTED, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, Start, phases_of, units_key
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.states import Joined, StatesResult
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, Inverters, line_v, units_on
-from weighty_axle.job.model import Load
-from weighty_axle.physics.phasors import leg_voltages
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Inverters, line_v, units_on
+from weighty_axle.physics.electric.phasors import leg_voltages
 
 
 class Leg(Struct, frozen=True):

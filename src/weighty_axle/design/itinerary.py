@@ -7,8 +7,8 @@ from msgspec import Struct
 from weighty_axle.design.brief import BriefResult
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.seasons import season_days
-from weighty_axle.job.ac import Source
-from weighty_axle.job.model import YEAR_DAYS, DayKind, Stay
+from weighty_axle.job.models.brief import YEAR_DAYS, DayKind, Stay
+from weighty_axle.job.models.inverters import Source
 
 
 class StayResult(Struct, frozen=True):

@@ -14,10 +14,10 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import line_phasors
 from weighty_axle.design.leg_loads import across_powers, circuit_powers, movable
-from weighty_axle.job.ac import CircuitLeg, line_v, panel_lines
-from weighty_axle.job.ac_edits import set_legs
-from weighty_axle.job.edits import Edit
-from weighty_axle.physics.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.edits.inverters import set_legs
+from weighty_axle.job.models.inverters import CircuitLeg, line_v, panel_lines
+from weighty_axle.physics.search.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
 
 
 class Balanced(Struct, frozen=True):

@@ -9,7 +9,7 @@ from typing import cast
 from weighty_axle.design.ac_wiring import LiveCircuit
 from weighty_axle.design.brief import leg_power
 from weighty_axle.design.derive import Design
-from weighty_axle.job.ac import BETWEEN_LINES, CircuitLeg, panel_lines
+from weighty_axle.job.models.inverters import BETWEEN_LINES, CircuitLeg, panel_lines
 
 
 def circuit_powers(design: Design, circuits: Sequence[LiveCircuit]) -> dict[str, list[complex]]:

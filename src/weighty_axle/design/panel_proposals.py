@@ -8,11 +8,11 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
-from weighty_axle.job.ac import LINES, Circuit, CircuitLeg
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Job, Practice
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.inverters import LINES, Circuit, CircuitLeg
 from weighty_axle.job.tags import free_tags
-from weighty_axle.physics.protection import next_rating_a
+from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
 
 BREAKERS_A: dict[Practice, tuple[float, ...]] = {

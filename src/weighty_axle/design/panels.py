@@ -14,9 +14,9 @@ from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.shore import chargers_ac_a
 from weighty_axle.design.states import Phase
-from weighty_axle.job.ac import LINES, Inverter, Inverters, Panel, line_v, units_on
-from weighty_axle.job.model import Practice
-from weighty_axle.physics.daytime import DAY_MIN, summed
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.inverters import LINES, Inverter, Inverters, Panel, line_v, units_on
+from weighty_axle.physics.loads.daytime import DAY_MIN, summed
 from weighty_axle.reference import tables
 
 CONTINUOUS_MIN = 180

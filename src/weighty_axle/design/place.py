@@ -5,10 +5,10 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.job.model import Item
-from weighty_axle.job.roof import Roof, spec_of
-from weighty_axle.job.survey import Axle, Vehicle
-from weighty_axle.physics.axles import Support, loads_kg, side_difference_kg
+from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.roof import Roof, spec_of
+from weighty_axle.job.models.vehicle import Axle, Vehicle
+from weighty_axle.physics.body.axles import Support, loads_kg, side_difference_kg
 
 
 class AxleResult(Struct, frozen=True):

@@ -9,9 +9,9 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import RoofResult
 from weighty_axle.design.roof_geometry import rope_m
-from weighty_axle.job.roof import Roof, spec_of
-from weighty_axle.physics.conductors import ambient_factor
-from weighty_axle.physics.protection import next_rating_a
+from weighty_axle.job.models.roof import Roof, spec_of
+from weighty_axle.physics.electric.conductors import ambient_factor
+from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
 
 STRING_FUSES_A = (10.0, 12.0, 15.0, 16.0, 20.0, 25.0, 30.0, 32.0)

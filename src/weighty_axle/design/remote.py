@@ -7,9 +7,9 @@ from msgspec import Struct
 from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import cold_voc_v, hot_vmp_v
-from weighty_axle.job.roof import RemoteArray, Roof
-from weighty_axle.job.survey import Site
-from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v
+from weighty_axle.job.models.roof import RemoteArray, Roof
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v
 
 OPEN_RISE_C = 25.0
 """Cells over air in full sun where air passes behind them. Source: common practice, no source."""

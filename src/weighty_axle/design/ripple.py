@@ -8,7 +8,7 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import InvertersResult
 from weighty_axle.design.wiring import WiringResult
-from weighty_axle.job.ac import Inverters
+from weighty_axle.job.models.inverters import Inverters
 
 ALLOWED_SHARE = 0.05
 """Peak-to-peak ripple of the bank's nominal voltage at an inverter that needs no question. Source: common practice, no source."""

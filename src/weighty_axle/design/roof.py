@@ -11,10 +11,9 @@ from msgspec import Struct
 from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof_geometry import Box, boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Controller, Module, Roof, String, spec_of
-from weighty_axle.job.survey import Site
-from weighty_axle.physics.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
+from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, Roof, String, spec_of
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
 from weighty_axle.reference.tables import voc_corrections, voc_factor
 
 NOON_SHARE = (0.55, 0.70)

@@ -5,8 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Lane, Module, Obstacle, Roof, spec_of
+from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, Roof, spec_of
 
 MODULE_TOP_M = 0.06
 """Height of a module's face over the roof. Source: common practice, no source."""

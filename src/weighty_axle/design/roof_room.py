@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from weighty_axle.design.roof_geometry import Box, allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, service_box, strays
-from weighty_axle.job.edits import Edit, EditRefusedError
-from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Module, Roof
+from weighty_axle.job.edits.edit import Edit, EditRefusedError
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Module, Roof
 from weighty_axle.job.tags import next_tag
 
 STEP_M = 0.05

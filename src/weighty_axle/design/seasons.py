@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from weighty_axle.job.model import DayKind, Season, Stay
+from weighty_axle.job.models.brief import DayKind, Season, Stay
 
 SEASONS: tuple[Season, ...] = ("winter", "spring", "summer", "autumn")
 SEASON_WORDS: dict[Season, str] = {"winter": "winter", "spring": "spring", "summer": "summer", "autumn": "autumn"}

@@ -10,10 +10,10 @@ from msgspec import Struct
 from weighty_axle.design.bank import CUT_OUT_CELL_V, BankRatings
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.sources import SourceRow
-from weighty_axle.job.ac import Inverters
-from weighty_axle.job.model import FullCharge, Settings
-from weighty_axle.job.parts import PackSpec
-from weighty_axle.job.roof import Controller
+from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.models.settings import FullCharge, Settings
 
 FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}
 """Full-charge voltage of an LFP cell by school. Source: common practice, no source."""

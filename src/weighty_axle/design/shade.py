@@ -13,12 +13,11 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import cold_voc_v, hot_vmp_v, rope
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.sun_yield import Place, air_of, lights
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Module, Obstacle, Roof, spec_of
-from weighty_axle.physics import shadows, sun
-from weighty_axle.physics.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
-from weighty_axle.physics.shadows import Points, Prism
-from weighty_axle.physics.single_diode import Diode, fit
+from weighty_axle.job.models.roof import Module, ModuleSpec, Obstacle, Roof, spec_of
+from weighty_axle.physics.solar import shadows, sun
+from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
+from weighty_axle.physics.solar.shadows import Points, Prism
+from weighty_axle.physics.solar.single_diode import Diode, fit
 
 LEAST_ELEVATION_DEG = 3.0
 AS_STRUNG = "as it is strung"

@@ -5,10 +5,9 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.conductors import conductor_ohm_per_km
-from weighty_axle.job.model import Links, TakeOff
-from weighty_axle.job.parts import PackSpec
-from weighty_axle.physics.conductors import COPPER_RESISTIVITY_20C
-from weighty_axle.physics.network import Branch, opened_one_by_one, solve
+from weighty_axle.job.models.bank import Links, PackSpec, TakeOff
+from weighty_axle.physics.electric.conductors import COPPER_RESISTIVITY_20C
+from weighty_axle.physics.electric.network import Branch, opened_one_by_one, solve
 
 TAKE_OFF_WORDS: dict[TakeOff, str] = {
     "bar_equal": "common bars, equal leads", "opposite_ends": "linked, taken off at opposite ends", "same_end": "linked, both taken off at one end",

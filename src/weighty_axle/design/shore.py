@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from weighty_axle.job.ac import Inverters, line_v
-from weighty_axle.job.parts import InverterSpec
+from weighty_axle.job.models.inverters import Inverters, InverterSpec, line_v
 
 CHARGING_CELL_V = 3.6
 """Charging voltage of an LFP cell. Source: common practice, no source."""

@@ -12,10 +12,11 @@ from weighty_axle.design.brief import BriefResult, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.source_days import Conductor, MeanStep, SourceDay
 from weighty_axle.design.states import State, StatesResult
-from weighty_axle.job.ac import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v
-from weighty_axle.job.model import Load, Practice, Stay
-from weighty_axle.job.survey import Site
-from weighty_axle.physics.phasors import complex_power
+from weighty_axle.job.models.brief import Load, Stay
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.inverters import BETWEEN_LINES, IMPLIED_INLET, LINES, AcSide, Inlet, Inverters, Source, line_v
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.electric.phasors import complex_power
 from weighty_axle.units import System, show
 
 CONTINUOUS_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}

@@ -16,7 +16,7 @@ from msgspec import Struct
 
 from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, unit_lines
 from weighty_axle.design.terminals import Nodes, close_contacts, joined_terminals
-from weighty_axle.job.ac import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_fits
+from weighty_axle.job.models.inverters import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_fits
 from weighty_axle.reference import tables
 
 Mode = Literal["off", "charger_only", "on"]

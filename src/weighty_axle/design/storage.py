@@ -10,9 +10,10 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.cold import ColdResult
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.ac import Inverters, Storage
-from weighty_axle.job.model import Load, Pack
-from weighty_axle.job.roof import Controller
+from weighty_axle.job.models.bank import Pack
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import Inverters, Storage
+from weighty_axle.job.models.roof import Controller
 
 MONTH_H = 730.0
 """Hours of a month: a twelfth of 8760."""

@@ -14,15 +14,14 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof import cold_voc_v
 from weighty_axle.design.roof_geometry import rope_m
 from weighty_axle.design.sun_yield import STEPS_PER_H, Place, lights, module_w
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Job
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Controller, Module, String, spec_of
-from weighty_axle.job.roof_edits import set_controllers
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.edits.roof import set_controllers
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, String, spec_of
 from weighty_axle.job.tags import free_tags
-from weighty_axle.physics import sun
-from weighty_axle.physics.conductors import copper_mass_kg
-from weighty_axle.physics.photovoltaics import design_current_a
+from weighty_axle.physics.electric.conductors import copper_mass_kg
+from weighty_axle.physics.solar import sun
+from weighty_axle.physics.solar.photovoltaics import design_current_a
 from weighty_axle.reference import tables
 
 MOST_PLANS = 12

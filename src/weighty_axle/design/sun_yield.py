@@ -13,11 +13,10 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.remote import OPEN_RISE_C
 from weighty_axle.design.roof import NOON_SHARE
 from weighty_axle.design.seasons import MONTH_DAYS, MONTHS, month_start
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import USUAL_CLEARNESS, Losses, RemoteArray, Sky, spec_of
-from weighty_axle.job.survey import Site
-from weighty_axle.physics import sun
-from weighty_axle.physics.sun import Floats
+from weighty_axle.job.models.roof import USUAL_CLEARNESS, Losses, ModuleSpec, RemoteArray, Sky, spec_of
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.solar import sun
+from weighty_axle.physics.solar.sun import Floats
 
 OVERCAST_CLEARNESS = 0.18
 """Clearness of a wholly overcast day. Source: common practice, no source."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from weighty_axle.design.ac_wiring import AcWiring, neutral_of, terminal, unit_lines
-from weighty_axle.job.ac import Inverters, Position, Selector
+from weighty_axle.job.models.inverters import Inverters, Position, Selector
 
 
 class Nodes:

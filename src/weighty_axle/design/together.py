@@ -12,11 +12,11 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters import Leg, line_phasors, part_on
 from weighty_axle.design.source_days import lacking
-from weighty_axle.job.ac import BETWEEN_LINES, LINES, Source, units_on
-from weighty_axle.job.model import Load
-from weighty_axle.physics.batteries import VoltageCollapseError, current_for_power
-from weighty_axle.physics.overload import seconds_to_trip
-from weighty_axle.physics.phasors import complex_power, star_currents
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Source, units_on
+from weighty_axle.physics.electric.batteries import VoltageCollapseError, current_for_power
+from weighty_axle.physics.electric.overload import seconds_to_trip
+from weighty_axle.physics.electric.phasors import complex_power, star_currents
 
 
 class Limit(Struct, frozen=True):

@@ -11,9 +11,10 @@ from weighty_axle.design.brief import voltage_class
 from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring import LOAD_FACTOR, Candidate, WiringResult, choice_name, conductor_choices
-from weighty_axle.job.model import Practice, Wiring
-from weighty_axle.physics.conductors import COPPER_DENSITY
-from weighty_axle.physics.protection import next_rating_a
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.wiring import Wiring
+from weighty_axle.physics.electric.conductors import COPPER_DENSITY
+from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
 from weighty_axle.units import conductor_words, show
 

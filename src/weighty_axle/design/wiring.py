@@ -10,13 +10,16 @@ from weighty_axle.design.bank import BankRatings
 from weighty_axle.design.charging import charger_output_a
 from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.ac import Inverters
-from weighty_axle.job.model import Charging, Pack, Practice, Wiring
-from weighty_axle.job.roof import Controller
+from weighty_axle.job.models.bank import Pack
+from weighty_axle.job.models.charging import Charging
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.job.stated import Place
-from weighty_axle.physics import conductors
-from weighty_axle.physics.batteries import prospective_current_a
-from weighty_axle.physics.protection import next_rating_a
+from weighty_axle.physics.electric import conductors
+from weighty_axle.physics.electric.batteries import prospective_current_a
+from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
 from weighty_axle.reference.tables import AmpacityRow, AmpacityTable, FuseKind
 from weighty_axle.units import conductor_words

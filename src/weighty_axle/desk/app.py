@@ -16,8 +16,8 @@ from weighty_axle.desk import preferences
 from weighty_axle.desk.error_log import log_error
 from weighty_axle.desk.theme import apply_look, load_fonts
 from weighty_axle.desk.window import Window
-from weighty_axle.job import journal
-from weighty_axle.job.files import tidy
+from weighty_axle.job.files import journal
+from weighty_axle.job.files.disk import tidy
 
 ICON = Path(__file__).parent.parent / "assets" / "icons" / "weighty-axle.svg"
 

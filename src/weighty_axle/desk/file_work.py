@@ -17,7 +17,7 @@ from weighty_axle.desk.job_files import with_ending
 from weighty_axle.desk.session import Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.plain import tip
-from weighty_axle.job.model import Job
+from weighty_axle.job.models.document import Job
 from weighty_axle.units import System
 
 if TYPE_CHECKING:

@@ -18,9 +18,9 @@ from weighty_axle.desk.background import Task
 from weighty_axle.desk.session import FileChangedError, Saved, Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.plain import tip
-from weighty_axle.job import journal, store
-from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import is_there, path_of, shown, tidy, why
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.files import journal, store
+from weighty_axle.job.files.disk import is_there, path_of, shown, tidy, why
 
 if TYPE_CHECKING:
     from weighty_axle.desk.window import Window

@@ -9,9 +9,9 @@ from queue import Empty, SimpleQueue
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.job.files import why
-from weighty_axle.job.journal import Header, Journal, digest_of
-from weighty_axle.job.model import Job
+from weighty_axle.job.files.disk import why
+from weighty_axle.job.files.journal import Header, Journal, digest_of
+from weighty_axle.job.models.document import Job
 
 _AGAIN_S = 2.0
 _LONGEST_WAIT_S = 10.0

@@ -9,7 +9,7 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.job import limits
-from weighty_axle.job.files import UnreadableError, read_whole, replacing
+from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
 from weighty_axle.units import System
 
 

@@ -13,12 +13,12 @@ from PySide6.QtCore import QObject, Signal
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.desk.error_log import log_error
 from weighty_axle.desk.keeping import Keeper, State
-from weighty_axle.job import store
-from weighty_axle.job.checks import problems
-from weighty_axle.job.edits import Edit, EditRefusedError
-from weighty_axle.job.files import text_of
-from weighty_axle.job.journal import Header
-from weighty_axle.job.model import Job
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import Edit, EditRefusedError
+from weighty_axle.job.files import store
+from weighty_axle.job.files.disk import text_of
+from weighty_axle.job.files.journal import Header
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import Finding
 

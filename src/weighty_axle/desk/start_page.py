@@ -11,7 +11,7 @@ from weighty_axle import demos
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import scaled
 from weighty_axle.desk.widgets.plain import Label, press_words, tip
-from weighty_axle.job.files import path_of, shown
+from weighty_axle.job.files.disk import path_of, shown
 from weighty_axle.reference.vehicle_types import vehicle_types
 
 

@@ -18,8 +18,8 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import painting
 from weighty_axle.desk.widgets.plain import Label, press_words, tip
-from weighty_axle.job.ac import voltage_words
-from weighty_axle.job.ac_edits import STACKING_WORDS
+from weighty_axle.job.edits.inverters import STACKING_WORDS
+from weighty_axle.job.models.inverters import voltage_words
 from weighty_axle.units import show
 
 if TYPE_CHECKING:

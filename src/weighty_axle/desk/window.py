@@ -25,10 +25,10 @@ from weighty_axle.desk.theme import apply_look
 from weighty_axle.desk.topbar import NoticeBar, Said, TopBar
 from weighty_axle.desk.widgets.rail import TITLES
 from weighty_axle.desk.workbench import Workbench
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.files import text_of
-from weighty_axle.job.model import Job
-from weighty_axle.job.store import Stamp
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.files.disk import text_of
+from weighty_axle.job.files.store import Stamp
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.registry import Step
 from weighty_axle.units import System
 

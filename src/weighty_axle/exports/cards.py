@@ -11,8 +11,8 @@ from weighty_axle.design.change_over import accepted_at, change_order
 from weighty_axle.design.derive import Design
 from weighty_axle.design.sources import unit_limits
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
-from weighty_axle.job.ac import Selector
-from weighty_axle.job.ac_edits import STACKING_WORDS
+from weighty_axle.job.edits.inverters import STACKING_WORDS
+from weighty_axle.job.models.inverters import Selector
 from weighty_axle.units import System, show
 
 

@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape
 
 import msgspec
 
-from weighty_axle.job.model import Job
+from weighty_axle.job.models.document import Job
 
 _FILES = {"B612": "B612-Regular.ttf", "B612-Bold": "B612-Bold.ttf", "Second": "NotoSans-Regular.ttf", "Second-Bold": "NotoSans-Bold.ttf"}
 _SECOND = {"B612": "Second", "B612-Bold": "Second-Bold"}

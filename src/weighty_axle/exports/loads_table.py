@@ -15,9 +15,10 @@ import msgspec
 
 from weighty_axle.exports.tables import csv_bytes, safe_text, table_text
 from weighty_axle.job import limits
-from weighty_axle.job.checks import problem_from
-from weighty_axle.job.files import UnreadableError, read_whole, replacing
-from weighty_axle.job.model import MOST_LOADS, DayKind, Job, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.job.checks.whole import problem_from
+from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
+from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import LEAST_LEVEL
 from weighty_axle.job.tags import free_tags, used_tags
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse

@@ -9,9 +9,9 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.roof_geometry import flat_box, module_box
-from weighty_axle.job.model import Item
-from weighty_axle.job.roof import spec_of
-from weighty_axle.job.survey import Vehicle
+from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.roof import spec_of
+from weighty_axle.job.models.vehicle import Vehicle
 
 Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"]
 Point = tuple[float, float]

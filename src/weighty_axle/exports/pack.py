@@ -22,8 +22,8 @@ from weighty_axle.exports.letters import unprintable_words
 from weighty_axle.exports.pdf_pages import Pages, write_pdf
 from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.job import limits
-from weighty_axle.job.files import UnreadableError, read_whole, replacing
-from weighty_axle.job.model import Job
+from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
+from weighty_axle.job.models.document import Job
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.rules.registry import SEVERITIES, Finding, Severity
 from weighty_axle.units import System, conductor_words, digits, show

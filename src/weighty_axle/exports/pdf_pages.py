@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import Any
 
 from weighty_axle.exports.letters import draw_words, marked, register_fonts
-from weighty_axle.job.files import replacing
-from weighty_axle.job.model import Practice
+from weighty_axle.job.files.disk import replacing
+from weighty_axle.job.models.document import Practice
 
 CAUTION = "A help for competent people; codes, makers' manuals and licensed trades outrank it."
 

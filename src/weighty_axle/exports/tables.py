@@ -7,7 +7,7 @@ import io
 import re
 
 from weighty_axle.design.derive import Design
-from weighty_axle.job.roof import spec_of
+from weighty_axle.job.models.roof import spec_of
 
 _FORMULA = re.compile(r"'*[=+\-@\t\r]")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")

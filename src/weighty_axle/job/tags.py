@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL
-from weighty_axle.job.model import Job, Tagged, items
-from weighty_axle.job.survey import WAY_ENDS
+from weighty_axle.job.models.document import Job, Tagged, items
+from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL
+from weighty_axle.job.models.vehicle import WAY_ENDS
 
 RESERVED = (FROM_INVERTERS, IMPLIED_INLET)
 """Tags that mean something of their own; nothing may have them."""

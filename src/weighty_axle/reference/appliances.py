@@ -8,8 +8,8 @@ from typing import Literal
 
 import msgspec
 
-from weighty_axle.job.ac import LINES, Inverters, line_v
-from weighty_axle.job.model import ALL_YEAR, Load, Pattern, Seasons, Supply
+from weighty_axle.job.models.brief import ALL_YEAR, Load, Pattern, Seasons, Supply
+from weighty_axle.job.models.inverters import LINES, Inverters, line_v
 from weighty_axle.reference.own_file import read_kept, write_kept
 from weighty_axle.reference.tables import Table
 

@@ -8,7 +8,7 @@ from typing import TypeVar
 import msgspec
 
 from weighty_axle.job import limits
-from weighty_axle.job.files import UnreadableError, read_whole, replacing
+from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
 
 Kept = TypeVar("Kept", bound=msgspec.Struct)
 

@@ -8,9 +8,10 @@ from typing import Any, Generic, Literal, TypeVar
 
 import msgspec
 
-from weighty_axle.job.ac import Generator
-from weighty_axle.job.model import Practice
-from weighty_axle.job.parts import ControllerSpec, InverterSpec, ModuleSpec, PackSpec
+from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.inverters import Generator, InverterSpec
+from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
 
 Row = TypeVar("Row")
 

@@ -7,12 +7,17 @@ from pathlib import Path
 
 import msgspec
 
-from weighty_axle.job.ac import Inverter, Inverters, Source
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Bank, Board, Charging, DayKind, Job, Links, Pack, Practice, Settings, Wiring
-from weighty_axle.job.roof import Obstacle, Roof
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.models.bank import Bank, Links, Pack
+from weighty_axle.job.models.brief import DayKind
+from weighty_axle.job.models.charging import Charging
+from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.inverters import Inverter, Inverters, Source
+from weighty_axle.job.models.roof import Obstacle, Roof
+from weighty_axle.job.models.settings import Settings
+from weighty_axle.job.models.vehicle import Photo, Site, Survey, Vehicle
+from weighty_axle.job.models.wiring import Board, Wiring
 from weighty_axle.job.stated import Place, Size
-from weighty_axle.job.survey import Photo, Site, Survey, Vehicle
 from weighty_axle.reference import tables
 from weighty_axle.reference.tables import Table
 

@@ -9,9 +9,9 @@ from weighty_axle.design.ac_wiring import ac_wiring, terminals
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.states import Danger, State, states
-from weighty_axle.job.ac import IMPLIED_INLET, IMPLIED_PANEL
-from weighty_axle.job.ac_edits import STACKING_WORDS
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS
+from weighty_axle.job.models.inverters import IMPLIED_INLET, IMPLIED_PANEL
 from weighty_axle.rules.registry import Hit, Severity, amps, hit, rule
 
 BOND_SOURCE = "one bond at a time: NEC 250.6, 250.142 and 551.54, IEC 60364-4-41 411.3 and 60364-7-717, recalled"

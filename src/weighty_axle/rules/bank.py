@@ -10,8 +10,9 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.joining import joining
 from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, sharing
-from weighty_axle.job.edits import Edit, set_pack_count, set_value
-from weighty_axle.job.model import Links
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.bank import Links
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 from weighty_axle.units import conductor_words
 

@@ -9,10 +9,10 @@ from weighty_axle.design.ac_duty import start_extra_va
 from weighty_axle.design.brief import DC_VOLTS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
-from weighty_axle.job.ac import LINES, CircuitLeg
-from weighty_axle.job.ac_edits import STACKING_WORDS, set_leg, set_stacking
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import YEAR_DAYS
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS, set_leg, set_stacking
+from weighty_axle.job.models.brief import YEAR_DAYS
+from weighty_axle.job.models.inverters import LINES, CircuitLeg
 from weighty_axle.rules.registry import Hit, hit, rule
 
 

@@ -9,8 +9,8 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, over
 from weighty_axle.design.panel_proposals import circuits_for_loads
 from weighty_axle.design.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.states import State
-from weighty_axle.job.ac import LINES
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.inverters import LINES
 from weighty_axle.reference import tables
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 

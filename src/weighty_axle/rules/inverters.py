@@ -9,9 +9,9 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.inverters import part_on
 from weighty_axle.design.leg_loads import best_move
-from weighty_axle.job.ac import CircuitLeg, panel_lines, units_on
-from weighty_axle.job.ac_edits import STACKING_WORDS, fit_stacking, set_leg, set_stacking
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS, fit_stacking, set_leg, set_stacking
+from weighty_axle.job.models.inverters import CircuitLeg, panel_lines, units_on
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 
 HEAVY_LEG = 0.65

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.equipment import LEAVES
-from weighty_axle.job.edits import Edit, value_at
+from weighty_axle.job.edits.edit import Edit, value_at
 from weighty_axle.rules import ac_side, bank, brief, charging, circuits, datasheet, elsewhere, equipment, inverters, place, roof, settings, wiring
 from weighty_axle.rules.registry import RULES, SEVERITIES, STEPS, Finding
 

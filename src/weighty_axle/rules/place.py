@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
-from weighty_axle.job.edits import Edit, move
-from weighty_axle.job.survey import VehicleKind
+from weighty_axle.job.edits.edit import Edit, move
+from weighty_axle.job.models.vehicle import VehicleKind
 from weighty_axle.rules.registry import Hit, hit, rule, share
 
 COUPLING_RANGE: dict[VehicleKind, tuple[float, float]] = {"centre_axle_trailer": (0.04, 0.15), "semi_trailer": (0.10, 0.40)}

@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure, Given
-from weighty_axle.job.edits import Edit
+from weighty_axle.job.edits.edit import Edit
 from weighty_axle.units import System, show
 
 Severity = Literal["stop", "check", "note"]

@@ -11,10 +11,10 @@ from weighty_axle.design.pv_protection import sun_cable_a
 from weighty_axle.design.remote import RemoteResult
 from weighty_axle.design.roof import ControllerResult, StringResult
 from weighty_axle.design.roof_geometry import MODULE_TOP_M, allowed_half_m
-from weighty_axle.job.edits import Edit, EditRefusedError, set_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Controller, array_of, controller_of, spec_of
-from weighty_axle.job.roof_edits import move_on_roof, take_module_out
+from weighty_axle.job.edits.edit import Edit, EditRefusedError, set_value
+from weighty_axle.job.edits.roof import move_on_roof, take_module_out
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Controller, array_of, controller_of, spec_of
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share, volts
 
 ROOF_DROP_SHARE = 0.02

@@ -8,7 +8,7 @@ from itertools import pairwise
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.settings import SetPoint
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
 

@@ -15,8 +15,8 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.plain import Label, tip
-from weighty_axle.job.edits import Edit, EditRefusedError, set_value, value_at
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.edit import Edit, EditRefusedError, set_value, value_at
+from weighty_axle.job.models.document import Job
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
 Options = tuple[tuple[Any, str], ...]

@@ -13,7 +13,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled, severity_colours
 from weighty_axle.desk.widgets.painting import RIGHT, painting, severity_mark, words
 from weighty_axle.desk.widgets.plain import Label, press_words, tip
-from weighty_axle.job.edits import Edit
+from weighty_axle.job.edits.edit import Edit
 from weighty_axle.rules.registry import Finding, Step
 from weighty_axle.units import System
 

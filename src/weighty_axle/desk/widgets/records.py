@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidge
 from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.plain import Label, tip
-from weighty_axle.job.edits import Edit
+from weighty_axle.job.edits.edit import Edit
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
 Index = QModelIndex | QPersistentModelIndex

@@ -15,9 +15,9 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Pack
-from weighty_axle.physics.cells import interpolated
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.bank import Pack
+from weighty_axle.physics.electric.cells import interpolated
 from weighty_axle.units import CURRENT, NUMBER, VOLTAGE, QuantityError, System, parse, show
 
 FIELDS = (Field("Current allowed while joining", "bank.join_a", CURRENT, empty="one pack's charge limit"),)

@@ -10,8 +10,8 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Bank, Links, TakeOff
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.bank import Bank, Links, TakeOff
 from weighty_axle.units import NBSP, digits, show
 
 WAYS: tuple[TakeOff, ...] = ("bar_equal", "groups", "opposite_ends", "middle", "bar_unequal", "same_end")

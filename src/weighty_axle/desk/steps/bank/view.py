@@ -18,8 +18,9 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
 from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.job.edits import Edit, set_pack, set_pack_count, set_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.bank import set_pack, set_pack_count
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.document import Job
 from weighty_axle.reference.tables import packs
 from weighty_axle.units import AREA, CURRENT, FRACTION, LENGTH, NUMBER, RESISTANCE, System, read_conductor, show
 

@@ -24,10 +24,11 @@ from weighty_axle.desk.steps.view import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.plain import Label, press_words
-from weighty_axle.job.ac import LINES
-from weighty_axle.job.brief_edits import add_load, copy_day
-from weighty_axle.job.edits import Edit, remove, set_value
-from weighty_axle.job.model import DayKind, Job, Load, Pattern, Season, Span, Supply
+from weighty_axle.job.edits.brief import add_load, copy_day
+from weighty_axle.job.edits.edit import Edit, remove, set_value
+from weighty_axle.job.models.brief import DayKind, Load, Pattern, Season, Span, Supply
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import LINES
 from weighty_axle.job.tags import next_tag
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show
 

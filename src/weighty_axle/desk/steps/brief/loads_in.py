@@ -10,8 +10,8 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
 from weighty_axle.exports.loads_table import LoadsRead
-from weighty_axle.job.brief_edits import take_loads
-from weighty_axle.job.model import Load
+from weighty_axle.job.edits.brief import take_loads
+from weighty_axle.job.models.brief import Load
 from weighty_axle.units import System, show
 
 PROBLEM_COLUMNS = (

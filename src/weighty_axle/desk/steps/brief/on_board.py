@@ -17,9 +17,9 @@ from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.desk.widgets.plain import Label, tip
 from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.job.brief_edits import add_existing
-from weighty_axle.job.edits import remove, set_value
-from weighty_axle.job.survey import Disposition, Existing
+from weighty_axle.job.edits.brief import add_existing
+from weighty_axle.job.edits.edit import remove, set_value
+from weighty_axle.job.models.brief import Disposition, Existing
 from weighty_axle.job.tags import next_tag
 from weighty_axle.rules.equipment import DISPOSITION_WORDS
 from weighty_axle.units import CHARGE, VOLTAGE, System, show

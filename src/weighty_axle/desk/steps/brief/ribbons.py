@@ -16,10 +16,10 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.widgets.plain import tip
-from weighty_axle.job.brief_edits import mirrored, move_load, paint, set_pattern
-from weighty_axle.job.edits import remove
-from weighty_axle.job.model import Load, Pattern, Season, Span
-from weighty_axle.physics.cycling import first_phase, on_stretches
+from weighty_axle.job.edits.brief import mirrored, move_load, paint, set_pattern
+from weighty_axle.job.edits.edit import remove
+from weighty_axle.job.models.brief import Load, Pattern, Season, Span
+from weighty_axle.physics.loads.cycling import first_phase, on_stretches
 from weighty_axle.units import show
 
 ROW, TOP, LABELS, END = 20, 18, 250, 10

@@ -19,9 +19,10 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
 from weighty_axle.desk.widgets.plain import tip
-from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Job, Load
-from weighty_axle.job.parts import OverloadPoint
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import OverloadPoint
 from weighty_axle.units import APPARENT, DURATION, FRACTION, NBSP, QuantityError, System, parse, show
 
 TILE, GAP = 40, 4

@@ -19,9 +19,9 @@ from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look, scaled
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
-from weighty_axle.job.model import Season
-from weighty_axle.physics.cycling import STEP_MIN
-from weighty_axle.physics.daytime import DAY_MIN
+from weighty_axle.job.models.brief import Season
+from weighty_axle.physics.loads.cycling import STEP_MIN
+from weighty_axle.physics.loads.daytime import DAY_MIN
 from weighty_axle.units import show
 
 # Channel of the day's steps, its words, its pattern: fed from the bottom up.

@@ -14,9 +14,10 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields, Options
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.job.brief_edits import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
-from weighty_axle.job.edits import Edit, remove, set_value, value_at
-from weighty_axle.job.model import DayKind, Job, Stay
+from weighty_axle.job.edits.brief import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
+from weighty_axle.job.edits.edit import Edit, remove, set_value, value_at
+from weighty_axle.job.models.brief import DayKind, Stay
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.tags import next_tag
 from weighty_axle.units import ENERGY, LENGTH, NUMBER, QuantityError, System, show
 

@@ -12,9 +12,9 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, LEFT, Canvas, words
-from weighty_axle.job.brief_edits import place_stay
-from weighty_axle.job.edits import remove
-from weighty_axle.job.model import YEAR_DAYS, DayUse, Stay
+from weighty_axle.job.edits.brief import place_stay
+from weighty_axle.job.edits.edit import remove
+from weighty_axle.job.models.brief import YEAR_DAYS, DayUse, Stay
 
 _EDGE_PX, _PAD = 6, 8
 _PATTERNS: dict[DayUse, Qt.BrushStyle] = {

@@ -8,8 +8,8 @@ from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.ac import Inverter
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.inverters import Inverter
 from weighty_axle.units import NUMBER, POWER, QuantityError, System, show
 
 FIELDS = (

@@ -16,9 +16,9 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
-from weighty_axle.job.ac import CircuitLeg
-from weighty_axle.job.ac_edits import set_leg
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.inverters import set_leg
+from weighty_axle.job.models.inverters import CircuitLeg
 from weighty_axle.units import show
 
 _ROW, _LEAST_ROW, _LEAST_COLUMN = 18.0, 12.0, 78.0

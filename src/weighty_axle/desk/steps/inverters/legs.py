@@ -16,10 +16,10 @@ from weighty_axle.desk.steps.inverters.beam import LegBeam
 from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.ac_edits import STACKING_WORDS, remove_unit, set_arrangement, set_stacking
-from weighty_axle.job.edits import Edit
-from weighty_axle.job.model import Job
-from weighty_axle.physics.balance import CLOSE_VA
+from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.edits.inverters import STACKING_WORDS, remove_unit, set_arrangement, set_stacking
+from weighty_axle.job.models.document import Job
+from weighty_axle.physics.search.balance import CLOSE_VA
 from weighty_axle.reference.tables import inverters
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, POWER, System, show
 

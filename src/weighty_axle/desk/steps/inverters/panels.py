@@ -19,10 +19,10 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, bar, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.ac import FROM_INVERTERS, IMPLIED_INLET, Panel
-from weighty_axle.job.ac_edits import add_circuit, add_inlet, add_panel, remove_part, set_leg, set_wiring
-from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.edits.inverters import add_circuit, add_inlet, add_panel, remove_part, set_leg, set_wiring
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, Panel
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, QuantityError, System, read_conductor, show
 
 Row = tuple[LiveCircuit, CircuitResult]

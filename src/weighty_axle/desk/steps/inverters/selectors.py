@@ -21,9 +21,9 @@ from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import SaidLine
-from weighty_axle.job.ac import Contact, Position, Selector
-from weighty_axle.job.ac_edits import STACKING_WORDS, add_selector, remove_part
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.edits.inverters import STACKING_WORDS, add_selector, remove_part
+from weighty_axle.job.models.inverters import Contact, Position, Selector
 from weighty_axle.job.tags import next_tag
 from weighty_axle.units import CURRENT, System
 

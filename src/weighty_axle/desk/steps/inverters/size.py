@@ -18,7 +18,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.ac_edits import STACKING_WORDS
+from weighty_axle.job.edits.inverters import STACKING_WORDS
 from weighty_axle.units import FRACTION, MASS, System, show
 
 

@@ -20,9 +20,9 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.ac import Generator, Source
-from weighty_axle.job.edits import Edit, remove, set_value
-from weighty_axle.job.model import Job
+from weighty_axle.job.edits.edit import Edit, remove, set_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import Generator, Source
 from weighty_axle.reference.tables import UsualSource, usual_sources
 from weighty_axle.reference.vehicle_types import source_from
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, NUMBER, POWER, RESISTANCE, SMALL_SHARE, TEMPERATURE, VOLTAGE, System, show

@@ -15,8 +15,8 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
 from weighty_axle.desk.widgets.section_strip import SectionPainter, draw_axle, section_colours
 from weighty_axle.exports.long_section import long_section
-from weighty_axle.job.edits import move
-from weighty_axle.job.model import Item
+from weighty_axle.job.edits.edit import move
+from weighty_axle.job.models.document import Item
 from weighty_axle.units import System, show
 
 _NUDGE_M = 0.01

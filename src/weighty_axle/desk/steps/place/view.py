@@ -8,7 +8,7 @@ from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.plain import tip
-from weighty_axle.job.edits import path_of
+from weighty_axle.job.edits.edit import path_of
 from weighty_axle.units import LENGTH, System
 
 PLACE_FIELDS = (

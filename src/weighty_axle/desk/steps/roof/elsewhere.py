@@ -13,10 +13,10 @@ from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.edits import Edit, remove, set_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.roof import RemoteArray
-from weighty_axle.job.roof_edits import add_remote
+from weighty_axle.job.edits.edit import Edit, remove, set_value
+from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import RemoteArray
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import LENGTH, NUMBER, POWER, VOLTAGE, System, read_conductor, show
 

@@ -18,10 +18,9 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Roof
-from weighty_axle.reference.module_table import ModuleTableError, keep_own_types, read_modules, read_own_types
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.roof import ModuleSpec, Roof
+from weighty_axle.reference.importers.module_table import ModuleTableError, keep_own_types, read_modules, read_own_types
 from weighty_axle.units import FRACTION, LENGTH, NUMBER, POWER, System
 
 FIELDS = (

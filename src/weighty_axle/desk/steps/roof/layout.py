@@ -14,9 +14,9 @@ from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import SaidLine
-from weighty_axle.job.edits import Edit, remove, set_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.roof_edits import add_lane, add_obstacle, new_string, turn_module
+from weighty_axle.job.edits.edit import Edit, remove, set_value
+from weighty_axle.job.edits.roof import add_lane, add_obstacle, new_string, turn_module
+from weighty_axle.job.models.document import Job
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, POWER, VOLTAGE, System
 

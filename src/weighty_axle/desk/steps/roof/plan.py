@@ -15,9 +15,8 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.job.parts import ModuleSpec
-from weighty_axle.job.roof import Lane, Module, Obstacle, String, spec_of
-from weighty_axle.job.roof_edits import align_on_roof, move_all_on_roof, turn_module
+from weighty_axle.job.edits.roof import align_on_roof, move_all_on_roof, turn_module
+from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, String, spec_of
 from weighty_axle.units import System, show
 
 PATTERNS = (

@@ -22,10 +22,10 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, words
 from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.roof import Losses
-from weighty_axle.physics.single_diode import FitError
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Losses
+from weighty_axle.physics.solar.single_diode import FitError
 from weighty_axle.units import System, show
 
 

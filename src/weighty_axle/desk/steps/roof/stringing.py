@@ -18,9 +18,9 @@ from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.edits import set_value
-from weighty_axle.job.roof import String
-from weighty_axle.job.roof_edits import click_into_string
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.roof import click_into_string
+from weighty_axle.job.models.roof import String
 from weighty_axle.job.tags import next_tag
 from weighty_axle.units import MASS, VOLTAGE, System, show
 

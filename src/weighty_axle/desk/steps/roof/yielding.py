@@ -20,8 +20,8 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.widgets.records import SaidLine
-from weighty_axle.job.edits import set_value
-from weighty_axle.reference.weather_file import WeatherFileError, read_weather
+from weighty_axle.job.edits.edit import set_value
+from weighty_axle.reference.importers.weather_file import WeatherFileError, read_weather
 from weighty_axle.units import FRACTION, NUMBER, System, show
 
 FIELDS = (

@@ -16,7 +16,7 @@ from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import Canvas, words
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.job.edits import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.units import CHARGE, CURRENT, VOLTAGE, System, parse, show
 
 SETTINGS_FIELDS = (

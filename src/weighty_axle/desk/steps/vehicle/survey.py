@@ -15,10 +15,10 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.plain import Label
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.brief_edits import add_bay, add_photos, add_way
-from weighty_axle.job.edits import Edit, remove, set_value
-from weighty_axle.job.roof_edits import add_obstacle
-from weighty_axle.job.survey import Bay, Photo, WireWay
+from weighty_axle.job.edits.edit import Edit, remove, set_value
+from weighty_axle.job.edits.roof import add_obstacle
+from weighty_axle.job.edits.vehicle import add_bay, add_photos, add_way
+from weighty_axle.job.models.vehicle import Bay, Photo, WireWay
 from weighty_axle.job.tags import free_tags, next_tag
 from weighty_axle.reference.vehicle_types import usual_photos
 from weighty_axle.units import LENGTH, NUMBER, Kind, QuantityError, System, show

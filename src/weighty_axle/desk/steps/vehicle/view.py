@@ -16,9 +16,9 @@ from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.fields import Field, Fields
 from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
 from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
-from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.survey import Axle
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.vehicle import Axle
 from weighty_axle.reference.vehicle_types import take_type, vehicle_types
 from weighty_axle.units import FRACTION, LENGTH, MASS, TEMPERATURE, Kind, System, show
 

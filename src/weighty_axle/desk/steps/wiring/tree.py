@@ -12,7 +12,7 @@ from weighty_axle.desk.session import Session
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.theme import look
 from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.edits.edit import set_value
 from weighty_axle.units import System, conductor_words, show
 
 _AGAINST = {"": "fits", "ampacity": "too thin for its fuse", "drop": "drops too much"}

@@ -8,8 +8,9 @@ from weighty_axle.desk.session import Session, Shown
 from weighty_axle.desk.steps.view import StepView
 from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
 from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.job.edits import Edit, set_value
-from weighty_axle.job.model import InsulationClass, Job
+from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.wiring import InsulationClass
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds
 from weighty_axle.units import LENGTH, SMALL_SHARE, TEMPERATURE, System, read_conductor
 

@@ -8,26 +8,96 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.parts import InverterSpec
-from weighty_axle.job.stated import CountedShare, Extent, Name, Ohms, Place, Share, Stated, Tag, Text, Volts, Watts
+from weighty_axle.job.stated import (
+    Amperes,
+    Celsius,
+    CountedShare,
+    Efficiency,
+    Extent,
+    Kilograms,
+    Name,
+    Ohms,
+    Place,
+    Share,
+    Size,
+    Stated,
+    Tag,
+    Text,
+    Volts,
+    Watts,
+)
+
+
+class OverloadPoint(Stated, frozen=True, array_like=True):
+    """How long an inverter stands a load: [times its continuous rating, seconds until it switches off]."""
+
+    times: Annotated[float, Meta(ge=1.001, le=10)]
+    seconds: Annotated[float, Meta(ge=0.001, le=7200)]
+
+
+class InverterSpec(Stated, frozen=True, kw_only=True):
+    """One inverter-charger as its datasheet states it; `overload` holds typed points besides the surge, rising.
+
+    `lines` is 2 for a unit that gives two legs with their neutral; `ac_v` is then the voltage across both. `sleep_w` is taken while it looks for loads
+    (empty: it cannot), `off_w` while switched off. `opens_neutral`: its relay opens the neutral to the input while it inverts.
+    `takes_in_phase`: stacked with others, it accepts a source that feeds both legs alike.
+    """
+
+    name: Name
+    ac_v: Annotated[float, Meta(ge=12, le=1000)]
+    lines: Annotated[int, Meta(ge=1, le=2)] = 1
+    continuous_va: Annotated[float, Meta(ge=10, le=100_000)]
+    full_to_c: Celsius
+    derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
+    surge_va: Annotated[float, Meta(ge=10, le=300_000)]
+    surge_s: Annotated[float, Meta(ge=0.001, le=600)]
+    overload: Annotated[tuple[OverloadPoint, ...], Meta(max_length=8)] = ()
+    no_load_w: Annotated[float, Meta(ge=0.01, le=1000)]
+    peak_efficiency: Efficiency
+    full_load_efficiency: Efficiency
+    dc_min_v: Volts
+    dc_max_v: Volts
+    charge_a: Amperes
+    transfer_a: Amperes
+    sleep_w: Annotated[float, Meta(ge=0, le=1000)] | None = None
+    off_w: Annotated[float, Meta(ge=0, le=100)] = 0.5
+    opens_neutral: bool = True
+    takes_in_phase: bool = True
+    mass_kg: Kilograms
+    size: Size
+
 
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase", "one_two_legs", "independent", "three_phase"]
+
+
 Line = Literal["L1", "L2", "L3", "AC"]
+
+
 CircuitLeg = Literal["open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
+
 
 LINES: dict[Stacking, tuple[Line, ...]] = {
     "single": ("AC",), "parallel": ("AC",), "split_phase": ("L1", "L2"), "legs_in_phase": ("L1", "L2"), "one_two_legs": ("L1", "L2"),
     "independent": ("L1", "L2"), "three_phase": ("L1", "L2", "L3"),
 }  # fmt: skip
 """Lines a stacking gives."""
+
+
 BETWEEN_LINES: tuple[Stacking, ...] = ("split_phase", "one_two_legs", "three_phase")
 """Stackings with a useful voltage between two lines."""
+
+
 FROM_INVERTERS = "INVERTERS"
 """What a panel is fed from when all inverters together feed it."""
+
+
 IMPLIED_INLET, IMPLIED_PANEL = "INLET", "MAIN"
 """Tags of the one inlet and one panel that are meant where none are stated."""
 
+
 Current = Annotated[float, Meta(ge=0.1, le=800)]
+
+
 ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]
 """Rated residual current of an RCD [mA]; 0: there is none."""
 

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from weighty_axle.physics.single_diode import Diode, at, voltages_v
+from weighty_axle.physics.solar.single_diode import Diode, at, voltages_v
 
 Floats = NDArray[np.float64]
 LEVELS = 8

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from weighty_axle.job.edits import GAP_M, Edit, value_at, with_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.parts import ControllerSpec
-from weighty_axle.job.roof import Controller, Lane, Obstacle, RemoteArray, String
+from weighty_axle.job.edits.bank import GAP_M
+from weighty_axle.job.edits.edit import Edit, value_at, with_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Obstacle, RemoteArray, String
 from weighty_axle.job.tags import next_tag
 
 

@@ -1,12 +1,12 @@
-"""Changes to what was said in the brief: loads and their days, kinds of day, stays, equipment on board, survey."""
+"""Changes to what was said in the brief: loads and their days, kinds of day, stays, equipment on board."""
 
 from __future__ import annotations
 
 from msgspec.structs import replace
 
-from weighty_axle.job.edits import Edit, value_at, with_value
-from weighty_axle.job.model import YEAR_DAYS, DayKind, Job, Load, Pattern, Span, Stay
-from weighty_axle.job.survey import Bay, Existing, Photo, WireWay
+from weighty_axle.job.edits.edit import Edit, value_at, with_value
+from weighty_axle.job.models.brief import YEAR_DAYS, DayKind, Existing, Load, Pattern, Span, Stay
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.tags import next_tag
 
 
@@ -164,18 +164,3 @@ def place_stay(tag: str, first_day: int, days: int, merge: str = "") -> Edit:
 def add_existing(one: Existing) -> Edit:
     """Put a piece of equipment found on board on the list."""
     return Edit(f"Add {one.name} to what is on board", lambda job: replace(job, existing=(*job.existing, one)))
-
-
-def add_bay(bay: Bay) -> Edit:
-    """One more bay."""
-    return Edit(f"Add {bay.name}", lambda job: replace(job, vehicle=replace(job.vehicle, bays=(*job.vehicle.bays, bay))))
-
-
-def add_way(way: WireWay) -> Edit:
-    """One more wire way."""
-    return Edit(f"Add {way.name}", lambda job: replace(job, vehicle=replace(job.vehicle, ways=(*job.vehicle.ways, way))))
-
-
-def add_photos(photos: tuple[Photo, ...]) -> Edit:
-    """More photos to take."""
-    return Edit("Add to the photo list", lambda job: replace(job, survey=replace(job.survey, photos=(*job.survey.photos, *photos))))

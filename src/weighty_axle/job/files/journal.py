@@ -22,10 +22,10 @@ import msgspec
 from msgspec import Struct
 
 from weighty_axle.job import limits
-from weighty_axle.job.checks import JobError
-from weighty_axle.job.files import UnreadableError, path_of, read_whole, replacing, tidy
-from weighty_axle.job.model import Job
-from weighty_axle.job.store import decode, load
+from weighty_axle.job.checks.problem import JobError
+from weighty_axle.job.files.disk import UnreadableError, path_of, read_whole, replacing, tidy
+from weighty_axle.job.files.store import decode, load
+from weighty_axle.job.models.document import Job
 
 _LOG, _LOCK, _COUNT = "edits.log", "lock", "count"
 _HEAD = re.compile(rb"([0-9a-f]{8}) ([0-9a-f]{8}) ")
@@ -182,7 +182,7 @@ def put_aside(one: Recovered) -> Path:
 
 def save_aside(job: Job, folder: Path) -> Path:
     """Keep a job as a file under a name nothing has, in `set-aside` of a folder. Raises OSError, JobError."""
-    from weighty_axle.job.store import save
+    from weighty_axle.job.files.store import save
 
     aside = folder / "set-aside"
     aside.mkdir(mode=0o700, parents=True, exist_ok=True)

@@ -1,29 +1,14 @@
-"""What the survey finds: the vehicle with its axles, bays and wire ways, where it lives, photos, and equipment already on board."""
+"""What the survey finds: the vehicle with its axles, bays and wire ways, where it lives, photos."""
 
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import Celsius, Extent, Kilograms, Metres, Name, Outline, PositiveShare, Stated, Tag, Text, Volts
+from weighty_axle.job.stated import Celsius, Extent, Kilograms, Metres, Name, Outline, PositiveShare, Stated, Tag, Text
 
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
-ExistingKind = Literal[
-    "battery",
-    "charger",
-    "alternator_link",
-    "battery_link",
-    "tow_wire",
-    "solar_controller",
-    "inverter",
-    "generator",
-    "starter",
-    "breaker",
-    "loads",
-    "other",
-]
-FedFrom = Literal["none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"]
-TiesTo = Literal["none", "house_bank", "starter_battery", "other_battery", "loads"]
-Disposition = Literal["undecided", "keep", "reprogram", "isolate", "replace", "remove"]
+
+
 WAY_ENDS = ("ROOF", "CAB")
 """Ends of a wire way besides the bays."""
 
@@ -98,31 +83,6 @@ class Survey(Stated, frozen=True, kw_only=True):
     surveyed_by: Text = ""
     surveyed_on: Text = ""
     photos: Annotated[tuple[Photo, ...], Meta(max_length=100)] = ()
-
-
-class Existing(Stated, frozen=True, kw_only=True):
-    """Electrical equipment found on board, and what is to become of it.
-
-    `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch may
-    break; both empty where they do not apply. `also_v` is another voltage a controller or charger can be set to. `fused` says whether its cable is fused at the end that delivers current.
-    """
-
-    tag: Tag
-    name: Name
-    kind: ExistingKind
-    nominal_v: Volts
-    fed_from: FedFrom = "none"
-    ties_to: TiesTo = "none"
-    chemistry: Literal["none", "lead_acid", "lithium"] = "none"
-    capacity_ah: Annotated[float, Meta(ge=0, le=5000)] = 0.0
-    charge_max_v: Volts | None = None
-    equalises: bool = False
-    rated_v: Volts | None = None
-    fused: bool = True
-    can_reprogram: bool = False
-    also_v: Volts | None = None
-    disposition: Disposition = "undecided"
-    note: Text = ""
 
 
 class Site(Stated, frozen=True, kw_only=True):

@@ -8,7 +8,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from weighty_axle.physics.daytime import DAY_MIN
+from weighty_axle.physics.loads.daytime import DAY_MIN
 
 if TYPE_CHECKING:
     import numpy as np

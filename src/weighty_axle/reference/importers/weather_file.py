@@ -12,7 +12,7 @@ from typing import NamedTuple
 from msgspec import Struct
 
 from weighty_axle.job import limits
-from weighty_axle.job.files import UnreadableError, read_whole
+from weighty_axle.job.files.disk import UnreadableError, read_whole
 
 MOST_LINES = 10_000
 MONTH_HOURS = tuple(24 * days for days in (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31))

@@ -4,14 +4,79 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.parts import ControllerSpec, ModuleSpec
-from weighty_axle.job.stated import Celsius, CountedShare, Extent, Metres, Name, Place, PositiveShare, Share, Stated, Tag, Text
+from weighty_axle.job.stated import (
+    Celsius,
+    Coefficient,
+    CountedShare,
+    Extent,
+    Kilograms,
+    Metres,
+    Name,
+    Place,
+    PositiveShare,
+    Share,
+    Size,
+    Stated,
+    Tag,
+    Text,
+    Volts,
+)
+
+
+class ModuleSpec(Stated, frozen=True, kw_only=True):
+    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value.
+
+    `reverse_a` is the largest series fuse. `sections` have a bypass diode each, side by side across the short side; `half_cut` modules carry each twice.
+    """
+
+    name: Name
+    length_m: Annotated[float, Meta(ge=0.05, le=60)]
+    width_m: Annotated[float, Meta(ge=0.05, le=60)]
+    pmp_w: Annotated[float, Meta(ge=1, le=2000)]
+    voc_v: Volts
+    isc_a: Annotated[float, Meta(ge=0.01, le=100)]
+    vmp_v: Volts
+    imp_a: Annotated[float, Meta(ge=0.01, le=100)]
+    voc_per_c: Coefficient
+    pmp_per_c: Coefficient
+    isc_per_c: Annotated[float, Meta(ge=-0.002, le=0.002)] = 0.0005
+    system_limit_v: Volts
+    reverse_a: Annotated[float, Meta(ge=0.1, le=200)] = 25.0
+    sections: Annotated[int, Meta(ge=1, le=12)] = 3
+    half_cut: bool = False
+    mass_kg: Kilograms
+
+
+class ControllerSpec(Stated, frozen=True, kw_only=True):
+    """One charge controller as its datasheet states it.
+
+    To start it wants the modules `start_margin_v` over the bank, or an absolute `start_v`; once it runs, `run_margin_v` over the bank is enough.
+    """
+
+    name: Name
+    max_pv_v: Volts
+    max_isc_a: Annotated[float, Meta(ge=0.1, le=500)]
+    output_a: Annotated[float, Meta(ge=0.1, le=500)]
+    start_margin_v: Annotated[float, Meta(ge=0, le=100)]
+    run_margin_v: Annotated[float, Meta(ge=0, le=100)] = 1.0
+    start_v: Annotated[float, Meta(ge=0.1, le=1000)] | None = None
+    mass_kg: Kilograms
+    size: Size
+
 
 ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]
+
+
 Months = tuple[float, float, float, float, float, float, float, float, float, float, float, float]
+
+
 USUAL_CLEARNESS: Months = (0.40, 0.45, 0.48, 0.50, 0.51, 0.53, 0.54, 0.53, 0.50, 0.45, 0.39, 0.36)
 """Monthly clearness of a northern middle latitude, recalled as typical; common practice, no source."""
+
+
 _Clearness = Annotated[float, Meta(ge=0.05, le=0.85)]
+
+
 _Length = Annotated[float, Meta(ge=0, le=10)]
 
 

@@ -6,10 +6,23 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from weighty_axle.job.ac import FROM_INVERTERS, LINES, AcSide, Circuit, CircuitLeg, Inlet, Inverter, Panel, Selector, Stacking, panel_lines
-from weighty_axle.job.edits import GAP_M, Edit, EditRefusedError, value_at, with_value
-from weighty_axle.job.model import Job
-from weighty_axle.job.parts import InverterSpec
+from weighty_axle.job.edits.bank import GAP_M
+from weighty_axle.job.edits.edit import Edit, EditRefusedError, value_at, with_value
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.inverters import (
+    FROM_INVERTERS,
+    LINES,
+    AcSide,
+    Circuit,
+    CircuitLeg,
+    Inlet,
+    Inverter,
+    InverterSpec,
+    Panel,
+    Selector,
+    Stacking,
+    panel_lines,
+)
 from weighty_axle.job.tags import next_tag
 
 STACKING_WORDS: dict[Stacking, str] = {

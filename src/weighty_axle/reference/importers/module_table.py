@@ -11,8 +11,8 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.job import limits
-from weighty_axle.job.files import UnreadableError, read_whole
-from weighty_axle.job.parts import ModuleSpec
+from weighty_axle.job.files.disk import UnreadableError, read_whole
+from weighty_axle.job.models.roof import ModuleSpec
 from weighty_axle.reference.own_file import read_kept, write_kept
 
 MOST_ROWS = 6

@@ -12,12 +12,14 @@ from typing import IO, Any
 import msgspec
 from msgspec import Struct
 
-from weighty_axle.job import container, limits
-from weighty_axle.job.checks import JobError, Problem, problem_from, problems
-from weighty_axle.job.files import part_beside, replacing, why
+from weighty_axle.job import limits
+from weighty_axle.job.checks.problem import JobError, Problem
+from weighty_axle.job.checks.whole import problem_from, problems
+from weighty_axle.job.files import container
+from weighty_axle.job.files.disk import part_beside, replacing, why
+from weighty_axle.job.files.migrations import STEPS
 from weighty_axle.job.limits import MB
-from weighty_axle.job.migrations import STEPS
-from weighty_axle.job.model import FORMAT, FORMAT_VERSION, Job
+from weighty_axle.job.models.document import FORMAT, FORMAT_VERSION, Job
 
 PREVIOUS, DAMAGED = "~", ".damaged"
 """Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried over."""

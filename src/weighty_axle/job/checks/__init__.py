@@ -1,0 +1,1 @@
+"""What makes a job unacceptable, step by step; judgement of the design is in rules/."""

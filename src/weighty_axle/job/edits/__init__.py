@@ -1,0 +1,1 @@
+"""Named changes to a job, step by step."""

@@ -1,0 +1,1 @@
+"""Job files and the journal: read with suspicion, written so that nothing is lost."""

@@ -1,0 +1,1 @@
+"""What a job states, step by step. No physics here."""

@@ -1,0 +1,1 @@
+"""Axles and wind."""

@@ -1,0 +1,1 @@
+"""Networks, phasors, conductors, protection, batteries, converters."""

@@ -1,0 +1,1 @@
+"""Powers that change over the day."""

@@ -1,0 +1,1 @@
+"""Packing and balancing with proof."""

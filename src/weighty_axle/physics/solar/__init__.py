@@ -1,0 +1,1 @@
+"""Sun, sky, modules and their curves, shadows."""

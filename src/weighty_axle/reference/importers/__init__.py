@@ -1,0 +1,1 @@
+"""Open tables and files of others, read with a sentence for every bad row."""
