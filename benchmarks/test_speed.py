@@ -153,8 +153,8 @@ def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
 
 def test_run_together_against_derivation(benchmark):
     """80 loads: an answer under 5 ms."""
+    from weighty_axle.design.brief.run_together import run_together
     from weighty_axle.design.derive import derive
-    from weighty_axle.design.together import run_together
 
     design = derive(_many_loads())
     tags = tuple(load.tag for load in design.job.loads)
@@ -167,7 +167,7 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     from PySide6.QtWidgets import QApplication
 
     from weighty_axle.job.edits.brief import paint
-    from weighty_axle.job.files import store
+    from weighty_axle.job.files.disk import store
 
     path = tmp_path / "many.axle"
     store.save(_many_loads(), path)
@@ -227,7 +227,7 @@ def test_states_of_five_sources_four_settings_three_positions(benchmark):
 
     from weighty_axle import demos
     from weighty_axle.design.derive import derive
-    from weighty_axle.design.states import states
+    from weighty_axle.design.inverters.states import states
 
     job = demos.demo("library-bus")
     more = tuple(replace(job.inverters.sources[0], tag=f"PX{n}", name=f"Pedestal {n}") for n in range(5 - len(job.inverters.sources)))
@@ -361,7 +361,7 @@ def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
 def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
     """16 packs under 1 ms in any way of linking; all six ways under 10 ms (where plain Python sums 20,000 squares in 1 ms)."""
     from weighty_axle import demos
-    from weighty_axle.design.sharing import TAKE_OFF_WORDS, PackState, sharing
+    from weighty_axle.design.bank.links import TAKE_OFF_WORDS, PackState, sharing
 
     bank = demos.demo("eye-clinic").bank
     packs = tuple(PackState(f"BP{n + 1}", 1.0, False) for n in range(16))
@@ -374,9 +374,9 @@ def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
 @pytest.fixture
 def window(tmp_path):
     from weighty_axle.desk.app import make_application
-    from weighty_axle.desk.preferences import Preferences
-    from weighty_axle.desk.theme import apply_look
-    from weighty_axle.desk.window import Window
+    from weighty_axle.desk.frame.window import Window
+    from weighty_axle.desk.kit.theme import apply_look
+    from weighty_axle.desk.work.preferences import Preferences
 
     application = make_application()
     apply_look(application, "light", 1.0)

@@ -151,7 +151,7 @@ def _demos(_options: argparse.Namespace) -> int:
 
 def _derive(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
-    from weighty_axle.exports.figures_json import all_figures, design_data
+    from weighty_axle.exports.data.figures import all_figures, design_data
     from weighty_axle.units import show
 
     design = derive(read_job(options.job))
@@ -164,7 +164,7 @@ def _derive(options: argparse.Namespace) -> int:
 
 
 def _check(options: argparse.Namespace) -> int:
-    from weighty_axle.exports.figures_json import findings_data
+    from weighty_axle.exports.data.figures import findings_data
 
     _, findings = _judged(options.job)
     if options.json:
@@ -200,7 +200,7 @@ def _survey(options: argparse.Namespace) -> int:
     from datetime import date
 
     from weighty_axle.design.derive import derive
-    from weighty_axle.exports.survey_sheet import write_survey_sheet
+    from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
 
     design = derive(read_job(options.job))
     print(write_survey_sheet(design, options.output, blank=options.blank, today=date.today(), system="metric"))
@@ -211,7 +211,7 @@ def _card(options: argparse.Namespace) -> int:
     from datetime import date
 
     from weighty_axle.design.derive import derive
-    from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
+    from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
 
     design = derive(read_job(options.job))
     card = (

@@ -12,11 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QTableView, QWidget
 
 from weighty_axle import demos
-from weighty_axle.desk.steps.view import LeafedView
-from weighty_axle.desk.widgets.painting import Canvas
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
+from weighty_axle.desk.kit.painting import Canvas
 from weighty_axle.reference.vehicle_types import vehicle_types
-from weighty_axle.rules.registry import STEPS
+from weighty_axle.steps import STEPS
 
 TYPED = (
     "0",
@@ -224,7 +223,7 @@ class Hands:
         return f"wheel {type(widget).__name__}"
 
     def _step(self) -> str:
-        step = self.dice.choice(STEPS)
+        step = self.dice.choice(STEPS).key
         self.window.go(step)
         return f"go {step}"
 
@@ -232,9 +231,7 @@ class Hands:
         bench = self.window.bench
         assert bench is not None
         view = bench.view(bench.step)
-        if not isinstance(view, LeafedView):
-            return "nothing"
-        name = self.dice.choice(list(view._makers))
+        name = self.dice.choice(view.leaf_names)
         view.turn_to(name)
         return f"leaf {bench.step} {name}"
 

@@ -21,9 +21,9 @@ import sys
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from weighty_axle.desk.app import make_application
-from weighty_axle.desk.preferences import Preferences
-from weighty_axle.desk.theme import apply_look
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.work.preferences import Preferences
+from weighty_axle.desk.kit.theme import apply_look
+from weighty_axle.desk.frame.window import Window
 from weighty_axle.job import journal, store
 from weighty_axle.job.edits import set_value
 

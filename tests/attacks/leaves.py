@@ -8,10 +8,9 @@ from collections.abc import Iterator
 from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication
 
-from weighty_axle.desk.steps.view import LeafedView
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
 from weighty_axle.job.models.document import Job
-from weighty_axle.rules.registry import STEPS
+from weighty_axle.steps import STEPS
 
 
 def show_everything(window: Window, job: Job) -> Iterator[tuple[str, float]]:
@@ -28,10 +27,10 @@ def show_everything(window: Window, job: Job) -> Iterator[tuple[str, float]]:
 def _turns(window: Window, job: Job) -> Iterator[str]:
     """Turns to one step and leaf after another; names it once it is on show."""
     assert window.start(job, None)
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         assert window.bench is not None
         view = window.bench.view(step)
-        for leaf in view._makers if isinstance(view, LeafedView) else ("",):
+        for leaf in view.leaf_names:
             window.bench.turn_to(leaf)
             yield f"{step} {leaf}".strip()

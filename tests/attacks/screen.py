@@ -14,11 +14,11 @@ import numpy  # noqa: F401  # there from the start, as a moment after any start
 from PySide6.QtCore import qInstallMessageHandler
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
-from weighty_axle.desk import session
 from weighty_axle.desk.app import make_application
-from weighty_axle.desk.preferences import Preferences
-from weighty_axle.desk.theme import apply_look
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
+from weighty_axle.desk.kit.theme import apply_look
+from weighty_axle.desk.work import session
+from weighty_axle.desk.work.preferences import Preferences
 
 _OF_THE_PLATFORM = ("This plugin does not support",)
 """What Qt says of the platform without a screen."""

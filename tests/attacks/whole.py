@@ -11,11 +11,11 @@ from pathlib import Path
 
 from tests.attacks.memory import memory_mb, reset_peak
 from weighty_axle.design.derive import Design, derive
-from weighty_axle.exports.cards import write_inlet_card, write_selector_cards
-from weighty_axle.exports.figures_json import all_figures, design_data, findings_data, working_lines
-from weighty_axle.exports.loads_table import read_loads, write_loads
+from weighty_axle.exports.data.figures import all_figures, design_data, findings_data, working_lines
 from weighty_axle.exports.pack import write_pack
-from weighty_axle.exports.survey_sheet import write_survey_sheet
+from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
+from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
+from weighty_axle.exports.tables.loads import read_loads, write_loads
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.files import store

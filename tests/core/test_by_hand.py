@@ -9,17 +9,17 @@ import numpy as np
 import pytest
 from msgspec.structs import replace
 
-from weighty_axle.design.ac_wiring import ac_wiring, live_circuits
-from weighty_axle.design.coincidence import coincidence, honest_peak
+from weighty_axle.design.brief.equipment import equipment
+from weighty_axle.design.brief.peaks import coincidence, honest_peak
+from weighty_axle.design.brief.run_together import run_together
 from weighty_axle.design.derive import derive
-from weighty_axle.design.equipment import equipment
-from weighty_axle.design.faults import far_end
-from weighty_axle.design.leg_balance import balanced
-from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box, service_box
-from weighty_axle.design.shade import sample_points
-from weighty_axle.design.sun_yield import home, remote_day_wh
-from weighty_axle.design.together import run_together
-from weighty_axle.exports.figures_json import working_lines
+from weighty_axle.design.inverters.ac_wiring import ac_wiring, live_circuits
+from weighty_axle.design.inverters.balance import balanced
+from weighty_axle.design.inverters.faults import far_end
+from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_box, service_box
+from weighty_axle.design.roof.shade import sample_points
+from weighty_axle.design.roof.yields import home, remote_day_wh
+from weighty_axle.exports.data.figures import working_lines
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
 from weighty_axle.job.edits.edit import set_value

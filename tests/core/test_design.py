@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 from msgspec.structs import replace
 
-from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.wiring.conductors import conductor_ohm_per_km
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.brief import add_load
 from weighty_axle.job.edits.edit import move, set_value

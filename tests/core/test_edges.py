@@ -6,12 +6,12 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.design.bank.joining import joining
+from weighty_axle.design.bank.room import free_places
+from weighty_axle.design.brief.run_together import run_together
 from weighty_axle.design.derive import derive
-from weighty_axle.design.expansion import free_places
-from weighty_axle.design.fill import fill
-from weighty_axle.design.joining import joining
-from weighty_axle.design.together import run_together
-from weighty_axle.exports.long_section import long_section, placed_labels
+from weighty_axle.design.roof.fill import fill
+from weighty_axle.exports.drawings.long_section import long_section, placed_labels
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import move, set_value
 from weighty_axle.job.models.brief import Load

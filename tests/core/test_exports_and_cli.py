@@ -15,11 +15,12 @@ from msgspec.structs import replace
 
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
-from weighty_axle.design.sun_yield import home, sun_yield
-from weighty_axle.exports.figures_json import design_data, working_lines
-from weighty_axle.exports.long_section import long_section
-from weighty_axle.exports.pack import CAUTIONS, write_pack
-from weighty_axle.exports.tables import circuits_csv, items_csv, settings_csv, states_csv
+from weighty_axle.design.roof.yields import home, sun_yield
+from weighty_axle.exports.data.figures import design_data, working_lines
+from weighty_axle.exports.drawings.long_section import long_section
+from weighty_axle.exports.pack import write_pack
+from weighty_axle.exports.pages.cover import CAUTIONS
+from weighty_axle.exports.tables.design import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.files import store

@@ -18,11 +18,11 @@ from msgspec.structs import replace
 
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
-from weighty_axle.exports.cards import NoSelectorError, write_selector_cards
 from weighty_axle.exports.letters import unprintable_words
-from weighty_axle.exports.loads_table import TableError, read_loads, write_loads
 from weighty_axle.exports.pack import InTheWayError, write_pack
-from weighty_axle.exports.tables import safe_text
+from weighty_axle.exports.pages.cards import NoSelectorError, write_selector_cards
+from weighty_axle.exports.tables.cells import safe_text
+from weighty_axle.exports.tables.loads import TableError, read_loads, write_loads
 from weighty_axle.job import limits
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems

@@ -48,7 +48,7 @@ SUFFIXES = (
 PLAIN = {  # shares, ratios and counts need no unit
     "share", "level", "duty", "power_factor", "start_multiple", "usable_share", "hot_share", "peak_efficiency", "full_load_efficiency", "efficiency",
     "converter_efficiency", "drop_allowed", "days_wanted", "derate_per_c", "amps", "volts", "own_values", "factor",
-    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor", "continuous_share", "months", "clearness", "soiling",
+    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor", "continuous_share", "months", "clearness", "soiling", "lift_coefficient", "wiring", "turbidity", "albedo", "controller", "mismatch", "safety", "shade",
 }  # fmt: skip
 
 
@@ -62,7 +62,14 @@ def _floats(struct):
 def _structs():
     modules = [import_module(f"{models.__name__}.{info.name}") for info in pkgutil.iter_modules(models.__path__)]
     found = {one for module in modules for one in vars(module).values() if isinstance(one, type) and issubclass(one, stated.Stated)}
-    return [*sorted(found, key=lambda one: one.__name__), tables.Conductor, tables.FuseKind, tables.UsualSource, tables.VocCorrection, derive_module.BankResult]
+    return [
+        *sorted(found, key=lambda one: one.__name__),
+        tables.Conductor,
+        tables.FuseKind,
+        tables.UsualSource,
+        tables.VocCorrection,
+        derive_module.BankResult,
+    ]
 
 
 @pytest.mark.parametrize("struct", _structs(), ids=lambda one: one.__name__)

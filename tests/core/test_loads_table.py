@@ -15,9 +15,9 @@ from msgspec.structs import replace
 
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
-from weighty_axle.exports.loads_table import FIELDS, LoadsRead, TableError, pattern_text, read_loads, write_loads
-from weighty_axle.exports.survey_sheet import write_survey_sheet
-from weighty_axle.exports.tables import table_text
+from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
+from weighty_axle.exports.tables.cells import table_text
+from weighty_axle.exports.tables.loads import FIELDS, LoadsRead, TableError, pattern_text, read_loads, write_loads
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.brief import add_load, painted
 from weighty_axle.job.models.brief import MOST_LOADS, Span

@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.design.derive import derive
-from weighty_axle.design.fill import area_of, fill
-from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
-from weighty_axle.design.seasons import MONTH_DAYS
-from weighty_axle.design.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
-from weighty_axle.design.string_plans import controller_plans, string_plans
-from weighty_axle.design.sun_yield import Place, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
+from weighty_axle.design.roof.fill import area_of, fill
+from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
+from weighty_axle.design.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
+from weighty_axle.design.roof.string_plans import controller_plans, string_plans
+from weighty_axle.design.roof.yields import Place, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers

@@ -9,10 +9,10 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.derive import derive
-from weighty_axle.design.pv_protection import STRING_FUSES_A, sun_cable_a
-from weighty_axle.design.roof_geometry import allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, pull_m, rope_m, strays
+from weighty_axle.design.roof.geometry import allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, pull_m, rope_m, strays
+from weighty_axle.design.roof.protection import STRING_FUSES_A, sun_cable_a
+from weighty_axle.design.wiring.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.roof import Module, Obstacle, Roof, String

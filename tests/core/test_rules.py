@@ -6,9 +6,9 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.design.bank.joining import joining
+from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
-from weighty_axle.design.joining import joining
-from weighty_axle.design.sharing import PackState, sharing
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.brief import add_load, add_stay
@@ -20,8 +20,7 @@ from weighty_axle.job.models.document import items
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.vehicle import Axle
 from weighty_axle.reference import tables
-from weighty_axle.rules.judge import judge
-from weighty_axle.rules.registry import RULES
+from weighty_axle.rules.judge import RULES, judge
 from weighty_axle.units import show
 
 

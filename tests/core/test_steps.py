@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle.design.derive import derive
-from weighty_axle.design.roof_geometry import boxes_meet, flat_box, module_box
+from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_box
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import move, set_value
 from weighty_axle.job.edits.inverters import set_stacking
@@ -272,7 +272,7 @@ def test_items_clash_as_boxes_do(puppet, seed):
         )
         for n in range(12)
     ]  # fmt: skip
-    from weighty_axle.design.place import place
+    from weighty_axle.design.place.axles import place
 
     found = {frozenset(pair) for pair in place(puppet.vehicle, tuple(boxes), puppet.roof).clashes}
     low = np.array([[b.place.x_m - b.size.length_m / 2, b.place.y_m - b.size.width_m / 2, b.place.z_m] for b in boxes])

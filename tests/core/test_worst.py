@@ -11,13 +11,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from weighty_axle.design.change_over import accepted_at, change_order
 from weighty_axle.design.derive import derive
 from weighty_axle.design.figures import SAME, over
-from weighty_axle.design.inverters import LINES
-from weighty_axle.design.leg_balance import balanced
-from weighty_axle.design.panel_proposals import circuits_for_loads
-from weighty_axle.design.sources import unit_limits
+from weighty_axle.design.inverters.balance import balanced
+from weighty_axle.design.inverters.legs import LINES
+from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
+from weighty_axle.design.inverters.selectors import accepted_at, change_order
+from weighty_axle.design.inverters.sources import unit_limits
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.brief import add_stay
@@ -439,7 +439,7 @@ def test_the_longest_run_goes_over_the_turn_of_the_year(clinic):
 
 
 def test_the_southern_year_is_turned_and_told(clinic):
-    from weighty_axle.design.sun_yield import home, sun_yield
+    from weighty_axle.design.roof.yields import home, sun_yield
 
     north, south = (sun_yield(derive(job), home(derive(job))) for job in (clinic, v(clinic, "site.latitude_deg", -clinic.site.latitude_deg)))
     days = [[month.day_wh.value for month in one.months] for one in (north, south)]
@@ -495,7 +495,7 @@ def test_leads_carry_their_share_with_any_pack_out(clinic, count):
 
 
 def test_a_module_goes_where_there_is_room_and_never_off_the_roof(puppet):
-    from weighty_axle.design.roof_room import add_module
+    from weighty_axle.design.roof.room import add_module
 
     job = few = replace(puppet, roof=replace(puppet.roof, modules=puppet.roof.modules[:2]))
     with pytest.raises(EditRefusedError, match="no room"):

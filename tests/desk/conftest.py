@@ -11,10 +11,10 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from weighty_axle.desk import preferences
 from weighty_axle.desk.app import make_application
-from weighty_axle.desk.theme import apply_look
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
+from weighty_axle.desk.kit.theme import apply_look
+from weighty_axle.desk.work import preferences
 
 
 @pytest.fixture(autouse=True)

@@ -13,18 +13,18 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 
 from weighty_axle.design.derive import derive
+from weighty_axle.desk.frame.tell_line import tells
+from weighty_axle.desk.kit.fields import _Cell
+from weighty_axle.desk.kit.figures import NAME_POINTS, FigureButton, FigureRow
+from weighty_axle.desk.kit.painting import Canvas
+from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
-from weighty_axle.desk.steps.view import NAME_POINTS, FigureButton, FigureRow
-from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.fields import _Cell
-from weighty_axle.desk.widgets.painting import Canvas
-from weighty_axle.desk.widgets.tell_line import tells
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import move, set_value
 from weighty_axle.job.edits.roof import move_on_roof
 from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
-from weighty_axle.rules.registry import STEPS
+from weighty_axle.steps import STEPS
 from weighty_axle.units import show
 
 from .conftest import area, drag
@@ -57,7 +57,7 @@ def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path
     assert told()[1] > start[1], "the bank lasts longer"
 
     QTest.keyClick(window, "7")
-    drawing = window.bench.view("place").drawing
+    drawing = window.bench.view("place").leaf.drawing
     scale = drawing._views()[1]
     before = told()
     drag(drawing, area(drawing, "side BP1"), area(drawing, "side BP1") + QPointF(-0.8 * scale, 0))
@@ -127,7 +127,7 @@ def _rattle(canvas: Canvas, dice: random.Random) -> None:
 def test_a_monkey_breaks_nothing_and_can_be_undone(open_window, name, seed):
     window = open_window(name)
     dice, start = random.Random(seed), window.session.shown.job
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         view = window.bench.view(step)
         for canvas in [window.bench.strip, window.bench.tell, *view.findChildren(Canvas)]:
@@ -155,7 +155,7 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
     window.set_text_scale(scale)
     QApplication.processEvents()
     window.resize(1024, 700)
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         qapp.processEvents()
         view = window.bench.view(step)
@@ -186,7 +186,7 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
 
 
 def test_every_figure_on_every_step_opens_its_workings(window):
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         for leaf in getattr(window.bench.view(step), "_makers", ()):
             window.bench.view(step).turn_to(leaf)
@@ -203,7 +203,7 @@ def test_every_figure_on_every_step_opens_its_workings(window):
 def test_figures_in_the_instruments_open_by_double_click(open_window, name):
     window = open_window(name)
     opened = 0
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         for canvas in [window.bench.strip, *window.bench.view(step).findChildren(Canvas)]:
             canvas.grab()
@@ -303,7 +303,7 @@ def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, q
     """1280 x 800: every leaf with its figures is on one screen, and every word over a field or a figure is whole."""
     window = open_window(name)
     small = QFontMetricsF(scaled(NAME_POINTS))
-    for step in STEPS:
+    for step in (one.key for one in STEPS):
         window.go(step)
         view = window.bench.view(step)
         for leaf in getattr(view, "_makers", None) or ("",):

@@ -16,12 +16,12 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QP
 from tests.attacks.hands import Hands
 from tests.attacks.jobs import accepted
 from tests.attacks.leaves import show_everything
-from weighty_axle.desk import preferences
-from weighty_axle.desk.job_files import when_words
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
+from weighty_axle.desk.work import preferences
+from weighty_axle.desk.work.job_files import when_words
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.files import journal, store
-from weighty_axle.rules.registry import STEPS
+from weighty_axle.steps import STEPS
 
 BUTTONS = QMessageBox.StandardButton
 
@@ -114,7 +114,7 @@ def test_a_vehicle_type_changed_and_painted_at_once(window):
 @pytest.mark.logs_errors
 def test_an_edit_that_cannot_be_worked_out_changes_nothing_and_says_so(window, monkeypatch):
     before, steps = window.session.shown, window.session.undo_steps()
-    monkeypatch.setattr("weighty_axle.desk.session.judge", lambda _design: 1 / 0)
+    monkeypatch.setattr("weighty_axle.desk.work.session.judge", lambda _design: 1 / 0)
     refused = window.session.apply(set_value("notes", "x", "Note"))
     assert "cannot be worked out" in refused and window.session.shown is before and window.session.undo_steps() == steps
 
@@ -140,7 +140,7 @@ def test_callbacks_go_with_their_views(window, qtbot):
     """However often everything is made anew, the session tells the same number of listeners."""
 
     def listeners():
-        for step in STEPS:
+        for step in (one.key for one in STEPS):
             window.go(step)
         QApplication.processEvents()
         return [window.session.receivers(SIGNAL(name)) for name in ("changed(PyObject)", "selected(PyObject)", "file_changed()")]
@@ -313,7 +313,7 @@ def test_a_job_that_cannot_be_worked_out_is_told_and_put_aside(open_window, tmp_
     kept.record(puppet, journal.Header("x" * 5000, 2, "Edit " + "y" * 500, 1e300))
     kept._let_go()
     with monkeypatch.context() as broken:
-        broken.setattr("weighty_axle.desk.session.judge", lambda _design: 1 / 0)
+        broken.setattr("weighty_axle.desk.work.session.judge", lambda _design: 1 / 0)
         store.save(puppet, tmp_path / "j.axle")
         window.open_name(str(tmp_path / "j.axle"))
         assert "cannot be worked out" in window.notice.text.text() and window.session is None

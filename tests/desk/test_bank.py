@@ -6,8 +6,8 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
-from weighty_axle.design.sharing import TAKE_OFF_WORDS
-from weighty_axle.desk.steps.bank.linked import WAYS, every_way
+from weighty_axle.design.bank.links import TAKE_OFF_WORDS
+from weighty_axle.desk.steps.bank.links import WAYS, every_way
 
 from .conftest import area
 from .test_brief import choose, leaf

@@ -8,10 +8,10 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog
 
-from weighty_axle.desk import preferences
 from weighty_axle.desk.steps.brief.energy import slices
 from weighty_axle.desk.steps.brief.ribbons import LABELS, ROW
 from weighty_axle.desk.steps.brief.run_together import duration_words, overload_words, read_overload
+from weighty_axle.desk.work import preferences
 from weighty_axle.job.edits.brief import add_load
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.brief import Load, Span

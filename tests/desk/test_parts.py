@@ -9,12 +9,12 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QFontInfo, QImage, QPainter
 from PySide6.QtWidgets import QApplication, QLabel
 
-from weighty_axle.desk import preferences
-from weighty_axle.desk.background import Background, Task
-from weighty_axle.desk.commands import Command, matches
-from weighty_axle.desk.session import Session
-from weighty_axle.desk.theme import apply_look, scaled
-from weighty_axle.desk.widgets.painting import bar, severity_mark, words
+from weighty_axle.desk.kit.painting import bar, severity_mark, words
+from weighty_axle.desk.kit.theme import apply_look, scaled
+from weighty_axle.desk.work import preferences
+from weighty_axle.desk.work.background import Background, Task
+from weighty_axle.desk.work.commands import Command, matches
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.edit import Edit, move, set_value
 from weighty_axle.job.files import journal
 

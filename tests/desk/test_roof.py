@@ -8,9 +8,9 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
-from weighty_axle.design.seasons import MONTH_DAYS
-from weighty_axle.desk.preferences import own_modules_file
+from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.desk.steps.roof.plan import RoofPlan
+from weighty_axle.desk.work.preferences import own_modules_file
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof
 
@@ -116,7 +116,7 @@ def test_plans_are_seen_from_above_and_not_from_below(window):
         tip = max((part.plan._point(x, y) for x, y in part.plan.shadows[0]), key=lambda point: abs(point.y() - foot.y()))
         assert (tip.y() - foot.y()) * sign > 0
     window.go("place")
-    drawing = window.bench.view("place").drawing
+    drawing = window.bench.view("place").leaf.drawing
     drawing.grab()
     tops = {tag.removeprefix("top "): rect.center().y() for rect, tag in drawing.areas if tag.startswith("top ")}
     right, left = (find(window.session.shown.design.items, key=lambda one: one.place.y_m) for find in (max, min))

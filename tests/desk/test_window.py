@@ -11,15 +11,15 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton, QTableView, QWidget
 
-from weighty_axle.desk import preferences
+from weighty_axle.desk.frame.tell_line import tells
+from weighty_axle.desk.kit.fields import Entry
+from weighty_axle.desk.kit.painting import Canvas
+from weighty_axle.desk.kit.theme import LOOKS
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
-from weighty_axle.desk.theme import LOOKS
-from weighty_axle.desk.widgets.fields import Entry
-from weighty_axle.desk.widgets.painting import Canvas
-from weighty_axle.desk.widgets.tell_line import tells
+from weighty_axle.desk.work import preferences
 from weighty_axle.job.edits.edit import set_value, value_at
 from weighty_axle.job.files import journal, store
-from weighty_axle.rules.registry import STEPS
+from weighty_axle.steps import STEPS
 
 from .conftest import area, drag
 
@@ -41,7 +41,7 @@ def retype(line: Entry, text: str) -> None:
 @pytest.mark.parametrize("look", ["light", "dark"])
 def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
     window = open_window(name, look=look)
-    for index, step in enumerate(STEPS):
+    for index, step in enumerate(one.key for one in STEPS):
         QTest.keyClick(window, str(index + 1))
         assert window.bench.step == step
         view = window.bench.view(step)
@@ -134,7 +134,7 @@ def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):
 
 def test_dragging_the_bank_moves_the_axles_in_one_step(window):
     window.go("place")
-    drawing = window.bench.view("place").drawing
+    drawing = window.bench.view("place").leaf.drawing
     start = area(drawing, "top BP1")
     scale = drawing._views()[1]
     before = window.session.shown.design.place
@@ -150,7 +150,7 @@ def test_dragging_the_bank_moves_the_axles_in_one_step(window):
 
 def test_nudging_items_and_modules_by_keys(window):
     window.go("place")
-    drawing = window.bench.view("place").drawing
+    drawing = window.bench.view("place").leaf.drawing
     drawing.setFocus()
     window.session.select("DB1")
     for key, axis, change in ((KEY.Key_Left, "x_m", -0.01), (KEY.Key_Up, "y_m", 0.01), (KEY.Key_PageUp, "z_m", 0.01)):
@@ -223,7 +223,7 @@ def test_bank_by_presses_and_choice(window):
 
 def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
     window.go("wiring")
-    view = window.bench.view("wiring")
+    view = window.bench.view("wiring").leaf
     window.session.select("W-INV1")
     QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "1").toPoint())
     assert "wiring.fuse-over-ampacity" in {one.rule.id for one in window.session.shown.findings}
@@ -288,7 +288,7 @@ def test_tables_edit_by_rows_and_refuse_in_a_sentence(window):
     assert window.session.shown.job.vehicle.axles[0].weighed_kg == 6200
     assert not axles.setData(axles.index(0, 3), "50 %")
     assert "100 %" in window.bench.view("vehicle").leaf._said.text()
-    points = window.bench.view("settings").model
+    points = window.bench.view("settings").leaf.model
     row = next(i for i in range(points.rowCount()) if points.record(i).key == "float_v")
     assert points.setData(points.index(row, 2), "53.2 V")
     assert window.session.shown.job.settings.own_values == {"float_v": 53.2}

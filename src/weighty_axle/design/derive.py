@@ -7,32 +7,32 @@ from typing import Any, TypeVar
 
 from msgspec import Struct
 
-from weighty_axle.design.ac_duty import Painted, duty_cases, duty_sums, motors_of
-from weighty_axle.design.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
-from weighty_axle.design.bank import BankResult, bank, bank_ratings
-from weighty_axle.design.brief import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
-from weighty_axle.design.charging import ChargingResult, charging
-from weighty_axle.design.cold import ColdResult, cold
-from weighty_axle.design.equipment import EquipmentResult, equipment
+from weighty_axle.design.bank.cold import ColdResult, cold
+from weighty_axle.design.bank.links import pack_states
+from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
+from weighty_axle.design.bank.voltage import VoltagesResult, voltages
+from weighty_axle.design.brief.day import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
+from weighty_axle.design.brief.equipment import EquipmentResult, equipment
+from weighty_axle.design.brief.seasons import seasons_lived
+from weighty_axle.design.brief.stays import ItineraryResult, itinerary
+from weighty_axle.design.charging.mixes import ChargingResult, charging
 from weighty_axle.design.figures import Figure, figures_in
-from weighty_axle.design.fixings import FixingResult, fixings
-from weighty_axle.design.inverters import InvertersResult, inverters
-from weighty_axle.design.itinerary import ItineraryResult, itinerary
-from weighty_axle.design.panels import PanelsResult, group_sums, members_of, panels
-from weighty_axle.design.place import PlaceResult, place
-from weighty_axle.design.pv_protection import InputProtection, pv_protection
-from weighty_axle.design.remote import RemoteResult, remote
-from weighty_axle.design.ripple import RippleResult, ripple
-from weighty_axle.design.roof import RoofResult, roof
-from weighty_axle.design.seasons import seasons_lived
-from weighty_axle.design.settings import FULL_CELL_V, SettingsResult, settings
-from weighty_axle.design.sharing import pack_states
-from weighty_axle.design.source_days import source_day
-from weighty_axle.design.sources import SourceRow, before_current, source_kinds, sources, supplies
-from weighty_axle.design.states import StatesResult, states
-from weighty_axle.design.storage import StorageResult, storage
-from weighty_axle.design.voltages import VoltagesResult, voltages
-from weighty_axle.design.wiring import WiringResult, wiring
+from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
+from weighty_axle.design.inverters.asleep import StorageResult, storage
+from weighty_axle.design.inverters.duty import Painted, duty_cases, duty_sums, motors_of
+from weighty_axle.design.inverters.legs import InvertersResult, inverters
+from weighty_axle.design.inverters.panels import PanelsResult, group_sums, members_of, panels
+from weighty_axle.design.inverters.ripple import RippleResult, ripple
+from weighty_axle.design.inverters.source_days import source_day
+from weighty_axle.design.inverters.sources import SourceRow, before_current, source_kinds, sources, supplies
+from weighty_axle.design.inverters.states import StatesResult, states
+from weighty_axle.design.place.axles import PlaceResult, place
+from weighty_axle.design.roof.elsewhere import RemoteResult, remote
+from weighty_axle.design.roof.fixings import FixingResult, fixings
+from weighty_axle.design.roof.protection import InputProtection, pv_protection
+from weighty_axle.design.roof.strings import RoofResult, roof
+from weighty_axle.design.settings.points import FULL_CELL_V, SettingsResult, settings
+from weighty_axle.design.wiring.runs import WiringResult, wiring
 from weighty_axle.job.models.document import Item, Job, placed_items
 
 Result = TypeVar("Result")

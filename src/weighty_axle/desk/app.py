@@ -12,10 +12,10 @@ from types import TracebackType
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
-from weighty_axle.desk import preferences
-from weighty_axle.desk.error_log import log_error
-from weighty_axle.desk.theme import apply_look, load_fonts
-from weighty_axle.desk.window import Window
+from weighty_axle.desk.frame.window import Window
+from weighty_axle.desk.kit.theme import apply_look, load_fonts
+from weighty_axle.desk.work import preferences
+from weighty_axle.desk.work.error_log import log_error
 from weighty_axle.job.files import journal
 from weighty_axle.job.files.disk import tidy
 

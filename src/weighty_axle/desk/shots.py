@@ -6,17 +6,24 @@ import os
 from pathlib import Path
 from time import monotonic
 
+from weighty_axle.steps import STEPS
+
 SIZE = (1280, 800)
 SETTLING_S = 2.0
-# Demo, step, leaf of the step ('' for the first), look.
+# Demo, step, leaf of the step ('' for the first), look: the first leaf of every step, and the leaves that are instruments of their own.
 VIEWS = (
-    ("eye-clinic", "brief", "", "light"), ("eye-clinic", "vehicle", "", "light"), ("eye-clinic", "bank", "", "light"), ("eye-clinic", "bank", "Why 48 V", "light"), ("eye-clinic", "inverters", "", "light"),
-    ("eye-clinic", "roof", "", "light"), ("eye-clinic", "charging", "", "light"), ("eye-clinic", "place", "", "light"), ("eye-clinic", "wiring", "", "light"),
-    ("eye-clinic", "settings", "", "light"), ("puppet-theatre", "inverters", "Sources", "dark"), ("eye-clinic", "inverters", "Panels", "light"), ("library-bus", "inverters", "States", "light"),
-    ("library-bus", "brief", "Energy", "light"), ("library-bus", "brief", "Run together", "light"),
-    ("library-bus", "brief", "Stays", "light"), ("library-bus", "brief", "On board", "light"), ("eye-clinic", "roof", "Shade", "light"),
+    *(("eye-clinic", step.key, "", "light") for step in STEPS),
+    ("eye-clinic", "bank", "Why 48 V", "light"),
+    ("eye-clinic", "inverters", "Panels", "light"),
+    ("eye-clinic", "roof", "Shade", "light"),
+    ("puppet-theatre", "inverters", "Sources", "dark"),
     ("puppet-theatre", "roof", "Yield", "light"),
-)  # fmt: skip
+    ("library-bus", "inverters", "States", "light"),
+    ("library-bus", "brief", "Energy", "light"),
+    ("library-bus", "brief", "Run together", "light"),
+    ("library-bus", "brief", "Stays", "light"),
+    ("library-bus", "brief", "On board", "light"),
+)
 
 
 def take_all(folder: Path) -> int:
@@ -26,11 +33,9 @@ def take_all(folder: Path) -> int:
     import numpy  # noqa: F401  # so that honest peaks are in the first picture
 
     from weighty_axle.desk.app import make_application
-    from weighty_axle.desk.preferences import Preferences
-    from weighty_axle.desk.steps.view import LeafedView
-    from weighty_axle.desk.theme import apply_look
-    from weighty_axle.desk.window import Window
-    from weighty_axle.rules.registry import STEPS
+    from weighty_axle.desk.frame.window import Window
+    from weighty_axle.desk.kit.theme import apply_look
+    from weighty_axle.desk.work.preferences import Preferences
 
     application = make_application()
     folder.mkdir(parents=True, exist_ok=True)
@@ -39,12 +44,10 @@ def take_all(folder: Path) -> int:
         window = Window(Preferences(look=colours, safety_read=True), None)
         window.resize(*SIZE)
         window.open_name(f"demo:{demo}")
-        window.go(next(one for one in STEPS if one == step))
+        window.go(step)
         window.show()
         assert window.bench is not None
-        view = window.bench.view(window.bench.step)
-        if leaf and isinstance(view, LeafedView):
-            view.turn_to(leaf)
+        window.bench.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
         # Words of more lines than usual ask for another go at the layout; quiet answers arrive a moment later.

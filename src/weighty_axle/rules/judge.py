@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 from msgspec.structs import replace
 
+from weighty_axle.design.brief.equipment import LEAVES
 from weighty_axle.design.derive import Design
-from weighty_axle.design.equipment import LEAVES
 from weighty_axle.job.edits.edit import Edit, value_at
-from weighty_axle.rules import ac_side, bank, brief, charging, circuits, datasheet, elsewhere, equipment, inverters, place, roof, settings, wiring
-from weighty_axle.rules.registry import RULES, SEVERITIES, STEPS, Finding
+from weighty_axle.rules.registry import SEVERITIES, Finding, Rule
+from weighty_axle.steps import STEPS, order_of
 
-# Importing a step's module registers its rules; the tuple keeps the order of the work in sight.
-STEP_MODULES = (brief, equipment, bank, datasheet, inverters, ac_side, circuits, roof, elsewhere, charging, place, wiring, settings)
+# Each step's folder names its rules; the table of steps gives their order.
+RULES: tuple[Rule, ...] = tuple(one for step in STEPS for one in import_module(f"weighty_axle.rules.{step.key}").RULES)
 
 
 def judge(design: Design) -> tuple[Finding, ...]:
     """All findings, Stop before Check before Note, within each in the order of the work."""
     found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in RULES for hit in rule.check(design)]
-    found.sort(key=lambda one: (SEVERITIES.index(one.rule.severity), STEPS.index(one.rule.step)))
+    found.sort(key=lambda one: (SEVERITIES.index(one.rule.severity), order_of(one.rule.step)))
     return _with_choices(found, design)
 
 

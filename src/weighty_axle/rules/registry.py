@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from types import ModuleType
 from typing import Literal
 
 from msgspec import Struct
@@ -10,12 +11,11 @@ from msgspec import Struct
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.job.edits.edit import Edit
+from weighty_axle.steps import step_of
 from weighty_axle.units import System, show
 
 Severity = Literal["stop", "check", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "check", "note")
-Step = Literal["brief", "vehicle", "bank", "inverters", "roof", "charging", "place", "wiring", "settings"]
-STEPS: tuple[Step, ...] = ("brief", "vehicle", "bank", "inverters", "roof", "charging", "place", "wiring", "settings")
 
 Value = Figure | Given | str
 
@@ -32,7 +32,7 @@ class Rule(Struct, frozen=True):
     """A rule of the registry. `sentence` names its values in braces; `advice` says what to do, and with the loose end."""
 
     id: str
-    step: Step
+    step: str
     severity: Severity
     sentence: str
     source: str
@@ -78,20 +78,15 @@ class Finding(Struct, frozen=True):
         return self.rule.sentence.format(**words)
 
 
-RULES: list[Rule] = []
+def rule(id: str, severity: Severity, sentence: str, source: str, advice: str = "") -> Callable[[Callable[[Design], Iterator[Hit]]], Rule]:
+    """Make a rule of a function; its step is the part of `id` before the dot."""
+    step = step_of(id.partition(".")[0])
+    return lambda check: Rule(id, step.key, severity, sentence, source, check, advice)
 
 
-def rule(
-    id: str, severity: Severity, sentence: str, source: str, advice: str = ""
-) -> Callable[[Callable[[Design], Iterator[Hit]]], Callable[[Design], Iterator[Hit]]]:
-    """Register a rule; its step is the part of `id` before the dot."""
-    step = next(one for one in STEPS if id.startswith(f"{one}."))
-
-    def keep(check: Callable[[Design], Iterator[Hit]]) -> Callable[[Design], Iterator[Hit]]:
-        RULES.append(Rule(id, step, severity, sentence, source, check, advice))
-        return check
-
-    return keep
+def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
+    """Rules of some modules, in the order they are written there."""
+    return tuple(one for module in modules for one in vars(module).values() if isinstance(one, Rule))
 
 
 def hit(*tags: str, remedy: Edit | None = None, **values: Value) -> Hit:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.plain import Label
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import CHARGE, CURRENT, DURATION, ENERGY, LENGTH, MASS, RESISTANCE, VOLTAGE, System
 
 FIELDS = (

@@ -5,15 +5,15 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from weighty_axle.design.data_chain import ChainLink, data_chain
-from weighty_axle.design.expansion import Change, expansion
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.design.bank.data_links import ChainLink, data_chain
+from weighty_axle.design.bank.room import Change, expansion
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
+from weighty_axle.desk.kit.records import Column, Records, table_view
+from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.desk.widgets.records import Column, Records, table_view
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import System, show
 
 

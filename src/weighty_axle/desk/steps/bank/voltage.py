@@ -7,16 +7,15 @@ import math
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from weighty_axle.design.conductors import conductor_area_mm2
+from weighty_axle.design.bank.voltage import VoltageChoice
 from weighty_axle.design.figures import Figure
-from weighty_axle.design.voltages import VoltageChoice
-from weighty_axle.design.wiring import choice_name
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
-from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.plain import tip
+from weighty_axle.design.wiring.conductors import conductor_area_mm2
+from weighty_axle.design.wiring.runs import choice_name
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.kit.theme import look
+from weighty_axle.desk.text import tip, tr
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import System, conductor_words, show
 
 _MOST_PX = 88.0

@@ -10,20 +10,20 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
-from weighty_axle.design.coincidence import honest_peak
+from weighty_axle.design.brief.peaks import honest_peak
+from weighty_axle.design.brief.seasons import SEASONS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
-from weighty_axle.design.seasons import SEASONS
-from weighty_axle.desk.background import Background, Task
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.preferences import own_appliances_file
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.steps.brief.ribbons import Hours, Ribbons
 from weighty_axle.desk.steps.brief.silhouette import Silhouette
-from weighty_axle.desk.steps.view import Leaf
-from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.plain import Label, press_words
+from weighty_axle.desk.text import press_words, tr
+from weighty_axle.desk.work.background import Background, Task
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.preferences import own_appliances_file
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.brief import add_load, copy_day
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.models.brief import DayKind, Load, Pattern, Season, Span, Supply
@@ -33,9 +33,9 @@ from weighty_axle.job.tags import next_tag
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show
 
 if TYPE_CHECKING:
+    from weighty_axle.desk.kit.palette import CommandPalette
     from weighty_axle.desk.steps.brief.loads_in import LoadsIn
-    from weighty_axle.desk.widgets.command_palette import CommandPalette
-    from weighty_axle.exports.loads_table import LoadsRead
+    from weighty_axle.exports.tables.loads import LoadsRead
     from weighty_axle.reference.appliances import Appliance
 
 SUPPLIES = (
@@ -253,7 +253,7 @@ class DayLeaf(Leaf):
     def add(self) -> None:
         """Find an appliance by a few letters and add it."""
         if self._finder is None:
-            from weighty_axle.desk.widgets.command_palette import CommandPalette
+            from weighty_axle.desk.kit.palette import CommandPalette
 
             self._finder = CommandPalette(self.window(), self._offered, "Add a load: kettle, fridge, air conditioner")
             self.destroyed.connect(self._finder.deleteLater)  # it hangs on the window, what it offers on this leaf

@@ -6,13 +6,14 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QScrollArea
 
-from weighty_axle.design.brief import SUPPLY_WORDS, Profile
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.design.brief.day import SUPPLY_WORDS, Profile
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import Canvas, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.steps.brief.silhouette import fill_pattern
-from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import Canvas, words
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import System, show
 
 _SUPPLIES = (

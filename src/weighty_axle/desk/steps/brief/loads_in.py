@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
-from weighty_axle.desk.session import Session
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.records import Column, Records, table_view
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.desk.widgets.records import Column, Records, table_view
-from weighty_axle.exports.loads_table import LoadsRead
+from weighty_axle.desk.work.session import Session
+from weighty_axle.exports.tables.loads import LoadsRead
 from weighty_axle.job.edits.brief import take_loads
 from weighty_axle.job.models.brief import Load
 from weighty_axle.units import System, show

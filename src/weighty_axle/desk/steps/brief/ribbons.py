@@ -10,12 +10,11 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.brief import clock
-from weighty_axle.desk.session import Session
-from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.plain import tip
+from weighty_axle.design.brief.day import clock
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.kit.theme import look
+from weighty_axle.desk.text import tip, tr
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.brief import mirrored, move_load, paint, set_pattern
 from weighty_axle.job.edits.edit import remove
 from weighty_axle.job.models.brief import Load, Pattern, Season, Span

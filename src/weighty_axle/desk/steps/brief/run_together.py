@@ -10,15 +10,14 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout
 
-from weighty_axle.design.brief import clock, running_at
-from weighty_axle.design.together import Limit, Together, run_together
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
-from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.desk.widgets.plain import tip
+from weighty_axle.design.brief.day import clock, running_at
+from weighty_axle.design.brief.run_together import Limit, Together, run_together
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import RIGHT, Canvas, bar, words
+from weighty_axle.desk.kit.theme import look
+from weighty_axle.desk.text import tip, tr
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.document import Job

@@ -9,16 +9,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.ac_duty import start_extra_va
-from weighty_axle.design.brief import Profile, clock
-from weighty_axle.design.coincidence import Coincidence, coincidence
+from weighty_axle.design.brief.day import Profile, clock
+from weighty_axle.design.brief.peaks import Coincidence, coincidence
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
-from weighty_axle.desk.session import Session
+from weighty_axle.design.inverters.duty import start_extra_va
+from weighty_axle.desk.kit.painting import RIGHT, Canvas, words
+from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look, scaled
-from weighty_axle.desk.widgets.painting import RIGHT, Canvas, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.models.brief import Season
 from weighty_axle.physics.loads.cycling import STEP_MIN
 from weighty_axle.physics.loads.daytime import DAY_MIN

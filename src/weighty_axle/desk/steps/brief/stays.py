@@ -6,14 +6,15 @@ from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from weighty_axle.design.seasons import date_words, day_of
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.design.brief.seasons import date_words, day_of
+from weighty_axle.desk.kit.fields import Field, Fields, Options
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.records import Column, Records, table_view
 from weighty_axle.desk.steps.brief.year_strip import USE_WORDS, YearStrip
-from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields, Options
-from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.desk.widgets.records import Column, Records, table_view
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.brief import add_day_kind, add_stay, free_stretch, place_stay, remove_day_kind
 from weighty_axle.job.edits.edit import Edit, remove, set_value, value_at
 from weighty_axle.job.models.brief import DayKind, Stay

@@ -2,40 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
-from importlib import import_module
 from typing import TYPE_CHECKING
 
-from weighty_axle.desk.session import Session
+from weighty_axle.desk.kit.leaves import StepView
 from weighty_axle.desk.steps.brief.day import DayLeaf
-from weighty_axle.desk.steps.view import Leaf, LeafedView
+from weighty_axle.desk.work.session import Session
+from weighty_axle.steps import Step
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
-    from weighty_axle.exports.loads_table import LoadsRead
+    from weighty_axle.exports.tables.loads import LoadsRead
 
 
-def _late(module: str, name: str, session: Session, system: System) -> Leaf:
-    """A leaf that is imported when it is first turned to."""
-    maker: Callable[[Session, System], Leaf] = getattr(import_module(f"weighty_axle.desk.steps.brief.{module}"), name)
-    return maker(session, system)
-
-
-class BriefView(LeafedView):
+class BriefView(StepView):
     """The leaves of the brief. Selecting a thing turns to the leaf that shows it."""
 
-    def __init__(self, session: Session, system: System) -> None:
-        super().__init__(
-            session, system, "Brief", "what must run, when, and together",
-            {
-                "Day": partial(DayLeaf, session, system),
-                "Energy": partial(_late, "energy", "EnergyLeaf", session, system),
-                "Run together": partial(_late, "run_together", "RunTogetherLeaf", session, system),
-                "Stays": partial(_late, "stays", "StaysLeaf", session, system),
-                "On board": partial(_late, "on_board", "OnBoardLeaf", session, system),
-            },
-        )  # fmt: skip
+    leaf_classes = (
+        ("Day", "day.DayLeaf"),
+        ("Energy", "energy.EnergyLeaf"),
+        ("Run together", "run_together.RunTogetherLeaf"),
+        ("Stays", "stays.StaysLeaf"),
+        ("On board", "equipment.OnBoardLeaf"),
+    )
+
+    def __init__(self, step: Step, session: Session, system: System) -> None:
+        super().__init__(step, session, system)
         session.selected.connect(self._on_selected)
 
     @property

@@ -7,11 +7,11 @@ import itertools
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
-from weighty_axle.design.seasons import MONTH_DAYS, MONTHS, SEASONS, date_words, month_start, season_of
-from weighty_axle.desk.session import Session
+from weighty_axle.design.brief.seasons import MONTH_DAYS, MONTHS, SEASONS, date_words, month_start, season_of
+from weighty_axle.desk.kit.painting import CENTRE, LEFT, Canvas, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, LEFT, Canvas, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.brief import place_stay
 from weighty_axle.job.edits.edit import remove
 from weighty_axle.job.models.brief import YEAR_DAYS, DayUse, Stay

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from weighty_axle.design.storage import Sleeper
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
+from weighty_axle.design.inverters.asleep import Sleeper
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf, TwoLines
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.models.inverters import Inverter
 from weighty_axle.units import NUMBER, POWER, QuantityError, System, show

@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.ac_wiring import LiveCircuit
-from weighty_axle.design.inverters import Currents, Leg
-from weighty_axle.desk.session import Session
+from weighty_axle.design.inverters.ac_wiring import LiveCircuit
+from weighty_axle.design.inverters.legs import Currents, Leg
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, bar, polygon, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import set_leg
 from weighty_axle.job.models.inverters import CircuitLeg

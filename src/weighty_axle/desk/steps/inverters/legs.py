@@ -8,14 +8,15 @@ from typing import Any
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.faults import open_neutral
-from weighty_axle.design.leg_balance import Balanced, balanced
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.design.inverters.balance import Balanced, balanced
+from weighty_axle.design.inverters.faults import open_neutral
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.steps.inverters.beam import LegBeam
-from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.inverters import STACKING_WORDS, remove_unit, set_arrangement, set_stacking
 from weighty_axle.job.models.document import Job

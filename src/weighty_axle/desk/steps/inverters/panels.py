@@ -8,17 +8,18 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout
 
-from weighty_axle.design.ac_wiring import LiveCircuit
-from weighty_axle.design.panel_proposals import circuits_for_loads
-from weighty_axle.design.panels import CircuitResult, PanelResult
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.design.inverters.ac_wiring import LiveCircuit
+from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
+from weighty_axle.design.inverters.panels import CircuitResult, PanelResult
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import Canvas, bar, words
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.edits.inverters import add_circuit, add_inlet, add_panel, remove_part, set_leg, set_wiring
 from weighty_axle.job.models.document import Job

@@ -10,17 +10,17 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout
 
-from weighty_axle.design.ac_wiring import terminals
-from weighty_axle.design.change_over import bypass_selector, change_order, stacking_selector
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.design.inverters.ac_wiring import terminals
+from weighty_axle.design.inverters.selectors import bypass_selector, change_order, stacking_selector
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
+from weighty_axle.desk.kit.records import SaidLine
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.desk.widgets.records import SaidLine
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, add_selector, remove_part
 from weighty_axle.job.models.inverters import Contact, Position, Selector

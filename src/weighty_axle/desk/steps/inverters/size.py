@@ -9,15 +9,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from weighty_axle.design.candidates import Candidate, candidates
 from weighty_axle.design.derive import Design
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf, TwoLines
+from weighty_axle.design.inverters.size import Candidate, candidates
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf, TwoLines
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.inverters import STACKING_WORDS
 from weighty_axle.units import FRACTION, MASS, System, show
 

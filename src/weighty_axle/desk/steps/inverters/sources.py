@@ -10,16 +10,17 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
-from weighty_axle.design.faults import far_end
-from weighty_axle.design.sources import CONTINUOUS_SHARE, SourceRow, unit_limits
-from weighty_axle.desk.commands import Command
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.design.inverters.faults import far_end
+from weighty_axle.design.inverters.sources import CONTINUOUS_SHARE, SourceRow, unit_limits
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import RIGHT, Canvas, bar, words
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.painting import RIGHT, Canvas, bar, words
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Generator, Source

@@ -6,13 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea
 
-from weighty_axle.design.states import MODE_WORDS, STACKING_SHORT, PanelState, State
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.design.inverters.states import MODE_WORDS, STACKING_SHORT, PanelState, State
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.painting import CENTRE, Canvas, severity_mark, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, Canvas, severity_mark, words
-from weighty_axle.desk.widgets.plain import Label
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import System
 
 _ROW, _HEAD = 26.0, 40.0

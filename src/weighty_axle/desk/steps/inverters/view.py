@@ -2,27 +2,18 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from weighty_axle.desk.session import Session
-from weighty_axle.desk.steps.inverters.legs import LegsLeaf
-from weighty_axle.desk.steps.view import LeafedView, late
-from weighty_axle.units import System
+from weighty_axle.desk.kit.leaves import StepView
 
 
-class InvertersView(LeafedView):
+class InvertersView(StepView):
     """The leaves of the AC side."""
 
-    def __init__(self, session: Session, system: System) -> None:
-        super().__init__(
-            session, system, "Inverters", "legs, sources, panels and their states",
-            {
-                "Legs": partial(LegsLeaf, session, system),
-                "Sources": partial(late, "inverters.sources", "SourcesLeaf", session, system),
-                "Panels": partial(late, "inverters.panels", "PanelsLeaf", session, system),
-                "States": partial(late, "inverters.states", "StatesLeaf", session, system),
-                "Selectors": partial(late, "inverters.selectors", "SelectorsLeaf", session, system),
-                "Size": partial(late, "inverters.size", "SizeLeaf", session, system),
-                "Sleep": partial(late, "inverters.asleep", "AsleepLeaf", session, system),
-            },
-        )  # fmt: skip
+    leaf_classes = (
+        ("Legs", "legs.LegsLeaf"),
+        ("Sources", "sources.SourcesLeaf"),
+        ("Panels", "panels.PanelsLeaf"),
+        ("States", "states.StatesLeaf"),
+        ("Selectors", "selectors.SelectorsLeaf"),
+        ("Size", "size.SizeLeaf"),
+        ("Sleep", "asleep.AsleepLeaf"),
+    )

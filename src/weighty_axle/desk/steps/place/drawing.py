@@ -9,12 +9,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.desk.session import Session
+from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
+from weighty_axle.desk.kit.section import SectionPainter, draw_axle, section_colours
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
-from weighty_axle.desk.widgets.section_strip import SectionPainter, draw_axle, section_colours
-from weighty_axle.exports.long_section import long_section
+from weighty_axle.desk.work.session import Session
+from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.job.edits.edit import move
 from weighty_axle.job.models.document import Item
 from weighty_axle.units import System, show

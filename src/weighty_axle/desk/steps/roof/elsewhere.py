@@ -6,13 +6,14 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
-from weighty_axle.design.remote import RemoteResult
-from weighty_axle.design.sun_yield import home, remote_day_wh
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import FigureRow, Leaf
+from weighty_axle.design.roof.elsewhere import RemoteResult
+from weighty_axle.design.roof.yields import home, remote_day_wh
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.document import Job

@@ -6,14 +6,15 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox
 
-from weighty_axle.design.roof_room import add_module
-from weighty_axle.desk.session import Session, Shown
+from weighty_axle.design.roof.room import add_module
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.figures import FigureRow
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.records import SaidLine
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.steps.roof.window_chart import WindowChart
-from weighty_axle.desk.steps.view import FigureRow, Leaf
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.records import SaidLine
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.edits.roof import add_lane, add_obstacle, new_string, turn_module
 from weighty_axle.job.models.document import Job

@@ -9,12 +9,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.roof import rope
-from weighty_axle.design.roof_geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
-from weighty_axle.desk.session import Session
+from weighty_axle.design.roof.geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
+from weighty_axle.design.roof.strings import rope
+from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, Canvas, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.roof import align_on_roof, move_all_on_roof, turn_module
 from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, String, spec_of
 from weighty_axle.units import System, show

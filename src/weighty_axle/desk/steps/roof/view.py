@@ -2,27 +2,18 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from weighty_axle.desk.session import Session
-from weighty_axle.desk.steps.roof.layout import PlanLeaf
-from weighty_axle.desk.steps.view import LeafedView, late
-from weighty_axle.units import System
+from weighty_axle.desk.kit.leaves import StepView
 
 
-class RoofView(LeafedView):
+class RoofView(StepView):
     """The leaves of the roof."""
 
-    def __init__(self, session: Session, system: System) -> None:
-        super().__init__(
-            session, system, "Roof", "modules, strings and controller windows",
-            {
-                "Plan": partial(PlanLeaf, session, system),
-                "Fill": partial(late, "roof.filling", "FillLeaf", session, system),
-                "Strings": partial(late, "roof.stringing", "StringsLeaf", session, system),
-                "Shade": partial(late, "roof.shading", "ShadeLeaf", session, system),
-                "Yield": partial(late, "roof.yielding", "YieldLeaf", session, system),
-                "Fixings": partial(late, "roof.holding", "FixingsLeaf", session, system),
-                "Elsewhere": partial(late, "roof.elsewhere", "ElsewhereLeaf", session, system),
-            },
-        )  # fmt: skip
+    leaf_classes = (
+        ("Plan", "layout.PlanLeaf"),
+        ("Fill", "fill.FillLeaf"),
+        ("Strings", "strings.StringsLeaf"),
+        ("Shade", "shade.ShadeLeaf"),
+        ("Yield", "yields.YieldLeaf"),
+        ("Fixings", "fixings.FixingsLeaf"),
+        ("Elsewhere", "elsewhere.ElsewhereLeaf"),
+    )

@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.desk.session import Session
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.units import show
 
 

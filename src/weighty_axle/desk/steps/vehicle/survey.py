@@ -9,12 +9,12 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableView
 
-from weighty_axle.desk.session import Session, Shown
-from weighty_axle.desk.steps.view import Leaf
+from weighty_axle.desk.kit.fields import Field, Fields
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.widgets.fields import Field, Fields
-from weighty_axle.desk.widgets.plain import Label
-from weighty_axle.desk.widgets.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.edits.roof import add_obstacle
 from weighty_axle.job.edits.vehicle import add_bay, add_photos, add_way

@@ -6,12 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.conductors import conductor_area_mm2
-from weighty_axle.design.wiring import Candidate, Run, choice_name
-from weighty_axle.desk.session import Session
+from weighty_axle.design.wiring.conductors import conductor_area_mm2
+from weighty_axle.design.wiring.runs import Candidate, Run, choice_name
+from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
-from weighty_axle.desk.theme import look
-from weighty_axle.desk.widgets.painting import CENTRE, RIGHT, Canvas, words
+from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.units import System, conductor_words, show
 

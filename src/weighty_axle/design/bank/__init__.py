@@ -1,0 +1,1 @@
+"""Energy, currents and links of the bank."""

@@ -1,0 +1,1 @@
+"""What must run, when and together; the year's stays; what is on board."""

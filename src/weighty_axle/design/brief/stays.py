@@ -1,0 +1,74 @@
+"""The year's stays: days of each kind, nights with and without hook-up, energy and hours driven."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from weighty_axle.design.brief.day import BriefResult
+from weighty_axle.design.brief.seasons import season_days
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.job.models.brief import YEAR_DAYS, DayKind, Stay
+from weighty_axle.job.models.inverters import Source
+
+
+class StayResult(Struct, frozen=True):
+    """One stay: what it takes from the bank or the hook-up."""
+
+    tag: str
+    hooked_up: bool
+    energy_wh: Figure
+    energy_per_day_wh: Figure
+
+
+class ItineraryResult(Struct, frozen=True):
+    """All stays of a year."""
+
+    stays: tuple[StayResult, ...]
+    days_of_kind: dict[str, int]
+    planned_days: Figure
+    off_grid_days: Figure
+    longest_off_grid_days: Figure
+    driven_h: Figure
+    energy_wh: Figure
+
+
+def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: tuple[Source, ...], brief: BriefResult) -> ItineraryResult:
+    """Sums over the year's stays. Stays that follow one another day by day without hook-up count as one stretch, from one year into the next.
+
+    Source: sums of what was stated.
+    """
+    plugs = {source.tag for source in sources}
+    uses = {kind.tag: kind.use for kind in day_kinds}
+    ordered = sorted(stays, key=lambda stay: stay.first_day)
+    results = tuple(_stay(stay, stay.source in plugs, brief) for stay in ordered)
+    days = {kind.tag: sum(stay.days for stay in stays if stay.day_kind == kind.tag) for kind in day_kinds}
+    without = [stay for stay in ordered if stay.source not in plugs and uses[stay.day_kind] != "stored"]
+    off_grid, longest, run, last_end = sum(stay.days for stay in without), 0, 0, 0
+    # Twice round: a run may go on over 31 December.
+    for start, days_there in [(stay.first_day + YEAR_DAYS * year, stay.days) for year in (0, 1) for stay in without]:
+        run = (run if start == last_end else 0) + days_there
+        longest, last_end = max(longest, run), start + days_there
+    longest = min(longest, YEAR_DAYS, off_grid)
+    given = tuple(Given(f"{stay.place}, days", stay.days, "count") for stay in ordered)
+    return ItineraryResult(
+        results,
+        days,
+        Figure("Days planned", sum(stay.days for stay in stays), "days", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
+        Figure("Days without hook-up", off_grid, "days", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
+        Figure("Longest without hook-up", longest, "days", "longest run of such days in a row, over 31 December too", given, TEXTBOOK),
+        Figure("Hours driven in the year", sum(stay.days * stay.driven_h for stay in stays), "h", "Σ days × hours driven a day", given, TEXTBOOK),
+        Figure("Energy of the year's stays", sum(one.energy_wh.value for one in results), "Wh", "Σ energy of the stays", tuple(one.energy_wh for one in results), TEXTBOOK),
+    )  # fmt: skip
+
+
+def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
+    by_season = {season: (days, brief.profile(stay.day_kind, season).bank_wh) for season, days in season_days(stay).items()}
+    total = sum(days * wh for days, wh in by_season.values())
+    inputs = tuple(
+        given
+        for season, (days, wh) in by_season.items()
+        for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh"))
+    )
+    energy = Figure(f"Energy at {stay.place}", total, "Wh", "Σ days in each season × energy of such a day", inputs, TEXTBOOK)
+    per_day = Figure(f"Energy a day at {stay.place}", total / stay.days, "Wh", "energy ÷ days", (energy, Given("Days", stay.days, "count")), TEXTBOOK)
+    return StayResult(stay.tag, hooked_up, energy, per_day)

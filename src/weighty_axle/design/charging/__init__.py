@@ -1,0 +1,1 @@
+"""What charges the bank."""

@@ -1,0 +1,154 @@
+"""Step Charging: what all sources together push into the bank, and what the alternator can spare."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.figures import PRACTICE, SAME, TEXTBOOK, Figure, Given
+from weighty_axle.design.inverters.sources import SourceRow
+from weighty_axle.design.roof.elsewhere import RemoteResult
+from weighty_axle.design.roof.strings import RoofResult
+from weighty_axle.job.models.charging import AlternatorChargerSpec, Charging
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Roof
+
+
+class Mix(Struct, frozen=True):
+    """Sources that can charge at one time, and their sum."""
+
+    name: str
+    parts: tuple[Figure, ...]
+    total_a: Figure
+
+
+class ChargingResult(Struct, frozen=True):
+    """Every mix of sources against the bank; the alternator's budget where there is one."""
+
+    mixes: tuple[Mix, ...]
+    worst_a: Figure
+    into_bank_a: Figure
+    safe_limit_a: Figure
+    alternator_budget_a: Figure | None
+    alternator_demand_a: Figure | None
+
+
+def charging(
+    stated: Charging, inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRatings, roof: RoofResult, remote: tuple[RemoteResult, ...],
+    stated_roof: Roof,
+) -> ChargingResult:  # fmt: skip
+    """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a trailer.
+
+    Source: textbook relations; alternator share as stated in the job.
+    """
+    sun = Figure(
+        "Sun",
+        sum(one.output_a.value for one in roof.controllers),
+        "A",
+        "Σ output of the controllers",
+        tuple(one.output_a for one in roof.controllers),
+        TEXTBOOK,
+    )
+    shore = _shore(inverters, ladder, bank)
+    chargers = stated.alternator_chargers
+    engine = Figure(
+        "Alternator", sum(charger_output_a(one.spec, bank.lowest_working_v.value) for one in chargers), "A",
+        "Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
+        (*(Given(one.tag, charger_output_a(one.spec, bank.lowest_working_v.value), "A") for one in chargers), bank.lowest_working_v), "charger datasheet",
+    )  # fmt: skip
+    set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
+    towed_tags = {one.tag for one in stated_roof.remote if one.where == "trailer"}
+    towed = _elsewhere("Arrays on the trailer", tuple(one for one in remote if one.tag in towed_tags), stated_roof, roof, bank)
+    parked, driving = ((one,) if one.value > 0 else () for one in (set_up, towed))
+    mixes = [_mix("Parked in sun", sun, *parked), _mix("Hooked up, night", shore), _mix("Hooked up in sun", sun, *parked, shore)]
+    if chargers:
+        mixes += [_mix("Driving in sun", sun, *driving, engine), _mix("Hooked up, engine running", sun, *parked, shore, engine)]
+    worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
+    limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
+    return ChargingResult(
+        tuple(mixes), worst,
+        Figure("Charge into the bank, worst case", min(worst.value, limit.value), "A", "largest sum of sources, at most the system charge limit", (worst, limit), TEXTBOOK),
+        Figure(
+            "Safe system charge limit", float(math.floor(min(bank.charge_limit_a.value, bank.one_pack_out_charge_a.value) * (1 + SAME))), "A",
+            "the lower of the bank's charge limit with every pack in and with any one out, rounded down", (bank.charge_limit_a, bank.one_pack_out_charge_a), PRACTICE,
+        ),
+        *_alternator(stated, bank),
+    )  # fmt: skip
+
+
+def _elsewhere(name: str, arrays: tuple[RemoteResult, ...], stated: Roof, roof: RoofResult, bank: BankRatings) -> Figure:
+    """What arrays elsewhere add to what the roof alone makes the controllers give, each still at most its rating."""
+    added = []
+    for controller, alone in zip(stated.controllers, roof.controllers, strict=True):
+        rated_w = sum(one.rated_w.value for one in arrays if one.controller == controller.tag)
+        both_a = min(controller.spec.output_a, (alone.rated_w.value + rated_w) / bank.lowest_working_v.value)
+        added.append(Given(f"Added at {controller.tag}", both_a - alone.output_a.value, "A"))
+    return Figure(
+        name, sum(one.value for one in added), "A", "Σ (rated power of roof and arrays ÷ lowest working voltage, at most the controller's rating) − output with the roof alone",
+        (*added, *(one.rated_w for one in arrays), bank.lowest_working_v), TEXTBOOK, "all set up at once",
+    )  # fmt: skip
+
+
+def _mix(name: str, *parts: Figure) -> Mix:
+    return Mix(name, parts, Figure(f"Charge current, {name.lower()}", sum(part.value for part in parts), "A", "sum of the sources", parts, TEXTBOOK))
+
+
+def charger_output_a(spec: AlternatorChargerSpec, low_v: float) -> float:
+    """Most current of a charger [A]: its rating in amperes, or in watts at the lowest working voltage; the less of both."""
+    return min(math.inf if spec.output_a is None else spec.output_a, math.inf if spec.output_w is None else spec.output_w / low_v)
+
+
+def charger_output_w(spec: AlternatorChargerSpec, high_v: float) -> float:
+    """Most power of a charger [W]: its rating in watts, or in amperes at the highest voltage; the less of both."""
+    return min(math.inf if spec.output_a is None else spec.output_a * high_v, math.inf if spec.output_w is None else spec.output_w)
+
+
+def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRatings) -> Figure:
+    """What the inverter-chargers put into the bank, as far as any socket lets them; at the lowest working voltage that is most."""
+    spec, units = inverters.spec, Given("Units", len(inverters.units), "count")
+    rating = Given("Charger rating of one", spec.charge_a, "A")
+    rated = units.value * rating.value
+    if not ladder:
+        return Figure("Shore", rated, "A", "inverter-chargers × charger rating", (units, rating), "inverter datasheet", "no source is stated yet")
+    stated = {source.tag: source for source in inverters.sources}
+    given = {row.tag: min(stated[row.tag].limit_a, stated[row.tag].amps) * stated[row.tag].volts * row.lines_own for row in ladder}
+    best = max(given, key=lambda tag: given[tag])
+    power, efficiency = Given(f"Let through at {stated[best].name}", given[best], "W"), Given("Efficiency", spec.peak_efficiency, "1")
+    socket_a = power.value * efficiency.value / bank.lowest_working_v.value
+    return Figure(
+        "Shore", min(rated, socket_a), "A", "inverter-chargers × charger rating, at most the strongest source × efficiency ÷ lowest working voltage",
+        (units, rating, power, efficiency, bank.lowest_working_v), "inverter datasheet", stated[best].name if socket_a < rated else "",
+    )  # fmt: skip
+
+
+def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Figure | None]:
+    alternator = stated.alternator
+    if alternator is None:
+        return None, None
+    rated, share, vehicle = (
+        Given("Nameplate", alternator.rated_a, "A"),
+        Given("Share, hot and slow", alternator.hot_share, "1"),
+        Given("Vehicle's own loads", alternator.vehicle_a, "A"),
+    )
+    budget = Figure(
+        "Alternator can spare",
+        alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
+        "A",
+        "nameplate × hot share − vehicle loads",
+        (rated, share, vehicle),
+        PRACTICE,
+        "half to two thirds of nameplate when hot and slow",
+    )
+    takes = [(one.tag, charger_output_w(one.spec, bank.max_v.value) / one.spec.efficiency) for one in stated.alternator_chargers]
+    taken = sum(watts for _, watts in takes) / alternator.volts
+    demand = Figure(
+        "Alternator chargers take",
+        taken,
+        "A",
+        "Σ output ÷ efficiency ÷ alternator voltage",
+        (*(Given(f"{tag} takes", watts, "W") for tag, watts in takes), Given("Alternator voltage", alternator.volts, "V")),
+        "charger datasheet",
+    )
+    return budget, demand

@@ -1,0 +1,1 @@
+"""The AC side: sources, states, panels, legs."""

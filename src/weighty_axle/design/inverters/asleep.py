@@ -1,0 +1,90 @@
+"""Put to sleep: what stays alive behind the storage switch, and what it takes from the bank in a month."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.cold import ColdResult
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.brief.day import DC_VOLTS
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.job.models.bank import Pack
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import Inverters, Storage
+from weighty_axle.job.models.roof import Controller
+
+MONTH_H = 730.0
+"""Hours of a month: a twelfth of 8760."""
+
+
+class Sleeper(Struct, frozen=True):
+    """One thing that takes power while the vehicle sleeps, and whether the storage switch leaves it alive."""
+
+    tag: str
+    name: str
+    watts: float
+    alive: bool
+    why: str
+
+
+class StorageResult(Struct, frozen=True):
+    """Everything that could drain the bank asleep; sums with the storage switch off and, to compare, left on."""
+
+    sleepers: tuple[Sleeper, ...]
+    alive_w: Figure
+    month_wh: Figure
+    month_share: Figure
+    awake_month_wh: Figure
+    lasts_days: Figure
+
+
+def storage(
+    stated: Storage, loads: tuple[Load, ...], inverters: Inverters, packs: tuple[Pack, ...], controllers: tuple[Controller, ...], bank: BankRatings,
+    cold: ColdResult,
+) -> StorageResult:  # fmt: skip
+    """Drain of the sleeping vehicle.
+
+    Source: sums of what was stated; own consumption of packs and controllers: common practice, no source.
+    """
+    alive = set(stated.alive)
+    count = sum(not pack.out for pack in packs)
+    found = [
+        Sleeper(packs[0].tag, f"BMS of {count} pack{'s' if count > 1 else ''}", stated.pack_w * count, True, "inside the packs, before every switch")
+    ]
+    spec = inverters.spec
+    found += [
+        Sleeper(unit.tag, spec.name, spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w, unit.tag in alive or not stated.switch, "switched off" if stated.switch or inverters.remote_switch else "nothing turns it off")
+        for unit in inverters.units
+    ]  # fmt: skip
+    found += [
+        Sleeper(one.tag, one.spec.name, stated.controller_w, one.tag in alive or not stated.switch, "its own supply at night") for one in controllers
+    ]
+    for load in loads:
+        watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
+        if load.supply in DC_VOLTS and watts:
+            found.append(Sleeper(load.tag, load.name, watts, load.tag in alive or not stated.switch, "must run" if load.must_run else "standby"))
+    if cold.asleep_w.value:
+        found.append(Sleeper(packs[0].tag, "Heater of the bank's box", cold.asleep_w.value, True, "mean of the coldest month"))
+    sleepers = tuple(found)
+    left = [one for one in sleepers if one.alive]
+    alive_w = Figure(
+        "Taken asleep",
+        sum(one.watts for one in left),
+        "W",
+        "Σ of what stays alive",
+        tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
+        PRACTICE,
+    )
+    # Cold cells hold some of it back: it is counted as in the coldest month.
+    usable = min(bank.usable_energy_wh, cold.usable_stored_wh, key=lambda one: one.value)
+    month = Figure("Taken asleep in a month", alive_w.value * MONTH_H, "Wh", "power × 730 h", (alive_w,), TEXTBOOK)
+    awake = sum(one.watts for one in sleepers)
+    lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf
+    return StorageResult(
+        sleepers, alive_w, month,
+        Figure("Share of the bank taken in a month", month.value / usable.value if usable.value else math.inf, "1", "month's energy ÷ usable energy", (month, usable), TEXTBOOK),
+        Figure("Taken in a month with the switch left on", awake * MONTH_H, "Wh", "power of everything × 730 h", tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), TEXTBOOK),
+        Figure("Asleep the bank lasts", lasts, "days", "usable energy ÷ power ÷ 24 h", (usable, alive_w), TEXTBOOK, "from full; self-discharge of the cells comes on top"),
+    )  # fmt: skip

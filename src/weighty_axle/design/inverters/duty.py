@@ -1,0 +1,366 @@
+"""Worst, where and when: what every conductor of the AC side carries at its own worst minute in its own worst state.
+
+The state table says which panels are live, at which angles and by which way. States that load a conductor alike are one case; each case is summed over the
+painted days by itself, so that a neutral, a feeder or a relay is never judged in a minute or a state that is the worst of something else.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_left
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from operator import mul
+from typing import Generic, NamedTuple, TypeVar
+
+from msgspec import Struct
+
+from weighty_axle.design.brief.day import BriefResult, Profile, Row, when
+from weighty_axle.design.figures import TEXTBOOK, Figure, over
+from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
+from weighty_axle.design.inverters.states import Joined, PanelState, Phase, State, StatesResult
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.inverters import Source
+from weighty_axle.physics.electric.phasors import complex_power
+from weighty_axle.physics.loads.daytime import DAY_MIN, summed
+
+On = tuple[tuple[str, Phase], ...]
+"""Lines a load hangs on, with their phases."""
+Group = tuple[tuple[str, On], ...]
+"""Loads that one set of conductors carries, each with the lines it hangs on."""
+BEHIND, INVERTED = "behind", "inverted"
+"""Names of the conductors at the inverters' outputs: in every state, and unplugged with the inverters making all of it."""
+NONE = -1
+
+
+class Case(Struct, frozen=True):
+    """Conductors in states that load them alike: which group, the simplest such state, how many there are, and the source that feeds the inverters then.
+
+    `behind` is the group behind the inverters where their input hangs on these conductors as well, else NONE.
+    """
+
+    of: str
+    group: int
+    state: State
+    count: int
+    source: str
+    behind: int
+
+
+class DutyCases(Struct, frozen=True):
+    """Every group that is ever loaded, and the cases they occur in."""
+
+    groups: tuple[Group, ...]
+    cases: tuple[Case, ...]
+
+    def of(self, name: str) -> tuple[Case, ...]:
+        """Cases of some conductors."""
+        return tuple(case for case in self.cases if case.of == name)
+
+
+def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: StatesResult, sources: tuple[Source, ...]) -> DutyCases:
+    """Cases of the feeders of all panels and of the inverters' outputs."""
+    units = {unit.tag for unit in wiring.units}
+    in_panel: dict[str, list[LiveCircuit]] = {}
+    for circuit in circuits:
+        in_panel.setdefault(circuit.panel, []).append(circuit)
+    groups: dict[Group, int] = {}
+    found: dict[tuple[str, int, bool, str, int], list[State]] = {}
+    for state in table.states:
+        live = [panel for panel in state.panels if panel.lines]
+        loads = {panel.tag: tuple(_loads(panel, in_panel.get(panel.tag, ()))) for panel in live}
+        ways = {panel.tag: _as_far_as_a_unit(panel, units) for panel in live}
+        source = _feeding(state, wiring, sources) if state.passing else ""
+
+        def index(tags: list[str], loads: dict[str, Group] = loads) -> int:
+            return groups.setdefault(_nameless(load for tag in tags for load in loads[tag]), len(groups))
+
+        def add(name: str, group: int, behind: int = NONE, state: State = state, source: str = source) -> None:
+            found.setdefault((name, group, bool(state.plugged), source, behind), []).append(state)
+
+        behind = index([panel.tag for panel in live if units & set(panel.way)])
+        if state.passing or state.inverting:
+            add(BEHIND, behind)
+        if state.inverting and not state.plugged:
+            inverted = index([panel.tag for panel in live if set(state.inverting) & set(panel.way)])
+            add(INVERTED, inverted)
+            for output in state.outputs:
+                add(units_key(output), inverted)
+        for panel in live:
+            below = index([one.tag for one in live if one is panel or panel.tag in ways[one.tag]])
+            add(f"panel {panel.tag}", below, behind if state.passing and panel.tag in state.input_way else NONE)
+    stands = {selector.tag: selector.now for selector in wiring.selectors}
+    cases = [
+        Case(name, at, min(states, key=lambda state: _odd(state, stands)), len(states), source, behind)
+        for (name, at, _, source, behind), states in found.items()
+    ]
+    return DutyCases(tuple(groups), tuple(sorted(cases, key=lambda case: _odd(case.state, stands))))
+
+
+def _nameless(group: Iterable[tuple[str, On]]) -> Group:
+    """A group with its supplies numbered: which lines are in step with one another counts, not what feeds them."""
+    numbers: dict[str, str] = {}
+    return tuple(
+        (load, tuple((line, Phase(phase.angle_deg, numbers.setdefault(phase.supply, str(len(numbers))))) for line, phase in on)) for load, on in group
+    )
+
+
+def units_key(output: Joined) -> str:
+    """Name of units side by side as conductors."""
+    return f"{'+'.join(output.units)} on {'+'.join(output.lines)}"
+
+
+def _feeding(state: State, wiring: AcWiring, sources: tuple[Source, ...]) -> str:
+    """Tag of the plugged source at the end of the way to the inverters' input."""
+    inlet = state.input_way[-1] if state.input_way else ""
+    first = wiring.inlets[0].tag
+    return next((one.tag for one in sources if one.tag in state.plugged and (one.inlet or first) == inlet), "")
+
+
+def _odd(state: State, stands: dict[str, str]) -> tuple[int, int, bool]:
+    """How far a state is from how things stand: selectors turned, then things plugged in, then inverters not on."""
+    return sum(stands[tag] != name for tag, name in state.positions), len(state.plugged), state.mode != "on"
+
+
+def _as_far_as_a_unit(panel: PanelState, units: set[str]) -> tuple[str, ...]:
+    """The way of a panel up to the first inverter on it: what is above that carries the inverters' input."""
+    return panel.way[: next((at for at, tag in enumerate(panel.way) if tag in units), len(panel.way))]
+
+
+def _loads(panel: PanelState, circuits: Iterable[LiveCircuit]) -> Iterator[tuple[str, On]]:
+    """Loads of a panel that get their voltage: on a live line, or across lines that are live and apart."""
+    phases = dict(zip(panel.lines, panel.phases, strict=True))
+    for circuit in circuits:
+        on = tuple((line, phases[line]) for line in circuit.lines if line in phases)
+        apart = len({phase.angle_deg for _, phase in on}) == len(on) and len({phase.supply for _, phase in on}) == 1
+        if len(on) == len(circuit.lines) and (len(on) == 1 or apart):
+            yield from ((load, on) for load in circuit.loads)
+
+
+# ---- sums of one kind of day ---------------------------------------------------------------------------------
+
+
+class Reached(NamedTuple):
+    """Largest size of a quantity on one kind of day [VA, or 1 for a share], the minute, and powers then: of each line by itself, and shared by all [VA]."""
+
+    size: float
+    minute: int
+    own_va: tuple[complex, ...]
+    shared_va: complex
+
+    @property
+    def totals_va(self) -> tuple[complex, ...]:
+        """Power of every line with its part of what hangs across all of them [VA]."""
+        return tuple(own + self.shared_va / len(self.own_va) for own in self.own_va)
+
+
+NOTHING = Reached(0.0, 0, (), 0j)
+
+
+class Start(NamedTuple):
+    """The worst start on a line: running load and one motor's extra [VA], the motor and the minute."""
+
+    running_va: float
+    extra_va: float
+    motor: str
+    minute: int
+
+    @property
+    def size(self) -> float:
+        """Both together [VA]: magnitudes are added, which is on the safe side."""
+        return self.running_va + self.extra_va
+
+
+NO_START = Start(0.0, 0.0, "", 0)
+
+
+class GroupWorst(Struct, frozen=True):
+    """Worst of one group on one kind of day. `together` is all lines as one; `starts` is by line, and of all as one under ''. `uneven` is the line most above the mean; `swing` the power at twice the mains frequency; `effective` √(P² + swing² ÷ 2).
+
+    `apart` and `alike` are the neutral of two lines 180° apart and in phase, whatever they are.
+    """
+
+    lines: dict[str, Reached]
+    together: Reached
+    starts: dict[str, Start]
+    neutral: Reached
+    pair: Reached
+    swing: Reached
+    effective: Reached
+    active: Reached
+    uneven: Reached
+    apart: Reached
+    alike: Reached
+
+    def load_on(self, lines: tuple[str, ...]) -> Reached:
+        """Highest load of one line, or of all as one."""
+        return self.lines.get(lines[0], NOTHING) if len(lines) == 1 else self.together
+
+    def start_on(self, lines: tuple[str, ...]) -> Start:
+        """Worst start on one line, or on all as one."""
+        return self.starts.get(lines[0] if len(lines) == 1 else "", NO_START)
+
+    @property
+    def largest(self) -> Reached:
+        """Highest load of any line."""
+        return max(self.lines.values(), key=lambda one: one.size, default=NOTHING)
+
+
+def motors_of(loads: tuple[Load, ...]) -> tuple[tuple[str, float], ...]:
+    """What one unit of every load with a start takes above its running power while it starts [VA]."""
+    return tuple((load.tag, start_extra_va(load)) for load in loads if load.start_multiple > 1)
+
+
+def start_extra_va(load: Load) -> float:
+    """What one unit takes above its running power while it starts [VA]."""
+    return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
+
+
+def duty_sums(profile: Profile, groups: tuple[Group, ...], motors: tuple[tuple[str, float], ...], lines: int) -> tuple[GroupWorst, ...]:
+    """Every group's own worst minutes on one kind of day, in a system of so many lines."""
+    rows = {row.tag: row for row in profile.rows}
+    extra = dict(motors)
+    return tuple(_worst(rows, group, extra, lines) for group in groups)
+
+
+def phases_of(group: Group) -> dict[str, Phase]:
+    """Lines of a group, with their phases, in order."""
+    return dict(sorted({line: phase for _, on in group for line, phase in on}.items()))
+
+
+def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: int) -> GroupWorst:
+    phases = phases_of(group)
+    place, shared = {line: at for at, line in enumerate(phases)}, len(phases)
+    stretches: list[tuple[int, int, int, float]] = []
+    reactive = shared + 1
+    for tag, on in group:
+        row = rows.get(tag)
+        if row is None:
+            continue
+        at = place[on[0][0]] if len(on) == 1 else shared
+        if row.standby_w:  # standby all day, and while it runs what it draws more than that
+            stretches.append((at, 0, DAY_MIN, row.standby_w))
+        for span in row.spans:
+            stretches.append((at, span.start_min, span.end_min, row.full_w * span.level - row.standby_w))
+            if row.full_var:
+                stretches.append((at + reactive, span.start_min, span.end_min, row.full_var * span.level))
+    if not stretches:
+        return GroupWorst({}, NOTHING, {}, *(NOTHING,) * 8)
+    steps = summed(2 * reactive, stretches)
+    watts, vars_ = steps.values[:reactive], steps.values[reactive:]
+    powers = [list(map(complex, w, var)) for w, var in zip(watts, vars_, strict=True)]
+    own, across = powers[:shared], powers[shared]
+    lines = [[a + b / shared for a, b in zip(one, across, strict=True)] for one in own] if any(across) else own
+
+    def reached(sizes: list[float]) -> Reached:
+        step = max(range(len(sizes)), key=sizes.__getitem__)
+        return Reached(sizes[step], steps.times_min[step], tuple(one[step] for one in own), across[step])
+
+    turns = [phase.turn for phase in phases.values()]
+    columns = list(zip(*([va.conjugate() for va in one] for one in lines), strict=True))
+
+    def added(weights: Sequence[complex]) -> list[float]:
+        return [abs(sum(map(mul, column, weights))) for column in columns]
+
+    # Lines in step with one another: −Σ I (Kirchhoff's current law). Of supplies not in step the sizes add, on the safe side.
+    supplies = dict.fromkeys(phase.supply for phase in phases.values())
+    neutral = [added([turn if phase.supply == one else 0j for turn, phase in zip(turns, phases.values(), strict=True)]) for one in supplies]
+    sizes = [list(map(abs, one)) for one in lines]
+    whole = added([1.0] * shared)
+    active = [sum(va.real for va in column) for column in columns]
+    swing = added([turn**2 for turn in turns])
+    return GroupWorst(
+        {line: reached(one) for line, one in zip(phases, sizes, strict=True)},
+        reached(whole),
+        _starts(rows, group, steps.times_min, {**dict(zip(phases, sizes, strict=True)), "": whole}, motors),
+        reached(neutral[0] if len(neutral) == 1 else list(map(sum, zip(*neutral, strict=True)))),
+        reached([abs(va) / shared for va in across]),
+        reached(swing),
+        reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
+        reached(active),
+        reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
+        *(
+            reached([abs(sum(map(mul, one, signs))) for one in zip(*own, strict=True)])
+            for signs in ([(-1.0) ** at for at in range(shared)], [1.0] * shared)
+        ),
+    )
+
+
+def _starts(rows: dict[str, Row], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]) -> dict[str, Start]:
+    """Worst start of every line."""
+    best = dict.fromkeys(sizes, NO_START)
+    for tag, on in group:
+        extra, row = motors.get(tag, 0.0), rows.get(tag)
+        for span in row.spans if extra and row is not None else ():
+            first, last = bisect_left(times, span.start_min), bisect_left(times, span.end_min)
+            for line, part in (*((line, 1 / len(on)) for line, _ in on), ("", 1.0)):
+                step = max(range(first, last), key=sizes[line].__getitem__)
+                found = Start(sizes[line][step], extra * part, tag, times[step])
+                if found.size > best[line].size:
+                    best[line] = found
+    return best
+
+
+# ---- worst of all --------------------------------------------------------------------------------------------
+
+Sums = tuple[tuple[Profile, tuple[GroupWorst, ...]], ...]
+"""Kinds of day, each with the worst of every group on it."""
+
+
+Quantity = TypeVar("Quantity", Reached, Start)
+
+
+class Duty(NamedTuple):
+    """A quantity at its own worst minute in its own worst state; `cases` holds the worst of every set of states and how many states that is.
+
+    Beside it the result names the figure itself with its unit.
+    """
+
+    worst: Figure
+    cases: tuple[tuple[float, int], ...] = ()
+
+    def more(self, limit: float) -> str:
+        """In how many more states a limit is passed, as words."""
+        others = sum(count for value, count in self.cases if over(value, limit)) - 1
+        return f" (and in {others} more state{'s' if others > 1 else ''})" if others > 0 else ""
+
+
+class Asked(NamedTuple, Generic[Quantity]):
+    """What a group reaches in a case, and the minute in words."""
+
+    case: Case
+    reached: Quantity
+    minute: str
+
+    @property
+    def words(self) -> str:
+        """State and minute."""
+        return f"{self.case.state.short}: {self.minute}" if self.reached.size else self.minute
+
+
+class Painted(NamedTuple):
+    """What is carried in every case on every kind of day: the cases, the sums, and the brief whose words tell the minute."""
+
+    found: DutyCases
+    sums: Sums
+    brief: BriefResult
+
+    def asked(self, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity]) -> list[Asked[Quantity]]:
+        """The worst of a quantity in every case, the plainest state first. A day hooked up needs something plugged in."""
+        unplugged = tuple(pair for pair in self.sums if pair[0].use != "hooked_up") or self.sums
+        made = []
+        for case in cases:
+            days = self.sums if case.state.plugged else unplugged
+            profile, reached = max(((profile, pick(groups[case.group])) for profile, groups in days), key=lambda pair: pair[1].size)
+            made.append(Asked(case, reached, when(self.brief, profile, reached.minute) if reached.size else "nothing painted"))
+        return made
+
+    def duty(
+        self, name: str, unit: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity], make: Callable[[Asked[Quantity]], Figure]
+    ) -> Duty:
+        """The largest of a quantity over cases, `make` turning what is reached into its figure; of states as bad as one another the first is told."""
+        every = [(make(one), one.case.count) for one in self.asked(cases, pick)]
+        if not every:
+            return Duty(Figure(name, 0.0, unit, "live in no state", (), TEXTBOOK, "nothing painted"))
+        most = max(figure.value for figure, _ in every)
+        told = next(figure for figure, _ in every if not over(most, figure.value))
+        return Duty(told, tuple((figure.value, count) for figure, count in every))

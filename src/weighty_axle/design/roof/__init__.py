@@ -1,0 +1,1 @@
+"""Strings, layouts, shade, yield and fixings."""

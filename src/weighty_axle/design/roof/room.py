@@ -1,0 +1,64 @@
+"""Room for one more module: beside those there are, else anywhere on the roof where nothing is in the way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from weighty_axle.design.roof.geometry import Box, allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, service_box, strays
+from weighty_axle.job.edits.edit import Edit, EditRefusedError
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Module, Roof
+from weighty_axle.job.tags import next_tag
+
+STEP_M = 0.05
+"""Grid on which the rest of the roof is looked over."""
+
+
+def add_module(string: str) -> Edit:
+    """One more module of the roof's main type on a string, beside one of the string where that fits, on the roof and clear of everything.
+
+    Refused where there is no room for one more.
+    """
+
+    def apply(job: Job) -> Job:
+        roof = job.roof
+        taken = [*module_boxes(roof).values(), *(flat_box(one) for one in roof.obstacles), *(flat_box(one) for one in roof.lanes)]
+        taken += [box for one in roof.obstacles if (box := service_box(one)) is not None]
+        for place in _places(roof, string):
+            module = replace(place, tag=next_tag(job, "PV"), string=string)
+            box = module_box(module, roof.module)
+            if not strays(roof, box) and not any(boxes_meet(box, other) for other in taken):
+                return replace(job, roof=replace(roof, modules=(*roof.modules, module)))
+        raise EditRefusedError("There is no room on the roof for one more module of this type: move or take one away first.")
+
+    return Edit(f"Add a module to {string}" if string else "Add a module", apply)
+
+
+def _places(roof: Roof, string: str) -> Iterator[Module]:
+    """Places to try: beside modules of the string, beside the others, then the roof from front to rear."""
+    own = [one for one in reversed(roof.modules) if one.string == string]
+    others = [one for one in reversed(roof.modules) if one.string != string]
+    long, wide, gap = roof.module.length_m, roof.module.width_m, roof.gap_m
+    for one in (*own, *others):
+        x0, x1, y0, y1 = _box_of(roof, one)
+        for turned in (one.turned, not one.turned):
+            along, across = (wide, long) if turned else (long, wide)
+            for x, y in (
+                (x1 + gap + along / 2, one.y_m), (x0 - gap - along / 2, one.y_m), (one.x_m, y1 + gap + across / 2), (one.x_m, y0 - gap - across / 2),
+            ):  # fmt: skip
+                yield Module(tag="PV", x_m=round(x, 3), y_m=round(y, 3), turned=turned)
+    reach = max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m))
+    for turned in (False, True):
+        along, across = (wide, long) if turned else (long, wide)
+        steps_x = max(0, int((roof.end_m - roof.start_m - 2 * roof.margin_m - along) / STEP_M) + 1)
+        steps_y = max(0, int((2 * reach - across) / STEP_M) + 1)
+        for nx in range(steps_x):
+            for ny in range(steps_y):
+                x, y = roof.start_m + roof.margin_m + along / 2 + nx * STEP_M, -reach + across / 2 + ny * STEP_M
+                yield Module(tag="PV", x_m=round(x, 3), y_m=round(y, 3), turned=turned)
+
+
+def _box_of(roof: Roof, module: Module) -> Box:
+    return module_boxes(replace(roof, modules=(module,)))[module.tag]

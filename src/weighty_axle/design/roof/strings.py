@@ -1,0 +1,283 @@
+"""Step Roof: strings against their controller's window, and what stands in whose way."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Callable
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.roof.geometry import Box, boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
+from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, Roof, String, spec_of
+from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
+from weighty_axle.reference.tables import voc_corrections, voc_factor
+
+NOON_SHARE = (0.55, 0.70)
+"""Share of rated watts a flat roof gives near noon on a good clear day. Source: common practice, no source."""
+
+
+class StringResult(Struct, frozen=True):
+    """One string: modules in series and its voltages. `dawn_voc_v` is what a controller sees at the start of a hot day, cells no warmer than the air."""
+
+    tag: str
+    controller: str
+    modules: tuple[str, ...]
+    cold_voc_v: Figure
+    cold_voc_linear_v: Figure
+    cold_voc_code_v: Figure
+    hot_vmp_v: Figure
+    hot_voc_v: Figure
+    dawn_voc_v: Figure
+    cold_margin_v: Figure
+
+
+class ControllerResult(Struct, frozen=True):
+    """One controller with the strings on it; series counts are what its window allows."""
+
+    tag: str
+    strings: tuple[str, ...]
+    rated_w: Figure
+    design_isc_a: Figure
+    output_a: Figure
+    start_v: Figure
+    run_v: Figure
+    fewest_in_series: int
+    most_in_series: int
+
+
+class RoofResult(Struct, frozen=True):
+    """The roof as a whole. Clashes and taken (module in a lane or service room) are pairs of tags; strays are modules over what is allowed."""
+
+    strings: tuple[StringResult, ...]
+    controllers: tuple[ControllerResult, ...]
+    rated_w: Figure
+    placed_w: Figure
+    noon_low_w: Figure
+    noon_high_w: Figure
+    mass_kg: Figure
+    stand_off_m: Figure
+    clashes: tuple[tuple[str, str], ...]
+    taken: tuple[tuple[str, str], ...]
+    strays: tuple[str, ...]
+    boxes: dict[str, Box]
+    unassigned: tuple[str, ...]
+
+
+def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> RoofResult:
+    """Strings, controllers and clashes.
+
+    Source: physics.photovoltaics; NEC 690.7(A) table, recalled.
+    """
+    strings = tuple(_string(string, stated, site) for string in stated.strings)
+    controllers = tuple(_controller(one, strings, stated, site, bank, charge_cell_v) for one in stated.controllers)
+    wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
+    every = Counter(spec_of(stated, one) for one in stated.modules)
+    rated = Figure(
+        "Modules strung", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
+        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), "module datasheet",
+    )  # fmt: skip
+    placed = Figure(
+        "Modules placed", sum(spec.pmp_w * count for spec, count in every.items()), "W", "Σ modules × rated power, strung or not",
+        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), "module datasheet",
+    )  # fmt: skip
+    low, high = (
+        Figure(
+            f"Near noon, {word} (rule)",
+            rated.value * share,
+            "W",
+            "rated power × share near noon on a good clear day",
+            (rated, Given("Share", share, "1")),
+            PRACTICE,
+            "an ordinary good clear day with dirt, heat and losses; Yield computes the best one here",
+        )
+        for word, share in zip(("low", "high"), NOON_SHARE, strict=True)
+    )
+    mass = Figure(
+        "Modules, mass", sum(spec.mass_kg * count for spec, count in every.items()), "kg", "Σ modules × mass of one",
+        tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), TEXTBOOK,
+    )  # fmt: skip
+    boxes = module_boxes(stated)
+    outermost = max(boxes.values(), key=lambda box: stand_off_m(stated, box), default=(0.0, 0.0, 0.0, 0.0))
+    near_m, far_m = sorted((abs(outermost[2]), abs(outermost[3])))
+    given = (
+        Given("Crown", stated.crown_m, "m"), Given("Half width", stated.width_m / 2, "m"), Given("Far edge from the middle", far_m, "m"),
+        Given("Near edge from the middle", 0.0 if outermost[2] <= 0 <= outermost[3] else near_m, "m"),
+    )  # fmt: skip
+    stand_off = Figure(
+        "Largest gap under", stand_off_m(stated, outermost), "m", "crown × (far edge² − near edge²) ÷ half width²", given,
+        TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
+    )  # fmt: skip
+    return RoofResult(
+        strings, controllers, rated, placed, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
+        tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes, tuple(one.tag for one in stated.modules if not one.string),
+    )  # fmt: skip
+
+
+def rope(stated: Roof, string: String) -> tuple[Module, ...]:
+    """Modules of a string in the order of its rope: as clicked, others from front to rear behind them."""
+    place = {tag: at for at, tag in enumerate(string.order)}
+    own = [one for one in stated.modules if one.string == string.tag]
+    return tuple(sorted(own, key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m)))
+
+
+def _string(string: String, stated: Roof, site: Site) -> StringResult:
+    tag = string.tag
+    own = rope(stated, string)
+    specs = Counter(spec_of(stated, one) for one in own) or Counter({stated.module: 0})
+    cold = Given("Record low", site.record_low_c, "degC")
+
+    def summed(of: Callable[[ModuleSpec], float]) -> float:
+        return sum(count * of(spec) for spec, count in specs.items())
+
+    each = tuple(
+        given
+        for spec, count in specs.items()
+        for given in (
+            Given(f"{spec.name}, in series", count, "count"),
+            Given(f"{spec.name}, Voc", spec.voc_v, "V"),
+            Given(f"{spec.name}, β", spec.voc_per_c, "per °C"),
+        )
+    )
+    linear = Figure(
+        f"{tag} cold Voc, linear", summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)), "V",
+        "Σ modules × Voc × (1 + β (record low − 25 °C))", (*each, cold), "IEC 60891 linear correction",
+    )  # fmt: skip
+    factor = code_factor(site.record_low_c)
+    code = Figure(
+        f"{tag} cold Voc, code table", summed(lambda spec: spec.voc_v * factor), "V", "Σ modules × Voc × table factor",
+        (*each, Given("Factor at the record low", factor, "ratio"), cold), "NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
+    )  # fmt: skip
+    worse = max(linear, code, key=lambda one: one.value)
+    voc_cold = Figure(
+        f"{tag} cold Voc",
+        worse.value,
+        "V",
+        "the larger of the linear coefficient and the code's table",
+        (linear, code),
+        worse.source,
+        "the code's table binds" if worse is code else "the linear coefficient binds",
+    )
+    hot_c = site.design_high_c + stated.rise_c
+    hot = Figure(
+        f"{tag} hot Vmp", summed(lambda spec: hot_vmp_v(spec, hot_c)), "V", "Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
+        (*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
+        TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
+    )  # fmt: skip
+
+    def open_at(name: str, cell_c: float, words: str) -> Figure:
+        formula = "Σ modules × Voc × (1 + β (cells − 25 °C))"
+        value = summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=cell_c))
+        return Figure(f"{tag} {name}", value, "V", formula, (*each, Given("Cell temperature", cell_c, "degC")), "IEC 60891 linear correction", words)
+
+    hot_open = open_at("hot Voc", hot_c, "")
+    dawn = open_at("Voc as a hot day begins", site.design_high_c, "cells no warmer than the air")
+    limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller), *(spec.system_limit_v for spec in specs))
+    margin = Figure(
+        f"{tag} cold margin",
+        limit_v - voc_cold.value,
+        "V",
+        "limit − cold Voc",
+        (Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
+        TEXTBOOK,
+    )
+    return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, hot_open, dawn, margin)
+
+
+def code_factor(record_low_c: float) -> float:
+    """Factor of the code's table; below the table's end its last row is the least, so that colder never means less voltage."""
+    return voc_factor(max(record_low_c, voc_corrections().rows[-1].from_c))
+
+
+def _controller(
+    one: Controller, strings: tuple[StringResult, ...], stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float
+) -> ControllerResult:
+    module, spec = stated.module, one.spec
+    own = [string for string in strings if string.controller == one.tag and string.modules]
+    by_tag = {module.tag: spec_of(stated, module) for module in stated.modules}
+    specs = Counter(by_tag[tag] for string in own for tag in string.modules)
+    rated = Figure(
+        f"{one.tag} modules, rated", sum(kind.pmp_w * count for kind, count in specs.items()), "W", "Σ modules × rated power",
+        tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), "module datasheet",
+    )  # fmt: skip
+    currents = [(string.tag, max(by_tag[tag].isc_a for tag in string.modules)) for string in own]
+    currents += [(array.tag, array.module.isc_a) for array in stated.remote if array.controller == one.tag for _ in range(array.parallel)]
+    isc = Figure(
+        f"{one.tag} input design current", sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents), "A", "1.25 × Σ Isc of the strings, arrays elsewhere too",
+        tuple(Given(f"Isc of {tag}", amps, "A") for tag, amps in currents),
+        "NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
+    )  # fmt: skip
+    output = Figure(
+        f"{one.tag} output",
+        min(spec.output_a, rated.value / bank.lowest_working_v.value),
+        "A",
+        "rated power ÷ lowest working voltage, at most the controller's rating",
+        (rated, bank.lowest_working_v, Given("Controller's rating", spec.output_a, "A")),
+        TEXTBOOK,
+    )
+    charge_v = bank.cells * charge_cell_v
+    start, run = controller_needs(one, charge_v)
+    cold_each = cold_voc_v(module, site.record_low_c)
+    hot_each = hot_vmp_v(module, site.design_high_c + stated.rise_c)
+    dawn_each = open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=site.design_high_c)
+    most = math.floor(min(spec.max_pv_v, module.system_limit_v) / cold_each + 1e-9)
+    fewest = max((math.ceil(need.value / each - 1e-9) if each > 0 else 0 for need, each in ((run, hot_each), (start, dawn_each))))
+    return ControllerResult(one.tag, tuple(string.tag for string in own), rated, isc, output, start, run, fewest, most)
+
+
+def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:
+    """Voltage that a controller wants to start, and to go on with a bank that is nearly full."""
+    spec, full = one.spec, Given("Full-charge voltage", charge_v, "V")
+    if spec.start_v is not None:
+        start = Figure(
+            f"{one.tag} starts at", spec.start_v, "V", "as its datasheet states", (Given("Start voltage", spec.start_v, "V"),), "controller datasheet"
+        )
+    else:
+        start = Figure(
+            f"{one.tag} starts at", charge_v + spec.start_margin_v, "V", "full-charge voltage + start margin", (full, Given("Start margin", spec.start_margin_v, "V")),
+            "controller datasheet", "a nearly full bank: the most it ever asks for",
+        )  # fmt: skip
+    run = Figure(
+        f"{one.tag} goes on from", charge_v + spec.run_margin_v, "V", "full-charge voltage + run margin", (full, Given("Run margin", spec.run_margin_v, "V")),
+        "controller datasheet",
+    )  # fmt: skip
+    return start, run
+
+
+def cold_voc_v(module: ModuleSpec, record_low_c: float) -> float:
+    """Open-circuit voltage of a module in the cold, by code table or coefficient, whichever is more [V]."""
+    return worst_open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=record_low_c, code_factor=code_factor(record_low_c))
+
+
+def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
+    """Voltage at the peak of a module on hot cells [V]."""
+    return peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c)
+
+
+def _clashes(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
+    """Pairs that overlap, module with module and module with obstacle, in the order they are stated."""
+    boxes = [*modules.items(), *((one.tag, flat_box(one)) for one in stated.obstacles)]
+    # Swept along the roof: only what starts before a box ends can lie on it.
+    order = sorted(range(len(boxes)), key=lambda at: boxes[at][1][0])
+    found, count = [], len(modules)
+    for place, at in enumerate(order):
+        end = boxes[at][1][1]
+        for other in order[place + 1 :]:
+            if boxes[other][1][0] >= end:
+                break
+            if (at < count or other < count) and boxes_meet(boxes[at][1], boxes[other][1]):
+                found.append((min(at, other), max(at, other)))
+    return tuple((boxes[one][0], boxes[other][0]) for one, other in sorted(found))
+
+
+def _taken(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
+    """Modules in room that is kept: (module, obstacle whose service room, or lane)."""
+    rooms = [(one.tag, box) for one in stated.obstacles if (box := service_box(one)) is not None]
+    rooms += [(lane.tag, flat_box(lane)) for lane in stated.lanes]
+    found = []
+    for tag, box in modules.items():
+        found += [(tag, room) for room, kept in rooms if boxes_meet(box, kept)]
+    return tuple(found)

@@ -1,0 +1,149 @@
+"""Step Settings: set points of bank, inverters and controllers, in the order they must keep."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import CUT_OUT_CELL_V, BankRatings
+from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.inverters.sources import SourceRow
+from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.models.settings import FullCharge, Settings
+
+FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}
+"""Full-charge voltage of an LFP cell by school. Source: common practice, no source."""
+ALARM_CELL_V, RESTART_CELL_V, REBULK_CELL_V, FLOAT_CELL_V = 3.10, 3.20, 3.30, 3.375
+"""Other set points per LFP cell. Source: common practice, no source."""
+
+
+class SetPoint(Struct, frozen=True):
+    """One setting of one unit. `value` is what is entered; it differs from `computed` when the installer chose so."""
+
+    key: str
+    unit_tag: str
+    name: str
+    computed: Figure
+    value: float
+    why: str
+
+    @property
+    def own(self) -> bool:
+        """Whether the installer's own value stands."""
+        return self.value != self.computed.value
+
+
+class SettingsResult(Struct, frozen=True):
+    """Set points by unit, and the ladder of voltages from the lowest up."""
+
+    points: tuple[SetPoint, ...]
+    ladder: tuple[SetPoint, ...]
+    bms_high_v: Figure
+
+
+LADDER = ("cut_out_v", "alarm_v", "restart_v", "rebulk_v", "float_v", "absorption_v")
+
+
+Setting = tuple[str, str, Figure, str]
+"""Key, tag of the unit, figure, why."""
+
+
+def settings(
+    stated: Settings,
+    system_limit_a: float | None,
+    pack: PackSpec,
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    bank: BankRatings,
+    safe_limit: Figure,
+    ladder: tuple[SourceRow, ...],
+) -> SettingsResult:
+    """Set points rounded to what units accept (0.1 V, 1 A).
+
+    Source: common practice, no source; limits from datasheets.
+    """
+    made = (*_voltages(stated, bank), *_currents(inverters, controllers, safe_limit), *_source_limits(ladder, inverters), *_monitor(stated, bank))
+    own = dict(stated.own_values)
+    if system_limit_a is not None:
+        own["system_charge_a"] = system_limit_a
+    points = {key: SetPoint(key, unit, figure.name, figure, own.get(key, figure.value), why) for key, unit, figure, why in made}
+    highest = pack.cell_max_v
+    high = Figure(
+        "BMS high limit",
+        bank.cells * highest,
+        "V",
+        "cells in series × highest cell voltage",
+        (Given("Cells in series", bank.cells, "count"), Given("Highest cell voltage", highest, "V")),
+        "pack datasheet",
+    )
+    return SettingsResult(tuple(points.values()), tuple(points[key] for key in LADDER), high)
+
+
+def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
+    given = (Given("Cells in series", bank.cells, "count"), Given("Cell voltage", cell_v, "V"))
+    return Figure(name, round(bank.cells * cell_v, 1), "V", "cells in series × cell voltage, to 0.1 V", given, PRACTICE)
+
+
+def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
+    school = "gentle: long life" if stated.full_charge == "gentle" else "brim: quick balancing"
+    for key, name, cell_v, why in (
+        ("cut_out_v", "Low-voltage cut-out", CUT_OUT_CELL_V, "stops before the BMS does, under load"),
+        ("alarm_v", "Low-voltage alarm", ALARM_CELL_V, "time to act before the cut-out"),
+        ("restart_v", "Restart after cut-out", RESTART_CELL_V, "clear of the bank's rebound at rest"),
+        ("rebulk_v", "Charging starts again", REBULK_CELL_V, "low enough not to cycle at the top"),
+        ("float_v", "Float", FLOAT_CELL_V, "holds without wearing"),
+        ("absorption_v", "Full charge", FULL_CELL_V[stated.full_charge], school),
+    ):
+        yield key, "inverters", _cell_volts(bank, name, cell_v), why
+
+
+def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure) -> Iterator[Setting]:
+    count, rating = len(inverters.units), inverters.spec.charge_a
+    yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit, with any one pack out too"
+    each = Figure(
+        "Charge current of each inverter", float(math.floor(min(rating, safe_limit.value / count))), "A", "the smaller of charger rating and safe limit ÷ units, to 1 A",
+        (Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")), PRACTICE,
+    )  # fmt: skip
+    yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
+    for one in controllers:
+        figure = Figure(
+            f"{one.tag} charge current", float(math.floor(min(one.spec.output_a, safe_limit.value))), "A", "the smaller of controller rating and safe limit, to 1 A",
+            (Given("Controller rating", one.spec.output_a, "A"), safe_limit), PRACTICE,
+        )  # fmt: skip
+        yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
+
+
+def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:
+    """What to set in each unit at every place to plug in, position by position: units on one line take the sum."""
+    for source, row in zip(inverters.sources, ladder, strict=True):
+        for at, one in enumerate(row.unit_limits):
+            line = Given("Limit of the line", min(source.limit_a, row.recommended_limit_a.value), "A")
+            count = Given("Units on one line", one.units, "count")
+            figure = Figure(
+                f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), math.floor(line.value / one.units * 10 + 1e-6) / 10, "A",
+                "limit of the line ÷ units on it, rounded down to 0.1 A", (line, count), PRACTICE,
+            )  # fmt: skip
+            yield (
+                f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""),
+                "inverters",
+                figure,
+                "units on one line take the sum of their limits; change it with the place",
+            )
+
+
+def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
+    capacity = bank.capacity_ah
+    yield (
+        "monitor_capacity_ah",
+        "monitor",
+        Figure("Capacity in the monitor", capacity.value, "Ah", "bank capacity", (capacity,), PRACTICE),
+        "counting starts from the true size",
+    )
+    charged = _cell_volts(bank, "Charged voltage in the monitor", FULL_CELL_V[stated.full_charge] - 0.03)
+    yield "monitor_charged_v", "monitor", charged, "a little under full charge, so that it is reached every time"
+    tail = Figure("Tail current in the monitor", float(round(capacity.value * 0.03)), "A", "3 % of capacity, to 1 A", (capacity,), PRACTICE)
+    yield "monitor_tail_a", "monitor", tail, "2 to 4 % is usual for LFP"

@@ -1,0 +1,311 @@
+"""Step Wiring: the main DC runs with conductor by ampacity and drop, fuse by rating, voltage and breaking capacity."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.charging.mixes import charger_output_a
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.wiring.conductors import conductor_area_mm2, conductor_ohm_per_km, least_ohm_per_km
+from weighty_axle.job.models.bank import Pack
+from weighty_axle.job.models.charging import Charging
+from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.models.wiring import Wiring
+from weighty_axle.job.stated import Place
+from weighty_axle.physics.electric import conductors
+from weighty_axle.physics.electric.batteries import prospective_current_a
+from weighty_axle.physics.electric.protection import next_rating_a
+from weighty_axle.reference import tables
+from weighty_axle.reference.tables import AmpacityRow, AmpacityTable, FuseKind
+from weighty_axle.units import conductor_words
+
+MAIN_RUN = "W-MAIN"
+"""Tag of the run from the bank to the board."""
+LOAD_FACTOR = 1.25
+"""Fuse over continuous current of loads. Source: NEC 210.20/215.3 (125 %), recalled; kept for both practices."""
+CHARGER_FACTOR = 1.2
+"""Fuse over output of a charger that limits itself (50 A sits on 60 A). Source: common practice, no source."""
+SLACK_M = 0.3
+"""Added to each end of a lead whose length is taken from the drawing. Source: common practice, no source."""
+MOST_IN_PARALLEL = 3
+SMALLEST_MM2 = 4.0
+
+
+class Candidate(Struct, frozen=True):
+    """One way to make a run: `count` conductors of a size in parallel, and what speaks against it ('' if nothing)."""
+
+    size: str
+    count: int
+    ampacity_a: float
+    drop_v: float
+    drop_share: float
+    loss_w: float
+    copper_kg: float
+    against: str
+
+
+class Run(Struct, frozen=True):
+    """One two-wire DC run from where the current comes from to where it goes."""
+
+    tag: str
+    start: str
+    end: str
+    length_m: Figure
+    current_a: Figure
+    fuse_a: Figure
+    fuse_kind: FuseKind
+    prospective_a: Figure
+    candidates: tuple[Candidate, ...]
+    chosen: Candidate | None
+    own_choice: bool
+    ampacity_a: Figure
+    drop_share: Figure
+    loss_w: Figure
+
+
+class WiringResult(Struct, frozen=True):
+    """All main runs; the worst path is the main run plus one inverter's lead."""
+
+    runs: tuple[Run, ...]
+    worst_drop_share: Figure
+    worst_drop_run: str
+
+    @property
+    def main(self) -> Run:
+        """The run from the bank to the board."""
+        return next(run for run in self.runs if run.tag == MAIN_RUN)
+
+
+class _Ask(Struct, frozen=True):
+    """What a run must carry, before anything is chosen."""
+
+    tag: str
+    start: str
+    end: str
+    measured_m: float | None
+    places: tuple[Place, Place]
+    current: Figure
+    factor: float
+
+
+def wiring(
+    stated: Wiring, practice: Practice, packs: tuple[Pack, ...], inverters: Inverters, controllers: tuple[Controller, ...], charging: Charging,
+    bank: BankRatings,
+    busiest: Figure,
+) -> WiringResult:  # fmt: skip
+    """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together.
+
+    Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
+    """
+    table = tables.ampacity_tables()[stated.ampacity_table]
+    asks = _asks(stated, packs, inverters, controllers, charging, bank, busiest)
+    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm)
+    behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
+    board = Figure(
+        "Resistance to the board", behind_main, "ohm", "bank + main run, out and back", (bank.least_resistance_ohm, main.length_m), TEXTBOOK
+    )
+    branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
+    worst_total, worst = max(
+        ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.end in {unit.tag for unit in inverters.units}),
+        key=lambda one: math.inf if math.isnan(one[0]) else one[0],
+    )
+    total = Figure(
+        "Worst drop to an inverter",
+        worst_total,
+        "1",
+        "drop of the main run + drop of the inverter's lead",
+        (main.drop_share, worst.drop_share),
+        TEXTBOOK,
+        f"bank to {worst.end}, all inverters at full load; copper only",
+    )
+    return WiringResult((main, *branches), total, worst.end)
+
+
+def _asks(
+    stated: Wiring,
+    packs: tuple[Pack, ...],
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    charging: Charging,
+    bank: BankRatings,
+    busiest: Figure,
+) -> list[_Ask]:
+    board = stated.board.place
+    spec, low = inverters.spec, bank.lowest_working_v
+    centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
+    asks = [_Ask(MAIN_RUN, "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
+    each = Figure(
+        "Current of one inverter at full load", spec.continuous_va / spec.full_load_efficiency / low.value, "A", "rating ÷ efficiency ÷ lowest working voltage",
+        (Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), TEXTBOOK,
+    )  # fmt: skip
+    if spec.charge_a > each.value:
+        each = Figure(
+            "Charge current of one inverter", spec.charge_a, "A", "charger's rating", (Given("Rating", spec.charge_a, "A"),), "inverter datasheet"
+        )
+    asks += [_Ask(f"W-{unit.tag}", stated.board.tag, unit.tag, unit.lead_m, (board, unit.place), each, LOAD_FACTOR) for unit in inverters.units]
+    for controller in controllers:
+        rating = controller.spec.output_a
+        figure = Figure(f"{controller.tag} rated output", rating, "A", "controller's rating", (Given("Rating", rating, "A"),), "controller datasheet")
+        asks.append(
+            _Ask(f"W-{controller.tag}", stated.board.tag, controller.tag, controller.lead_m, (board, controller.place), figure, CHARGER_FACTOR)
+        )
+    for charger in charging.alternator_chargers:
+        figure = Figure(
+            f"{charger.tag} output",
+            charger_output_a(charger.spec, low.value),
+            "A",
+            "rated output; what is rated in watts ÷ lowest working voltage",
+            (
+                *(
+                    Given("Output", rating, unit)
+                    for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A"))
+                    if rating is not None
+                ),
+                low,
+            ),
+            "charger datasheet",
+        )
+        asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))
+    return asks
+
+
+def _length(ask: _Ask) -> Figure:
+    if ask.measured_m is not None:
+        return Figure(
+            f"{ask.tag} length", ask.measured_m, "m", "measured", (Given("Measured, one way", ask.measured_m, "m"),), "measured at the survey"
+        )
+    one, other = ask.places
+    along, across, up = (abs(getattr(one, axis) - getattr(other, axis)) for axis in ("x_m", "y_m", "z_m"))
+    return Figure(
+        f"{ask.tag} length", along + across + up + 2 * SLACK_M, "m", "along + across + up + slack at both ends",
+        (Given("Along", along, "m"), Given("Across", across, "m"), Given("Up", up, "m"), Given("Slack at each end", SLACK_M, "m")), PRACTICE,
+        "taken from the drawing; measure before cutting",
+    )  # fmt: skip
+
+
+def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, bank: BankRatings, fuse_kind: str, upstream: Figure) -> Run:
+    length = _length(ask)
+    ratings = tables.fuse_ratings(practice)
+    needed = Figure(
+        f"{ask.tag} fuse, at least",
+        ask.current.value * ask.factor,
+        "A",
+        "current × factor",
+        (ask.current, Given("Factor", ask.factor, "ratio")),
+        "NEC 210.20/215.3 (recalled)" if ask.factor == LOAD_FACTOR else PRACTICE,
+    )
+    try:
+        rating = next_rating_a(needed.value, ratings.amps)
+    except ValueError:
+        # Beyond the largest standard fuse: wiring.no-standard-fuse says so.
+        rating = needed.value
+    fuse = Figure(f"{ask.tag} fuse", rating, "A", "next standard rating", (needed,), f"{ratings.source} (recalled; check against your copy)")
+    candidates = conductor_choices(stated, table, length.value, ask.current.value, rating, bank.nominal_v.value)
+    own = stated.conductors.get(ask.tag)
+    chosen = _named(own, candidates) if own else next((one for one in candidates if not one.against), None)
+    kind = tables.fuse_kinds()[fuse_kind]
+    prospective = Figure(
+        f"{ask.tag} short-circuit current", prospective_current_a(open_circuit_v=bank.max_v.value, resistance_ohm=upstream.value), "A",
+        "highest voltage ÷ resistance up to the fuse", (bank.max_v, upstream), TEXTBOOK, "the BMS is not counted on",
+    )  # fmt: skip
+    ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, length, bank)
+    return Run(ask.tag, ask.start, ask.end, length, ask.current, fuse, kind, prospective, candidates, chosen, own is not None, ampacity, drop, loss)
+
+
+def _named(own: str, candidates: tuple[Candidate, ...]) -> Candidate | None:
+    """Candidate of a choice such as `4/0 AWG` or `2 x 70 mm2`."""
+    return next((one for one in candidates if choice_name(one) == own), None)
+
+
+def choice_name(candidate: Candidate) -> str:
+    """How a choice is written: `4/0 AWG`, `2 x 70 mm2`."""
+    return candidate.size if candidate.count == 1 else f"{candidate.count} x {candidate.size}"
+
+
+def conductor_choices(
+    stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+) -> tuple[Candidate, ...]:  # fmt: skip
+    """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
+    return tuple(
+        _candidate(table, row, count, stated, length_m, current_a, fuse_a, nominal_v)
+        for count in range(1, MOST_IN_PARALLEL + 1)
+        for row in table.rows
+        if stated.insulation_c in row.amps and conductor_area_mm2(row.size) >= (SMALLEST_MM2 if count == 1 else 50.0)
+    )
+
+
+def _candidate(
+    table: AmpacityTable, row: AmpacityRow, count: int, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+) -> Candidate:
+    size, terminal_a = row.size, table.terminal_a(row, stated.terminals_c)
+    each = row.amps[stated.insulation_c] * _ambient_factor(table, stated) * _bundle_factor(table, stated, count)
+    ampacity = min(each, math.inf if terminal_a is None else terminal_a) * count
+    ohm = conductors.at_temperature(conductor_ohm_per_km(size) / 1000 * 2 * length_m / count, stated.insulation_c)
+    drop_v = ohm * current_a
+    share = drop_v / nominal_v
+    against = ""
+    if ampacity < fuse_a:
+        against = "ampacity"
+    elif share > stated.drop_allowed:
+        against = "drop"
+    copper = conductors.copper_mass_kg(area_mm2=conductor_area_mm2(size) * count, length_m=2 * length_m)
+    return Candidate(size, count, ampacity, drop_v, share, drop_v * current_a, copper, against)
+
+
+def _bundle_factor(table: AmpacityTable, stated: Wiring, count: int) -> float:
+    """Correction for loaded conductors together: both wires of a run, each as often as it is laid, of every run in the bundle.
+
+    In free air a run by itself is laid with room between its conductors.
+    """
+    return table.bundle_factor(2 * count * stated.runs_together) if table.enclosed or stated.runs_together > 1 else 1.0
+
+
+def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
+    """Correction for the air around the cable; never above 1, so that cool air is not counted on."""
+    if stated.ambient_c >= stated.insulation_c:
+        return 0.0
+    return min(1.0, conductors.ambient_factor(insulation_c=stated.insulation_c, ambient_c=stated.ambient_c, table_ambient_c=table.ambient_c))
+
+
+def _of_chosen(
+    ask: _Ask, chosen: Candidate | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
+) -> tuple[Figure, Figure, Figure]:
+    """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
+    one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
+    row = next((row for row in table.rows if row.size == one.size), None)
+    terminal_a = table.terminal_a(row, stated.terminals_c) if row is not None else None
+    table_a = row.amps[stated.insulation_c] if row is not None else 0.0
+    factor, bundle = _ambient_factor(table, stated), _bundle_factor(table, stated, one.count)
+    terminals = (Given("Terminals allow", terminal_a, "A"),) if terminal_a is not None else ()
+    words = f"with {conductor_words(choice_name(one))}"
+    if terminal_a is not None and terminal_a < table_a * factor * bundle:
+        words += "; the terminals' temperature limits"
+    ampacity = Figure(
+        f"{ask.tag} ampacity", one.ampacity_a, "A", "table value × ambient factor × bundle factor, at most what terminals allow × conductors",
+        (
+            Given("Table value", table_a, "A"), Given("Ambient factor", factor, "ratio"), Given("Factor of the bundle", bundle, "ratio"),
+            Given("Insulation", stated.insulation_c, "degC"), Given("Air", stated.ambient_c, "degC"), Given("Conductors in parallel", one.count, "count"), *terminals,
+        ),
+        f"{table.cited}; {table.bundle_source}, recalled", words,
+    )  # fmt: skip
+    ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
+    drop = Figure(
+        f"{ask.tag} drop", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
+        (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
+        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay",
+        f"copper only: lugs, fuse, switch and shunt come on top; with {conductor_words(choice_name(one))}",
+    )  # fmt: skip
+    loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × nominal voltage × current", (drop, bank.nominal_v, ask.current), TEXTBOOK)
+    return ampacity, drop, loss
+
+
+def _loop_ohm(run: Run) -> float:
+    """Least resistance of a run, out and back: cold, of full area. Without a conductor none is counted on: the fault current at the bank itself."""
+    if run.chosen is None:
+        return 0.0
+    return least_ohm_per_km(run.chosen.size) / 1000 * 2 * run.length_m.value / run.chosen.count

@@ -1,0 +1,176 @@
+"""The work area of one open job: rail, long section, the step on show, findings and workings, tell line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QColor, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from weighty_axle.design.figures import Figure
+from weighty_axle.desk.frame.findings import FindingsPanel
+from weighty_axle.desk.frame.rail import Rail
+from weighty_axle.desk.frame.strip import SectionStrip
+from weighty_axle.desk.frame.tell_line import TellLine
+from weighty_axle.desk.kit.leaves import StepView
+from weighty_axle.desk.kit.painting import painting
+from weighty_axle.desk.kit.theme import look
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Session
+from weighty_axle.rules.registry import Finding
+from weighty_axle.steps import STEPS, Step, shortcut, step_of
+from weighty_axle.units import System
+
+if TYPE_CHECKING:
+    from weighty_axle.desk.frame.workings import WorkingsPanel
+
+
+def _view(step: Step, session: Session, system: System) -> StepView:
+    """View of a step, imported when it is first shown: the first screen pays only for itself."""
+    module = import_module(f"weighty_axle.desk.steps.{step.key}.view")
+    view: Callable[[Step, Session, System], StepView] = getattr(module, step.view_class)
+    return view(step, session, system)
+
+
+class _Right(QWidget):
+    """Findings over workings, with a line to its left."""
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), QColor(look().paper))
+            painter.setPen(QPen(QColor(look().line), 1))
+            painter.drawLine(0, 0, 0, self.height())
+
+
+class Workbench(QWidget):
+    """Built anew when another job is opened or the look changes. `wishes` carries an edit that a command asks for."""
+
+    step_changed = Signal(str)
+    wants = Signal(str)
+    works = Signal(object)
+    wishes = Signal(object)
+
+    def __init__(self, session: Session, system: System, step: str) -> None:
+        super().__init__()
+        self.session, self.system = session, system
+        self.views: dict[str, StepView] = {}
+        self._areas: dict[str, QScrollArea] = {}
+        self.rail = Rail(session)
+        self.strip = SectionStrip(session, system)
+        self.stack = QStackedWidget()
+        self.findings = FindingsPanel(session, system)
+        self._workings: WorkingsPanel | None = None
+        self.tell = TellLine(session, system)
+        right = _Right()
+        right.setFixedWidth(292)
+        right_column = QVBoxLayout(right)
+        right_column.setContentsMargins(1, 0, 0, 0)
+        right_column.setSpacing(0)
+        right_column.addWidget(self.findings, 3)
+        self._right_column = right_column
+        lower = QHBoxLayout()
+        lower.setSpacing(0)
+        lower.addWidget(self.stack, 1)
+        lower.addWidget(right)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.strip)
+        middle.addLayout(lower, 1)
+        upper = QHBoxLayout()
+        upper.setSpacing(0)
+        upper.addWidget(self.rail)
+        upper.addLayout(middle, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(upper, 1)
+        column.addWidget(self.tell)
+        self.rail.chosen.connect(self.show_step)
+        self.tell.opened.connect(self.open_figure)
+        self.strip.opened.connect(self.open_figure)
+        self.findings.workings.connect(self.open_finding)
+        self.step = step
+        self._folded = False
+        self.show_step(step)
+
+    @property
+    def workings(self) -> WorkingsPanel:
+        """The workings panel, made when first asked for."""
+        if self._workings is None:
+            from weighty_axle.desk.frame.workings import WorkingsPanel
+
+            self._workings = WorkingsPanel(self.session, self.system)
+            self._right_column.addWidget(self._workings, 4)
+        return self._workings
+
+    def view(self, step: str) -> StepView:
+        """The step's view, made when first asked for."""
+        if step not in self.views:
+            made = _view(step_of(step), self.session, self.system)
+            made.opened.connect(self.open_figure)
+            made.wants.connect(self.wants)
+            made.works.connect(self.works)
+            self.views[step] = made
+            # In a window too low for the step, it scrolls instead of squeezing.
+            area = QScrollArea()
+            area.setWidgetResizable(True)
+            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            area.setWidget(made)
+            self._areas[step] = area
+            self.stack.addWidget(area)
+        return self.views[step]
+
+    def show_step(self, step: str) -> None:
+        """Bring a step on show."""
+        self.step = step_of(step).key
+        view = self.view(self.step)
+        self.stack.setCurrentWidget(self._areas[self.step])
+        # On Place the long section opens up to the working drawing; the strip would only repeat it.
+        self.strip.setVisible(self.step != "place" and not self._folded)
+        view.come_up()
+        self.rail.choose(self.step)
+        self.findings.show_step(self.step)
+        self.step_changed.emit(self.step)
+
+    @property
+    def leaf_name(self) -> str:
+        """The leaf on show."""
+        return self.views[self.step].leaf_name
+
+    def turn_to(self, leaf: str) -> None:
+        """Bring a leaf of the step on show."""
+        if leaf:
+            self.views[self.step].turn_to(leaf)
+
+    def fold_strip(self) -> None:
+        """Fold the long section away, or back."""
+        self._folded = not self._folded
+        self.strip.setVisible(self.step != "place" and not self._folded)
+
+    def open_figure(self, figure: Figure) -> None:
+        """Open a figure's workings."""
+        self.workings.open_figure(figure)
+
+    def open_finding(self, finding: Finding) -> None:
+        """Open what stands behind a finding."""
+        self.workings.open_finding(finding)
+
+    def commands(self) -> list[Command]:
+        """Steps to go to, what the step on show offers, remedies, items and figures of the job."""
+        shown = self.session.shown
+        found = [
+            Command(tr("Go to {step}").format(step=tr(step.title)), shortcut(at), partial(self.show_step, step.key)) for at, step in enumerate(STEPS)
+        ]
+        found += self.view(self.step).commands()
+        remedies = (remedy for one in shown.findings for remedy in one.remedies)
+        found += [Command(tr("Put right: {label}").format(label=one.label), "", partial(self.wishes.emit, one)) for one in remedies]
+        items = shown.design.items
+        found += [Command(tr("Find {tag}: {name}").format(tag=one.tag, name=one.name), "", partial(self.session.select, one.tag)) for one in items]
+        figures = (figure for _, figure in shown.design.figures())
+        return found + [Command(tr("Workings: {name}").format(name=one.name), "", partial(self.open_figure, one)) for one in figures]

@@ -1,0 +1,1 @@
+"""What views are made of."""

@@ -1,1 +1,0 @@
-"""Shared widgets and painters of the desk."""

@@ -1,0 +1,1 @@
+"""The open job: session, background, files, commands, preferences."""

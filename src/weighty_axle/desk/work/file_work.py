@@ -1,0 +1,273 @@
+"""Work with files that takes a while: the pack, survey sheets, tables of loads. Asks where, works in the background, tells the end."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QWidget
+
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.work import preferences
+from weighty_axle.desk.work.asking import agrees, with_ending
+from weighty_axle.desk.work.background import Task
+from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.session import Shown
+from weighty_axle.job.models.document import Job
+from weighty_axle.units import System
+
+if TYPE_CHECKING:
+    from weighty_axle.exports.tables.loads import LoadsRead
+
+TABLES = "Tables (*.csv *.xlsx)"
+
+
+class Refused(Struct, frozen=True):
+    """Work that was not done, and the sentence of why."""
+
+    sentence: str
+
+
+class FileWork(QObject):
+    """One piece of work at a time, named by what is wanted.
+
+    `shown` and `path` tell what is open and its file (None for none), `units` what prints are in; `begin` does a task in the background and `say` tells
+    its end; `preview` shows what a table of loads holds before it is taken in. What is asked stands over `parent`.
+    """
+
+    def __init__(
+        self,
+        parent: QWidget,
+        *,
+        shown: Callable[[], Shown | None],
+        path: Callable[[], Path | None],
+        units: Callable[[], System],
+        begin: Callable[[Task], None],
+        say: Callable[[str], None],
+        preview: Callable[[LoadsRead, str], None],
+    ) -> None:
+        super().__init__(parent)
+        self._parent = parent
+        self._open, self._path, self._units, self._begin, self._say, self._preview = shown, path, units, begin, say, preview
+        self._task: Task | None = None
+        self._ended: Callable[[Any], None] = self._tell_path
+        self._asks: dict[str, Callable[[], None]] = {
+            "pack": self._ask_pack,
+            "survey blank": partial(self._ask_survey, True),
+            "survey filled": partial(self._ask_survey, False),
+            "loads in": self._ask_loads_in,
+            "loads out": self._ask_loads_out,
+            "inlet card": self._ask_inlet_card,
+            "selector card": self._ask_selector_card,
+        }
+
+    def commands(self) -> list[Command]:
+        """What can be printed, taken in and written while a job is open."""
+        if self._open() is None:
+            return []
+        return [
+            Command(tr("Print the pack…"), "Ctrl+P", self._ask_pack, "print"),
+            Command(tr("Print a blank survey sheet…"), "", self._asks["survey blank"], "print"),
+            Command(tr("Print the survey sheet as filled so far…"), "", self._asks["survey filled"], "print"),
+            Command(tr("Take in loads from a table…"), "", self._ask_loads_in, "tables"),
+            Command(tr("Write the loads as a table…"), "", self._ask_loads_out, "tables"),
+        ]
+
+    def do(self, wanted: str) -> None:
+        """Ask where, and begin."""
+        if self._open() is not None:
+            self._asks[wanted]()
+
+    def cancel(self) -> None:
+        """Stop what runs."""
+        if self._task is not None:
+            self._task.cancel()
+
+    # ---- asking ----
+
+    def _folder(self) -> Path:
+        path = self._path()
+        return path.parent if path else preferences.home()
+
+    def _ask_pack(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        from weighty_axle.exports.pack import others_in
+
+        name = QFileDialog.getExistingDirectory(self._parent, tr("Folder for the pack"), str(self._folder()))
+        others = others_in(Path(name), self._shown().job) if name else ()
+        question = tr("{folder} holds {names} of another job. Write over them?").format(folder=name, names=", ".join(others))
+        if name and (not others or agrees(self._parent, question)):
+            self.write_pack(Path(name), over=bool(others))
+
+    def _ask_survey(self, blank: bool) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        start = self._folder() / ("survey-blank.pdf" if blank else "survey.pdf")
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Survey sheet"), str(start), "PDF (*.pdf)")
+        path = with_ending(self._parent, name, ".pdf") if name else None
+        if path is not None:
+            self.write_survey(path, blank=blank)
+
+    def _ask_inlet_card(self) -> None:
+        self._ask_card(tr("Card for the inlet door"), "inlet-card.pdf", self.write_inlet_card)
+
+    def _ask_selector_card(self) -> None:
+        self._ask_card(tr("Card for the selector"), "selector-card.pdf", self.write_selector_card)
+
+    def _ask_card(self, title: str, name: str, write: Callable[[Path], None]) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        chosen, _ = QFileDialog.getSaveFileName(self._parent, title, str(self._folder() / name), "PDF (*.pdf)")
+        path = with_ending(self._parent, chosen, ".pdf") if chosen else None
+        if path is not None:
+            write(path)
+
+    def _ask_loads_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self._parent, tr("Take in loads from a table"), str(self._folder()), TABLES)
+        if name:
+            self.read_loads(Path(name))
+
+    def _ask_loads_out(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Write the loads as a table"), str(self._folder() / "loads.xlsx"), TABLES)
+        path = with_ending(self._parent, name, ".csv", ".xlsx") if name else None
+        if path is not None:
+            self.write_loads(path)
+
+    # ---- working ----
+
+    def _shown(self) -> Shown:
+        shown = self._open()
+        assert shown is not None
+        return shown
+
+    def _run(self, title: str, work: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]) -> None:
+        if self._task is not None:
+            return
+        self._task, self._ended = Task(title, work, self), ended
+        self._task.finished.connect(self._on_finished)
+        self._task.failed.connect(self._on_failed)
+        self._begin(self._task)
+
+    def _over(self) -> str:
+        """The work is over; returns its title."""
+        assert self._task is not None
+        title = self._task.title
+        self._task = None
+        return title
+
+    def _on_finished(self, result: Any) -> None:
+        self._over()
+        if isinstance(result, Refused):
+            self._say(result.sentence)
+        else:
+            self._ended(result)
+
+    def _on_failed(self, why: str) -> None:
+        title = self._over()
+        self._say(tr("{title}: not done. {why}").format(title=title, why=why) if why else tr("{title}: cancelled.").format(title=title))
+
+    def write_pack(self, folder: Path, *, over: bool = False) -> None:
+        """Write the pack into a folder; `over`: also over another job's files."""
+        work = partial(_write_pack, self._shown(), folder, date.today(), self._units(), over)
+        self._run(tr("Writing the pack"), work, self._tell_pack)
+
+    def _tell_pack(self, paths: list[Path]) -> None:
+        said = tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths))
+        self._say(f"{said} {_unprintable(self._shown().job)}".strip())
+
+    def write_survey(self, path: Path, *, blank: bool) -> None:
+        """Write a survey sheet."""
+        work = partial(_write_survey, self._shown(), path, blank, date.today(), self._units())
+        self._run(tr("Writing the survey sheet"), work, self._tell_path)
+
+    def write_inlet_card(self, path: Path) -> None:
+        """Write the card for the inlet door."""
+        self._run(tr("Writing the card"), partial(_write_inlet_card, self._shown(), path, date.today(), self._units()), self._tell_path)
+
+    def write_selector_card(self, path: Path) -> None:
+        """Write a card for every selector."""
+        self._run(tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path)
+
+    def write_loads(self, path: Path) -> None:
+        """Write the loads as a table."""
+        self._run(tr("Writing the loads"), partial(_write_loads, self._shown().job, path), self._tell_path)
+
+    def _tell_path(self, path: Path) -> None:
+        missing = _unprintable(self._shown().job) if path.suffix == ".pdf" else ""
+        self._say(f"{tr('Written: {path}.').format(path=path)} {missing}".strip())
+
+    def read_loads(self, path: Path) -> None:
+        """Read a table of loads and show what it holds."""
+        self._run(tr("Reading {name}").format(name=path.name), partial(_read_loads, path, self._shown().job), partial(self._show_loads, path.name))
+
+    def _show_loads(self, name: str, read: LoadsRead) -> None:
+        self._preview(read, name)
+
+
+def _unprintable(job: Job) -> str:
+    """What of a job could not be printed."""
+    from weighty_axle.exports.letters import unprintable_words
+
+    return unprintable_words(job)
+
+
+def _write_pack(shown: Shown, folder: Path, today: date, units: System, over: bool, progress: Callable[[float, str], None]) -> list[Path] | Refused:
+    from weighty_axle.exports.pack import InTheWayError, write_pack
+
+    try:
+        return write_pack(shown.design, shown.findings, folder, today=today, system=units, over=over, progress=progress)
+    except InTheWayError as error:
+        return Refused(str(error))
+
+
+def _write_survey(shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
+
+    progress(0.2, tr("Pages"))
+    return write_survey_sheet(shown.design, path, blank=blank, today=today, system=units)
+
+
+def _write_inlet_card(shown: Shown, path: Path, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.pages.cards import write_inlet_card
+
+    progress(0.2, tr("Pages"))
+    return write_inlet_card(shown.design, path, today=today, system=units)
+
+
+def _write_selector_card(shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]) -> Path | Refused:
+    from weighty_axle.exports.pages.cards import NoSelectorError, write_selector_cards
+
+    progress(0.2, tr("Pages"))
+    try:
+        return write_selector_cards(shown.design, path, today=today)
+    except NoSelectorError as error:
+        return Refused(str(error))
+
+
+def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -> Path:
+    from weighty_axle.exports.tables.loads import write_loads
+
+    progress(0.2, tr("Rows"))
+    write_loads(job, path)
+    return path
+
+
+def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | Refused:
+    """What the table holds, or why it is of no use."""
+    from weighty_axle.exports.tables.loads import TableError, read_loads
+
+    progress(0.2, tr("Rows"))
+    try:
+        return read_loads(path, job)
+    except TableError as error:
+        return Refused(str(error))

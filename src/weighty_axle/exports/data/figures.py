@@ -1,0 +1,109 @@
+"""Every computed figure as open data: documented keys with the unit in their names."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from weighty_axle.design.bank.data_links import data_chain
+from weighty_axle.design.brief.peaks import honest_peak
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import Figure
+from weighty_axle.rules.registry import Finding
+from weighty_axle.units import System, show
+
+
+def design_data(design: Design) -> dict[str, Any]:
+    """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null."""
+    return {
+        "job": design.job.name,
+        "vehicle": design.job.vehicle.description,
+        "figures": {path: _figure(figure) for path, figure in all_figures(design)},
+        "runs": {
+            run.tag: {
+                "from": run.start,
+                "to": run.end,
+                "conductor": run.chosen.size if run.chosen else None,
+                "conductors_in_parallel": run.chosen.count if run.chosen else None,
+                "fuse_kind": run.fuse_kind.key,
+            }
+            for run in design.wiring.runs
+        },
+        "brief": {
+            kind: {season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh} for season, key in seasons.items()}
+            for kind, seasons in design.brief.seasonal.items()
+        },
+        "bank": {
+            "take_off": design.bank.sharing.take_off,
+            "strings": [{"packs": list(string.tags), "share": string.share} for string in design.bank.sharing.strings],
+            "paths": [{"name": path.name, "ohm": path.ohm, "share": path.share} for path in design.bank.sharing.paths],
+            "data_links": [
+                {"pack": link.tag, "address": link.address, "port_in": link.port_in, "port_out": link.port_out, "cable_m": link.cable_m}
+                for link in data_chain(design.job.bank.packs)
+            ],
+        },
+        "ac_states": [
+            {
+                "plugged": list(state.plugged),
+                "inverters": state.mode,
+                "stacking": state.stacking,
+                "selectors": dict(state.positions),
+                "panels": {one.tag: {"lines": list(one.lines), "bonds": list(one.bonds), "rcds_ma": list(one.rcds_ma)} for one in state.panels},
+                "wrong": [{"danger": one.danger, "tags": list(one.tags), "words": one.words} for one in state.hazards],
+            }
+            for state in design.states.states
+        ],
+        "feeds_afterwards": [
+            {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)} for feed in design.equipment.feeds
+        ],
+        "settings": {point.key: {"unit_tag": point.unit_tag, "value": point.value, "unit": point.computed.unit} for point in design.settings.points},
+    }
+
+
+def all_figures(design: Design) -> Iterator[tuple[str, Figure]]:
+    """Every figure of the design, and those made on demand: the honest peak of each kind of day."""
+    yield from design.figures()
+    for kind in design.brief.days:
+        yield f"brief.days[{kind}].peak_ac_p95_w", honest_peak(design, kind)
+
+
+def _figure(figure: Figure) -> dict[str, Any]:
+    return {
+        "name": figure.name,
+        "value": figure.value if math.isfinite(figure.value) else None,
+        "unit": figure.unit,
+        "formula": figure.formula,
+        "inputs": [{"name": one.name, "value": one.value if math.isfinite(one.value) else None, "unit": one.unit} for one in figure.inputs],
+        "source": figure.source,
+        "limit": figure.limit,
+    }
+
+
+def findings_data(findings: tuple[Finding, ...], system: System) -> list[dict[str, Any]]:
+    """Findings as open data."""
+    return [
+        {
+            "rule": one.rule.id,
+            "severity": one.rule.severity,
+            "step": one.rule.step,
+            "tags": list(one.tags),
+            "sentence": one.sentence(system),
+            "source": one.rule.source,
+            "advice": one.rule.advice,
+            "remedy": one.remedy.label if one.remedy else None,
+            "choices": [remedy.label for remedy in one.remedies],
+            "also": [other.rule.id for other in one.also],
+        }
+        for one in findings
+    ]
+
+
+def working_lines(figure: Figure, system: System = "metric") -> list[str]:
+    """A working as plain lines: name and value, formula, inputs, source, what bounds it."""
+    lines = [f"{figure.name}: {show(figure.value, figure.unit, system)}", f"= {figure.formula}"]
+    lines += [f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs]
+    lines.append(f"Source: {figure.source}")
+    if figure.limit:
+        lines.append(figure.limit[0].upper() + figure.limit[1:])
+    return lines

@@ -1,0 +1,1 @@
+"""Drawings in metres and on paper."""

@@ -1,0 +1,1 @@
+"""Printed pages, one part per step."""

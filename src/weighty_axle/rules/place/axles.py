@@ -1,0 +1,109 @@
+"""Rules of weight and place: axles, coupling, sides, what does not fit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from weighty_axle.design.derive import Design
+from weighty_axle.design.figures import PRACTICE, Given, over
+from weighty_axle.job.edits.edit import Edit, move
+from weighty_axle.job.models.vehicle import VehicleKind
+from weighty_axle.rules.registry import Hit, hit, rule, share
+
+COUPLING_RANGE: dict[VehicleKind, tuple[float, float]] = {"centre_axle_trailer": (0.04, 0.15), "semi_trailer": (0.10, 0.40)}
+"""Coupling load as share of the trailer's weight. Source: common practice, no source."""
+
+
+SIDE_SHARE = 0.04
+"""Added difference between the sides, as share of gross, from which it is said. Source: common practice, no source."""
+
+
+@rule("place.axle-over-plate", "stop", "{axle} carries {load}; its plate says {plate}.", "vehicle plate")
+def axle_over_plate(design: Design) -> Iterator[Hit]:
+    """An axle above its plate; the remedy moves the bank just far enough when that helps and fits."""
+    for axle in design.place.axles:
+        if over(axle.load_kg.value, axle.limit_kg):
+            yield hit(axle.tag, axle=axle.tag, load=axle.load_kg, plate=Given("", axle.limit_kg, "kg"), remedy=_move_bank(design, axle.tag))
+
+
+def _move_bank(design: Design, tag: str) -> Edit | None:
+    """Smallest move of the whole bank along the vehicle that takes the excess off one axle, within the body."""
+    vehicle, bank = design.job.vehicle, design.bank.mass_kg.value
+    axle = next(one for one in vehicle.axles if one.tag == tag)
+    excess = -next(one.margin_kg.value for one in design.place.axles if one.tag == tag)
+    front = sum(one.x_m * one.share for one in vehicle.axles if one.group == "front")
+    rear = sum(one.x_m * one.share for one in vehicle.axles if one.group == "rear")
+    distance = excess / axle.share * (rear - front) / bank if bank else 0.0
+    dx = round((distance + 0.005) * (1 if axle.group == "front" else -1), 2)
+    half = design.job.bank.spec.size.length_m / 2
+    packs = design.job.bank.packs
+    fits = all(half <= pack.place.x_m + dx <= vehicle.length_m - half for pack in packs)
+    return move(tuple(pack.tag for pack in packs), dx_m=dx) if fits and bank else None
+
+
+@rule("place.axle-margin-small", "check", "{axle} has {margin} left to its plate.", PRACTICE)
+def axle_margin_small(design: Design) -> Iterator[Hit]:
+    """Less than 2 % of the plate left."""
+    for axle in design.place.axles:
+        if not over(axle.load_kg.value, axle.limit_kg) and axle.margin_kg.value < 0.02 * axle.limit_kg:
+            yield hit(axle.tag, axle=axle.tag, margin=axle.margin_kg)
+
+
+@rule("place.axle-lifted", "stop", "{axle} would be lifted: {load}.", "textbook relation: statics")
+def axle_lifted(design: Design) -> Iterator[Hit]:
+    """A negative axle load."""
+    for axle in design.place.axles:
+        if axle.load_kg.value < 0:
+            yield hit(axle.tag, axle=axle.tag, load=axle.load_kg)
+
+
+@rule("place.steer-light", "check", "{axle} carries {part} of the gross weight; below 20 % a driven vehicle steers and brakes badly.", PRACTICE)
+def steer_light(design: Design) -> Iterator[Hit]:
+    """Front axle of a driven vehicle under a fifth of the gross weight."""
+    if design.job.vehicle.kind not in ("coach", "rigid_truck"):
+        return
+    foremost = min(design.job.vehicle.axles, key=lambda axle: axle.x_m)
+    front = next(axle for axle in design.place.axles if axle.tag == foremost.tag)
+    part = front.load_kg.value / design.place.gross_kg.value
+    if part < 0.2:
+        yield hit(front.tag, axle=front.tag, part=share(part))
+
+
+@rule("place.gross-over", "stop", "The vehicle weighs {gross}; its limit is {limit}.", "vehicle plate")
+def gross_over(design: Design) -> Iterator[Hit]:
+    """Gross weight above the limit."""
+    if over(design.place.gross_kg.value, design.job.vehicle.gross_limit_kg):
+        yield hit(gross=design.place.gross_kg, limit=Given("", design.job.vehicle.gross_limit_kg, "kg"))
+
+
+@rule("place.coupling-out-of-range", "check", "The coupling carries {part} of the weight; {low} to {high} is usual.", PRACTICE)
+def coupling_out_of_range(design: Design) -> Iterator[Hit]:
+    """Coupling load outside the usual share."""
+    part = design.place.coupling_share
+    if part is None or design.job.vehicle.kind not in COUPLING_RANGE:
+        return
+    low, high = COUPLING_RANGE[design.job.vehicle.kind]
+    if not low <= part.value <= high:
+        yield hit(next(one.tag for one in design.place.axles if one.coupling), part=part, low=share(low), high=share(high))
+
+
+@rule("place.side-heavy", "check", "What was added weighs {more} more on the {side} side.", PRACTICE)
+def side_heavy(design: Design) -> Iterator[Hit]:
+    """Added mass far to one side."""
+    difference = design.place.right_minus_left_kg
+    if abs(difference.value) > SIDE_SHARE * design.place.gross_kg.value:
+        yield hit(more=Given("", abs(difference.value), "kg"), side="right" if difference.value > 0 else "left")
+
+
+@rule("place.outside", "stop", "{item} reaches outside the vehicle.", "geometry")
+def outside(design: Design) -> Iterator[Hit]:
+    """Items past the body."""
+    for tag in design.place.outside:
+        yield hit(tag, item=tag)
+
+
+@rule("place.clash", "stop", "{item} and {other} stand in the same space.", "geometry")
+def clash(design: Design) -> Iterator[Hit]:
+    """Items in each other."""
+    for one, other in design.place.clashes:
+        yield hit(one, other, item=one, other=other)

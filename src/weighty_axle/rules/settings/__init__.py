@@ -1,0 +1,6 @@
+"""Rules of step Settings."""
+
+from weighty_axle.rules.registry import rules_of
+from weighty_axle.rules.settings import points
+
+RULES = rules_of(points)

@@ -1,0 +1,5 @@
+"""Rules of step Vehicle."""
+
+from weighty_axle.rules.registry import rules_of
+
+RULES = rules_of()

@@ -1,0 +1,6 @@
+"""Rules of step Wiring."""
+
+from weighty_axle.rules.registry import rules_of
+from weighty_axle.rules.wiring import runs
+
+RULES = rules_of(runs)
