@@ -35,7 +35,7 @@ application.exec()
 FULL = """
 import sys
 sys.argv = ["weighty-axle", "demo", "eye-clinic"]
-from weighty_axle.desk import window as module
+from weighty_axle.desk.frame import window as module
 def painted(window):
     import resource, time
     print(time.perf_counter(), resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)

@@ -171,7 +171,7 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
             for other in shown[index + 1 :]:
                 assert not one.geometry().intersects(other.geometry()), (step, one, other)
         assert window.width() == 1024, step
-        for leaf in getattr(view, "leaves", {}) and view._makers:
+        for leaf in view.leaf_names:
             view.turn_to(leaf)
             qapp.processEvents()
             assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, leaf, "is cut at the right")
@@ -188,7 +188,7 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
 def test_every_figure_on_every_step_opens_its_workings(window):
     for step in (one.key for one in STEPS):
         window.go(step)
-        for leaf in getattr(window.bench.view(step), "_makers", ()):
+        for leaf in window.bench.view(step).leaf_names:
             window.bench.view(step).turn_to(leaf)
         for row in window.bench.view(step).findChildren(FigureRow):
             for button in row._buttons:
@@ -306,7 +306,7 @@ def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, q
     for step in (one.key for one in STEPS):
         window.go(step)
         view = window.bench.view(step)
-        for leaf in getattr(view, "_makers", None) or ("",):
+        for leaf in view.leaf_names:
             if leaf:
                 view.turn_to(leaf)
             qapp.processEvents()

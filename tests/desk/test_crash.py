@@ -27,7 +27,7 @@ def test_kill_minus_9_tears_loses_and_leaves_nothing(tmp_path, clinic, seed):
 LAUNCH = """
 import sys
 from PySide6.QtCore import QTimer
-from weighty_axle.desk import window as module
+from weighty_axle.desk.frame import window as module
 show = module.Window.showEvent
 def shown(self, event):
     show(self, event)

@@ -46,7 +46,7 @@ def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
         assert window.bench.step == step
         view = window.bench.view(step)
         assert view.isVisible()
-        for leaf in getattr(view, "_makers", ()):
+        for leaf in view.leaf_names:
             view.turn_to(leaf)
             assert not view.grab().toImage().isNull()
         assert not window.grab().toImage().isNull()
@@ -227,7 +227,7 @@ def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
     window.session.select("W-INV1")
     QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "1").toPoint())
     assert "wiring.fuse-over-ampacity" in {one.rule.id for one in window.session.shown.findings}
-    press(view, "Use the computed size")
+    press(window.bench.view("wiring"), "Use the computed size")
     assert window.session.shown.job.wiring.conductors == {}
 
 
