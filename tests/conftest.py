@@ -6,7 +6,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from weighty_axle import demos
-from weighty_axle.design.derive import derive
+from weighty_axle.design.derive import Design, derive
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.document import Job
@@ -39,6 +39,11 @@ def sound_clinic(clinic: Job) -> Job:
     for edit in (set_value("charging.system_limit_a", 299.0, ""), set_value("wiring.branch_fuse", "fast_cylinder_125", ""), set_pack_count(7)):
         job = edit.apply(job)
     return job
+
+
+@pytest.fixture(params=["clinic", "puppet"])
+def design(request: pytest.FixtureRequest) -> Design:
+    return derive(request.getfixturevalue(request.param))
 
 
 @pytest.fixture

@@ -16,7 +16,7 @@ from weighty_axle.cli import _COMMANDS
 from weighty_axle.design.derive import derive
 from weighty_axle.rules.judge import judge
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[1]
 PAGES = ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/methods.md", "docs/file-format.md", "docs/architecture.md"]
 
 

@@ -1,0 +1,34 @@
+from __future__ import annotations
+
+import pytest
+from msgspec.structs import replace
+
+from tests.building import told
+from weighty_axle.design.derive import derive
+from weighty_axle.job.checks.whole import problems
+from weighty_axle.job.edits.edit import EditRefusedError
+from weighty_axle.job.edits.roof import add_remote
+
+
+def test_a_module_goes_where_there_is_room_and_never_off_the_roof(puppet):
+    from weighty_axle.design.roof.room import add_module
+
+    job = few = replace(puppet, roof=replace(puppet.roof, modules=puppet.roof.modules[:2]))
+    with pytest.raises(EditRefusedError, match="no room"):
+        for _ in range(60):
+            job = add_module("S1").apply(job)
+    design = derive(job)
+    assert len(job.roof.modules) >= len(puppet.roof.modules) > len(few.roof.modules)
+    assert not design.roof.clashes and not design.roof.strays and not design.roof.taken and problems(job) == []
+
+
+def test_modules_not_yet_strung_are_counted_apart_and_strung_by_one_press(puppet):
+    bare = replace(puppet, roof=replace(puppet.roof, strings=(), modules=tuple(replace(one, string="") for one in puppet.roof.modules)))
+    design = derive(bare)
+    assert design.roof.rated_w.value == 0 and design.roof.placed_w.value == derive(puppet).roof.rated_w.value
+    (finding,) = told(bare, "roof.unassigned")
+    strung = finding.remedy.apply(bare)
+    assert not told(strung, "roof.unassigned") and not [one for one in told(strung) if one.rule.severity == "stop" and one.rule.step == "roof"]
+    assert not told(bare, "charging.no-sun") and not told(
+        add_remote("CC1").apply(replace(bare, roof=replace(bare.roof, modules=()))), "charging.no-sun"
+    )
