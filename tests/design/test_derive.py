@@ -1,12 +1,16 @@
 from __future__ import annotations
 
+from inspect import signature
+from typing import get_args, get_type_hints
+
 import pytest
 from msgspec.structs import replace
 
 from tests.building import changed
-from weighty_axle.design.derive import Deriver, derive
+from weighty_axle.design.derive import TABLE, Answer, Deriver, Design, Each, derive
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import move
+from weighty_axle.job.models.document import Job
 from weighty_axle.reference import tables
 
 
@@ -34,3 +38,52 @@ def test_only_what_an_edit_touches_is_derived_again(clinic):
     assert all(getattr(two, step) is getattr(one, step) for step in ("brief", "bank", "inverters", "roof", "charging", "wiring", "settings"))
     three = deriver.derive(set_pack_count(8).apply(clinic))
     assert three.brief is one.brief and three.bank is not one.bank
+
+
+# ---- the table ----
+
+
+def _type_at(kind, path):
+    """Type of what a path leads to, by the annotations of what it goes through."""
+    for name in path:
+        kind = get_type_hints(kind)[name]
+    return kind
+
+
+def _table_types():
+    """Every row, the types of what it reads, and the types its function takes."""
+    known = {"job": Job}
+    for row in TABLE:
+        hints = get_type_hints(row.function)
+        made = hints.pop("return")
+        if isinstance(row, Each):
+            key, pieces = get_args(known[row.pieces])
+            yield row, get_args(pieces), tuple(hints.values())
+            known[row.name] = dict[key, made]
+        else:
+            reads = [path.split(".") for path in row.reads]
+            yield row, tuple(_type_at(known[head], rest) for head, *rest in reads), tuple(hints.values())
+            known[row.name] = made
+        assert row.name not in ("job", ""), row
+
+
+def _fits(read, taken):
+    """Whether a value of one type may be given where another is taken."""
+    if read == taken or (isinstance(read, type) and isinstance(taken, type) and issubclass(read, taken)):
+        return True
+    return taken == read | None if isinstance(read, type) else False
+
+
+@pytest.mark.parametrize(("row", "reads", "takes"), [pytest.param(*one, id=one[0].name) for one in _table_types()])
+def test_every_row_reads_what_its_function_takes(row, reads, takes):
+    assert len(reads) == len(takes) == len(signature(row.function).parameters)
+    assert all(_fits(read, taken) for read, taken in zip(reads, takes, strict=True)), (reads, takes)
+
+
+def test_rows_have_names_of_their_own_and_make_all_of_a_design():
+    names = [row.name for row in TABLE]
+    assert len(set(names)) == len(names)
+    kinds = {"job": Job} | {row.name: get_type_hints(row.function)["return"] for row in TABLE}
+    assert {name: kinds[name] for name in get_type_hints(Design)} == get_type_hints(Design)
+    read = {path.partition(".")[0] for row in TABLE for path in (row.reads if isinstance(row, Answer) else (row.pieces,))}
+    assert set(names) <= read | set(Design.__struct_fields__), "an answer nobody reads"

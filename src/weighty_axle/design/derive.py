@@ -1,17 +1,18 @@
-"""derive(job) -> Design: every step in the order of the work, each recomputed only when what it reads has changed."""
+"""derive(job) -> Design: a table of answers in the order of the work; each is worked out again only when what it reads has changed."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import Any, TypeVar
+from operator import attrgetter
+from typing import Any, NamedTuple
 
 from msgspec import Struct
 
 from weighty_axle.design.bank.cold import ColdResult, cold
-from weighty_axle.design.bank.links import pack_states
+from weighty_axle.design.bank.links import in_service, pack_states
 from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
 from weighty_axle.design.bank.voltage import VoltagesResult, voltages
-from weighty_axle.design.brief.day import BriefResult, Profile, brief, draws_of, feeds_of, loss_curve, profile, rows_of, seasons_alike, voltage_class
+from weighty_axle.design.brief.day import BriefResult, brief, draws_of, feeds_of, loss_curve, profile, profile_pieces, voltage_class
 from weighty_axle.design.brief.equipment import EquipmentResult, equipment
 from weighty_axle.design.brief.seasons import seasons_lived
 from weighty_axle.design.brief.stays import ItineraryResult, itinerary
@@ -19,27 +20,25 @@ from weighty_axle.design.charging.mixes import ChargingResult, charging
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
 from weighty_axle.design.inverters.asleep import StorageResult, storage
-from weighty_axle.design.inverters.duty import Painted, duty_cases, duty_sums, motors_of
+from weighty_axle.design.inverters.duty import duty_cases, duty_pieces, duty_sums, motors_of, painted
 from weighty_axle.design.inverters.legs import InvertersResult, inverters
-from weighty_axle.design.inverters.panels import PanelsResult, group_sums, members_of, panels
+from weighty_axle.design.inverters.panels import PanelsResult, circuit_pieces, group_sums, members_of, panels
 from weighty_axle.design.inverters.ripple import RippleResult, ripple
 from weighty_axle.design.inverters.source_days import source_day
-from weighty_axle.design.inverters.sources import SourceRow, before_current, source_kinds, sources, supplies
+from weighty_axle.design.inverters.sources import SourceRow, before_current, source_pieces, sources, supplies
 from weighty_axle.design.inverters.states import StatesResult, states
 from weighty_axle.design.place.axles import PlaceResult, place
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
 from weighty_axle.design.roof.fixings import FixingResult, fixings
 from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
-from weighty_axle.design.settings.points import FULL_CELL_V, SettingsResult, settings
-from weighty_axle.design.wiring.runs import WiringResult, wiring
+from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
+from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
 from weighty_axle.job.models.document import Item, Job, placed_items
 
-Result = TypeVar("Result")
 
-
-class Design(Struct, frozen=True):
-    """Everything that follows from one job."""
+class Design(Struct, frozen=True, kw_only=True):
+    """Everything that follows from one job. Answers of the table below that have a place here are shown; the others are on the way to them."""
 
     job: Job
     items: tuple[Item, ...]
@@ -73,110 +72,151 @@ class Design(Struct, frozen=True):
                 yield from figures_in(getattr(self, name), name)
 
 
+class Answer(NamedTuple):
+    """An answer: its name, what works it out, and the paths it reads, in the order the function takes them."""
+
+    name: str
+    function: Callable[..., Any]
+    reads: tuple[str, ...]
+
+
+class Each(NamedTuple):
+    """Answers made piece by piece, a dict by key. `pieces` names the answer that says, by key, what the function takes."""
+
+    name: str
+    function: Callable[..., Any]
+    pieces: str
+
+
+TABLE: tuple[Answer | Each, ...] = (
+    Answer("items", placed_items, ("job.bank", "job.inverters", "job.roof", "job.charging", "job.wiring", "job.fittings")),
+    # The bank alone, before anyone asks anything of it.
+    Answer("in_service", in_service, ("job.bank.packs",)),
+    Answer("pack_states", pack_states, ("in_service",)),
+    Answer("ratings", bank_ratings, ("job.bank.spec", "job.bank.series", "pack_states", "job.bank.usable_share", "job.bank.links")),
+    Answer("bank_class", voltage_class, ("ratings.nominal_v.value",)),
+    # What must run, kind of day by kind of day: a ribbon painted on one leaves the sums of the others as they are.
+    Answer("ac", ac_wiring, ("job.ac", "job.inverters")),
+    Answer("feeds", feeds_of, ("job.loads", "job.ac", "job.inverters")),
+    Answer("loss", loss_curve, ("job.inverters",)),
+    Answer("before", before_loads, ("job.ac", "job.loads", "ac")),
+    Answer("lived", seasons_lived, ("job.stays", "job.day_kinds")),
+    Answer("draws", draws_of, ("job.loads", "feeds", "bank_class", "job.wiring.converter_efficiency")),
+    Answer("day_pieces", profile_pieces, ("job.day_kinds", "job.loads", "lived", "draws", "before", "job.inverters", "loss")),
+    Each("profiles", profile, "day_pieces"),
+    Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
+    Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
+    Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
+    Answer("bank", bank, ("ratings", "job.inverters", "brief")),
+    # The AC side: what can be live, and what every conductor then carries at its own worst minute.
+    Answer("circuits", live_circuits, ("job.ac", "job.loads", "feeds", "job.inverters")),
+    Answer("states", states, ("ac", "circuits", "job.inverters")),
+    Answer("cases", duty_cases, ("ac", "circuits", "states", "job.inverters.sources")),
+    Answer("motors", motors_of, ("job.loads",)),
+    Answer("duty_pieces", duty_pieces, ("profiles", "cases", "motors", "ac")),
+    Each("duty", duty_sums, "duty_pieces"),
+    Answer("painted", painted, ("cases", "profiles", "duty", "brief")),
+    Answer("inverters", inverters, ("job.inverters", "job.loads", "job.site.bay_high_c", "states", "painted")),
+    Answer("before_a", before_current, ("circuits", "ac", "job.loads", "job.inverters")),
+    Answer("ladder", supplies, ("job.inverters", "job.ac", "job.practice", "job.site", "job.stays", "states", "before_a")),
+    Answer("source_pieces", source_pieces, ("ladder", "job.stays", "brief")),
+    Each("source_days", source_day, "source_pieces"),
+    Answer("sources", sources, ("job.inverters", "job.ac", "ladder", "source_days", "brief", "ratings")),
+    Answer("members", members_of, ("circuits",)),
+    Answer("circuit_pieces", circuit_pieces, ("profiles", "members")),
+    Each("circuit_sums", group_sums, "circuit_pieces"),
+    Answer("panels", panels, ("ac", "circuits", "circuit_sums", "painted", "job.inverters", "job.practice")),
+    # The bank in the cold and asleep.
+    Answer("cold", cold, ("job.bank", "job.site", "job.roof.sky", "ratings", "brief.energy_per_day_wh")),
+    Answer("storage", storage, ("job.ac.storage", "job.loads", "job.inverters", "job.bank.packs", "job.roof.controllers", "ratings", "cold")),
+    # The sun.
+    Answer("full_cell_v", full_cell_v, ("job.settings.full_charge",)),
+    Answer("roof", roof, ("job.roof", "job.site", "ratings", "full_cell_v")),
+    Answer("remote", remote, ("job.roof", "job.site")),
+    Answer("protection", pv_protection, ("job.roof", "roof", "remote", "job.wiring.ampacity_table")),
+    Answer("fixings", fixings, ("job.roof",)),
+    # Charging, weight, copper, set points.
+    Answer("charging", charging, ("job.charging", "job.inverters", "sources", "ratings", "roof", "remote", "job.roof")),
+    Answer("place", place, ("job.vehicle", "items", "job.roof")),
+    Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
+    Answer(
+        "wiring",
+        wiring,
+        ("job.wiring", "job.practice", "job.bank.packs", "job.inverters", "job.roof.controllers", "job.charging", "ratings", "busiest"),
+    ),
+    Answer(
+        "settings",
+        settings,
+        (
+            "job.settings",
+            "job.charging.system_limit_a",
+            "job.bank.spec",
+            "job.inverters",
+            "job.roof.controllers",
+            "ratings",
+            "charging.safe_limit_a",
+            "sources",
+        ),
+    ),
+    Answer("voltages", voltages, ("job.wiring", "job.practice", "bank", "wiring")),
+    Answer("ripple", ripple, ("inverters", "job.inverters", "ratings", "wiring")),
+)
+"""Every answer there is without being asked, in the order of the work: an answer reads the job and answers above it.
+
+Answers on demand (arrangements, shade, honest peaks ...) are functions of the Design and are never read here.
+"""
+
+
+def _getter(path: str) -> tuple[str, Callable[[Any], Any] | None]:
+    """What a path begins with, and how to walk the rest of it."""
+    head, _, rest = path.partition(".")
+    return head, attrgetter(rest) if rest else None
+
+
+_GETTERS = {row.name: tuple(map(_getter, row.reads)) for row in TABLE if isinstance(row, Answer)}
+
+
 def _same(old: Any, new: Any) -> bool:
     """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts made again."""
     return old is new or (isinstance(new, Figure | tuple | str | float | int) and bool(old == new))
 
 
 class Deriver:
-    """Keeps the last result of each step with the very objects it was made from; nothing else is cached."""
+    """Keeps the last result of each answer with the very objects it was made from; nothing else is cached."""
 
     def __init__(self) -> None:
         self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
 
-    def _once(self, step: Callable[..., Result], *parts: Any, part_of: str = "") -> Result:
-        """Result of a step; `part_of` tells apart the parts of a step that is made in pieces."""
-        name = (step, part_of)
-        kept = self._kept.get(name)
+    def _once(self, key: Any, function: Callable[..., Any], parts: tuple[Any, ...]) -> Any:
+        kept = self._kept.get(key)
         if kept is not None and all(_same(old, new) for old, new in zip(kept[0], parts, strict=True)):
-            result: Result = kept[1]
-            return result
-        result = step(*parts)
-        self._kept[name] = (parts, result)
+            return kept[1]
+        result = function(*parts)
+        self._kept[key] = (parts, result)
         return result
+
+    def _each(self, row: Each, pieces: dict[Any, tuple[Any, ...]]) -> dict[Any, Any]:
+        made = {key: self._once((row.name, key), row.function, parts) for key, parts in pieces.items()}
+        # The very dict while no piece has changed, so that what reads it stays as it is.
+        old: dict[Any, Any] = self._kept.get(row.name, ((), {}))[1]
+        if old.keys() == made.keys() and all(old[key] is one for key, one in made.items()):
+            made = old
+        self._kept[row.name] = ((), made)
+        return made
 
     def derive(self, job: Job) -> Design:
         """Design of a job.
 
         Raises: ValueError only for a job that job.checks would refuse.
         """
-        do, stated = self._once, job
-        all_items = do(placed_items, stated.bank, stated.inverters, stated.roof, stated.charging, stated.wiring, stated.fittings)
-        in_service = tuple((pack.tag, pack.resistance_factor, pack.out) for pack in stated.bank.packs)
-        packs = do(pack_states, in_service)
-        ratings = do(bank_ratings, stated.bank.spec, stated.bank.series, packs, stated.bank.usable_share, stated.bank.links)
-        day = self._brief(job, voltage_class(ratings.nominal_v.value))
-        year = do(itinerary, stated.stays, stated.day_kinds, stated.inverters.sources, day)
-        audit = do(equipment, stated.existing, stated.vehicle.kind, voltage_class(ratings.nominal_v.value))
-        battery = do(bank, ratings, stated.inverters, day)
-        wired = do(ac_wiring, stated.ac, stated.inverters)
-        circuits = do(live_circuits, stated.ac, stated.loads, day.feeds, stated.inverters)
-        table = do(states, wired, circuits, stated.inverters)
-        cases = do(duty_cases, wired, circuits, table, stated.inverters.sources)
-        motors = do(motors_of, stated.loads)
-        profiles = tuple(day.profiles.values())
-        painted = do(
-            Painted, cases, tuple((one, do(duty_sums, one, cases.groups, motors, len(wired.lines), part_of=one.key)) for one in profiles), day
-        )
-        legs = do(inverters, stated.inverters, stated.loads, stated.site.bay_high_c, table, painted)
-        before_a = do(before_current, circuits, wired, stated.loads, stated.inverters)
-        ladder = do(supplies, stated.inverters, stated.ac, stated.practice, stated.site, stated.stays, table, before_a)
-        at_sources = tuple(
-            tuple(
-                do(source_day, one, supply.conductors, supply.lines, supply.across, part_of=f"{supply.source.tag} {one.key}")
-                for one in profiles if one.kind in source_kinds(supply.source, stated.stays, day)
-            )
-            for supply in ladder
-        )  # fmt: skip
-        plugged = do(sources, stated.inverters, stated.ac, ladder, at_sources, day, ratings)
-        groups = do(members_of, circuits)
-        sums = tuple((one.key, do(group_sums, one, groups, part_of=one.key)) for one in profiles)
-        boards = do(panels, wired, circuits, sums, painted, stated.inverters, stated.practice)
-        winter = do(cold, stated.bank, stated.site, stated.roof.sky, ratings, day.energy_per_day_wh)
-        asleep = do(storage, stated.ac.storage, stated.loads, stated.inverters, stated.bank.packs, stated.roof.controllers, ratings, winter)
-        array = do(roof, stated.roof, stated.site, ratings, FULL_CELL_V[stated.settings.full_charge])
-        away = do(remote, stated.roof, stated.site)
-        guards = do(pv_protection, stated.roof, array, away, stated.wiring.ampacity_table)
-        held = do(fixings, stated.roof)
-        charge = do(charging, stated.charging, stated.inverters, plugged, ratings, array, away, stated.roof)
-        axles = do(place, stated.vehicle, all_items, stated.roof)
-        busiest = max(battery.continuous_a, charge.into_bank_a, key=lambda one: one.value)
-        runs = do(
-            wiring, stated.wiring, stated.practice, stated.bank.packs, stated.inverters, stated.roof.controllers, stated.charging, ratings, busiest
-        )
-        points = do(
-            settings,
-            stated.settings,
-            stated.charging.system_limit_a,
-            stated.bank.spec,
-            stated.inverters,
-            stated.roof.controllers,
-            ratings,
-            charge.safe_limit_a,
-            plugged,
-        )
-        choice = do(voltages, stated.wiring, stated.practice, battery, runs)
-        swing = do(ripple, legs, stated.inverters, ratings, runs)
-        return Design(
-            job, all_items, day, year, audit, battery, choice, winter, legs, plugged, wired, circuits, boards, table, swing, asleep, array, away, guards, held, charge, axles,
-            runs, points,
-        )  # fmt: skip
-
-    def _brief(self, job: Job, bank_class: int) -> BriefResult:
-        """Step Brief in pieces: a ribbon painted on one kind of day leaves the sums of the others as they are."""
-        do = self._once
-        feeds, curve = do(feeds_of, job.loads, job.ac, job.inverters), do(loss_curve, job.inverters)
-        before = do(before_loads, job.ac, job.loads, do(ac_wiring, job.ac, job.inverters))
-        lived = do(seasons_lived, job.stays, job.day_kinds)
-        draws = do(draws_of, job.loads, feeds, bank_class, job.wiring.converter_efficiency)
-        profiles: list[Profile] = []
-        for kind in job.day_kinds:
-            groups = seasons_alike(job.loads, kind, lived[kind.tag])
-            for seasons in groups:
-                key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
-                rows = rows_of(draws, kind, seasons[0], before)
-                profiles.append(do(profile, key, kind, seasons, rows, job.inverters, curve, part_of=key))
-        return do(brief, tuple(profiles), job.loads, job.day_kinds, feeds, job.inverters, curve)
+        found: dict[str, Any] = {"job": job}
+        for row in TABLE:
+            if isinstance(row, Each):
+                found[row.name] = self._each(row, found[row.pieces])
+            else:
+                parts = tuple(found[head] if walk is None else walk(found[head]) for head, walk in _GETTERS[row.name])
+                found[row.name] = self._once(row.name, row.function, parts)
+        return Design(**{name: found[name] for name in Design.__struct_fields__})
 
 
 def derive(job: Job) -> Design:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from weighty_axle.design.wiring.conductors import conductor_ohm_per_km
-from weighty_axle.job.models.bank import Links, PackSpec, TakeOff
+from weighty_axle.job.models.bank import Links, Pack, PackSpec, TakeOff
 from weighty_axle.physics.electric.conductors import COPPER_RESISTIVITY_20C
 from weighty_axle.physics.electric.network import Branch, opened_one_by_one, solve
 
@@ -21,6 +21,11 @@ class PackState(Struct, frozen=True):
     tag: str
     resistance_factor: float
     out: bool
+
+
+def in_service(packs: tuple[Pack, ...]) -> tuple[tuple[str, float, bool], ...]:
+    """Of every pack its tag, resistance factor and whether it is out: moving a pack changes none of it."""
+    return tuple((pack.tag, pack.resistance_factor, pack.out) for pack in packs)
 
 
 def pack_states(packs: tuple[tuple[str, float, bool], ...]) -> tuple[PackState, ...]:

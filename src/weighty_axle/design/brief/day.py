@@ -236,6 +236,28 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     )  # fmt: skip
 
 
+ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[Row, ...], Inverters, LossCurve]
+
+
+def profile_pieces(
+    day_kinds: tuple[DayKind, ...],
+    loads: tuple[Load, ...],
+    lived: dict[str, tuple[Season, ...]],
+    draws: tuple[Draw, ...],
+    before: tuple[str, ...],
+    inverters: Inverters,
+    curve: LossCurve,
+) -> dict[str, ProfilePiece]:
+    """What the sums of each kind of day, and of seasons in which it differs, are made from."""
+    found: dict[str, ProfilePiece] = {}
+    for kind in day_kinds:
+        groups = seasons_alike(loads, kind, lived[kind.tag])
+        for seasons in groups:
+            key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
+            found[key] = (key, kind, seasons, rows_of(draws, kind, seasons[0], before), inverters, curve)
+    return found
+
+
 def leg_power(running_w: Steps, running_var: Steps, stacking: Stacking, leg: str) -> list[complex]:
     """Complex power of a line in every step [VA]: its own loads and its share of what hangs across several, where that gets a voltage."""
     own = _CHANNEL[leg]
@@ -293,15 +315,19 @@ def loss_curve(inverters: Inverters) -> LossCurve:
 
 
 def brief(
-    profiles: tuple[Profile, ...], loads: tuple[Load, ...], day_kinds: tuple[DayKind, ...], feeds: dict[str, str], inverters: Inverters, curve: LossCurve
-) -> BriefResult:  # fmt: skip
+    profiles: dict[str, Profile],
+    loads: tuple[Load, ...],
+    day_kinds: tuple[DayKind, ...],
+    feeds: dict[str, str],
+    inverters: Inverters,
+    curve: LossCurve,
+) -> BriefResult:
     """Energy and coincident power of every kind of day.
 
     Source: sums of what was painted; loss curve of physics.converters.
     """
-    by_key = {one.key: one for one in profiles}
     seasonal: dict[str, dict[Season, str]] = {kind.tag: {} for kind in day_kinds}
-    for one in profiles:
+    for one in profiles.values():
         seasonal[one.kind].update(dict.fromkeys(one.seasons, one.key))
     for kind in seasonal.values():
         # A season the kind is not lived in shows its neighbour's sums rather than nothing.
@@ -311,12 +337,12 @@ def brief(
     named = {load.tag: load for load in loads}
     units = len(inverters.units)
     days = {
-        kind.tag: _day(max((one for one in profiles if one.kind == kind.tag), key=lambda one: one.bank_wh), kind, named, curve, units)
+        kind.tag: _day(max((one for one in profiles.values() if one.kind == kind.tag), key=lambda one: one.bank_wh), kind, named, curve, units)
         for kind in day_kinds
     }
     off_grid = [days[kind.tag] for kind in day_kinds if kind.use != "hooked_up"] or list(days.values())
     design_day = max(off_grid, key=lambda day: day.bank_energy_wh.value)
-    return BriefResult(days, by_key, seasonal, design_day.tag, design_day.bank_energy_wh, feeds, curve)
+    return BriefResult(days, profiles, seasonal, design_day.tag, design_day.bank_energy_wh, feeds, curve)
 
 
 def when(brief: BriefResult, profile: Profile, minute: int) -> str:

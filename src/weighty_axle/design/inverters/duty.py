@@ -337,6 +337,19 @@ class Asked(NamedTuple, Generic[Quantity]):
         return f"{self.case.state.short}: {self.minute}" if self.reached.size else self.minute
 
 
+DutyPiece = tuple[Profile, tuple[Group, ...], tuple[tuple[str, float], ...], int]
+
+
+def duty_pieces(profiles: dict[str, Profile], cases: DutyCases, motors: tuple[tuple[str, float], ...], wiring: AcWiring) -> dict[str, DutyPiece]:
+    """What the worst of every group is summed from, kind of day by kind of day."""
+    return {key: (profile, cases.groups, motors, len(wiring.lines)) for key, profile in profiles.items()}
+
+
+def painted(cases: DutyCases, profiles: dict[str, Profile], duty: dict[str, tuple[GroupWorst, ...]], brief: BriefResult) -> Painted:
+    """What is carried in every case on every kind of day."""
+    return Painted(cases, tuple((profile, duty[key]) for key, profile in profiles.items()), brief)
+
+
 class Painted(NamedTuple):
     """What is carried in every case on every kind of day: the cases, the sums, and the brief whose words tell the minute."""
 

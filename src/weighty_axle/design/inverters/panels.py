@@ -83,7 +83,16 @@ def copper_a(size: str, practice: Practice) -> float | None:
     return next((row.amps for row in tables.ac_conductors().rows if row.size == size and row.practice == practice), None)
 
 
-def group_sums(profile: Profile, members: tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]) -> dict[str, LineSums]:
+Members = tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]
+"""Groups, then their loads each with the lines it is shared over."""
+
+
+def circuit_pieces(profiles: dict[str, Profile], members: Members) -> dict[str, tuple[Profile, Members]]:
+    """What the worst step of every circuit is summed from, kind of day by kind of day."""
+    return {key: (profile, members) for key, profile in profiles.items()}
+
+
+def group_sums(profile: Profile, members: Members) -> dict[str, LineSums]:
     """Worst step of every group on one kind of day. `members`: group, then its loads each with the lines it is shared over."""
     rows = {row.tag: row for row in profile.rows}
     found = {}
@@ -127,21 +136,25 @@ def _one_load(row: Row | None, on: tuple[str, ...]) -> LineSums:
     return LineSums(dict.fromkeys(on, (size, minute)))
 
 
-def members_of(circuits: tuple[LiveCircuit, ...]) -> tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]:
+def members_of(circuits: tuple[LiveCircuit, ...]) -> Members:
     """Groups to be summed: every circuit with its loads."""
     return tuple((circuit.tag, tuple((load, circuit.lines) for load in circuit.loads)) for circuit in circuits)
 
 
 def panels(
-    wiring: AcWiring, circuits: tuple[LiveCircuit, ...], sums: tuple[tuple[str, dict[str, LineSums]], ...], painted: Painted, inverters: Inverters,
+    wiring: AcWiring,
+    circuits: tuple[LiveCircuit, ...],
+    sums: dict[str, dict[str, LineSums]],
+    painted: Painted,
+    inverters: Inverters,
     practice: Practice,
-) -> PanelsResult:  # fmt: skip
-    """Currents of circuits, feeders and relays against breakers and copper. `sums`: profile key and its sums by circuit.
+) -> PanelsResult:
+    """Currents of circuits, feeders and relays against breakers and copper. `sums`: by kind of day and circuit.
 
     Source: sums of what was painted; reference/ac_conductors.json.
     """
     volts, brief = line_v(inverters), painted.brief
-    worst = _Worst(sums, brief, volts)
+    worst = _Worst(sums.items(), brief, volts)
     for_hours = {
         row.tag for profile in brief.profiles.values() for row in profile.rows if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
     }  # fmt: skip

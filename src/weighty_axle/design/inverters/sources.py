@@ -7,7 +7,7 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
-from weighty_axle.design.brief.day import BriefResult, when
+from weighty_axle.design.brief.day import BriefResult, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.inverters.source_days import Conductor, MeanStep, SourceDay
@@ -121,11 +121,26 @@ def supplies(
     return tuple(found)
 
 
+SourcePiece = tuple[Profile, tuple[Conductor, ...], tuple[str, ...], bool]
+
+
+def source_pieces(ladder: tuple[Supply, ...], stays: tuple[Stay, ...], brief: BriefResult) -> dict[tuple[str, str], SourcePiece]:
+    """What a day at a source is made from, by source and kind of day."""
+    return {
+        (supply.source.tag, key): (one, supply.conductors, supply.lines, supply.across)
+        for supply in ladder
+        for kinds in (source_kinds(supply.source, stays, brief),)
+        for key, one in brief.profiles.items()
+        if one.kind in kinds
+    }
+
+
 def sources(
-    stated: Inverters, ac: AcSide, ladder: tuple[Supply, ...], days: tuple[tuple[SourceDay, ...], ...], brief: BriefResult, bank: BankRatings
+    stated: Inverters, ac: AcSide, ladder: tuple[Supply, ...], days: dict[tuple[str, str], SourceDay], brief: BriefResult, bank: BankRatings
 ) -> tuple[SourceRow, ...]:
-    """A row for each source, from its ladder and its kinds of day."""
-    return tuple(_row(supply, at, stated, ac, brief, bank) for supply, at in zip(ladder, days, strict=True))
+    """A row for each source, from its ladder and its kinds of day. `days`: by source and kind of day."""
+    own = {supply.source.tag: tuple(day for (tag, _), day in days.items() if tag == supply.source.tag) for supply in ladder}
+    return tuple(_row(supply, own[supply.source.tag], stated, ac, brief, bank) for supply in ladder)
 
 
 def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: tuple[Load, ...], inverters: Inverters) -> Figure:

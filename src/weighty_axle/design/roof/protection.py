@@ -10,6 +10,7 @@ from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.roof.strings import RoofResult
 from weighty_axle.design.wiring.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.job.models.roof import Roof, spec_of
+from weighty_axle.job.models.wiring import AmpacityKey
 from weighty_axle.physics.electric.conductors import ambient_factor
 from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
@@ -62,7 +63,7 @@ class _Beside(Struct, frozen=True):
     reverse_a: float
 
 
-def pv_protection(roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...], ampacity_key: str) -> tuple[InputProtection, ...]:
+def pv_protection(roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...], ampacity_key: AmpacityKey) -> tuple[InputProtection, ...]:
     """Isolator, fuses, cable and labels of every controller with strings or arrays elsewhere, these all plugged in at once.
 
     Source: NEC 690.8, 690.9, 690.13 and 690.15, IEC 60364-7-712, recalled.
@@ -107,7 +108,7 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
     return None
 
 
-def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: str) -> InputProtection:
+def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: AmpacityKey) -> InputProtection:
     coldest = max((one.voc_v for one in beside), key=lambda one: one.value)
     design_a = next(one.design_isc_a for one in result.controllers if one.tag == controller)
     volts = Figure(
@@ -164,7 +165,7 @@ def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fus
     )  # fmt: skip
 
 
-def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: str) -> RoofCable | None:
+def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: AmpacityKey) -> RoofCable | None:
     strings = [one for one in result.strings if one.controller == controller and one.modules]
     if not strings:
         return None

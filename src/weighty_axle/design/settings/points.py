@@ -16,6 +16,13 @@ from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.settings import FullCharge, Settings
 
 FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}
+
+
+def full_cell_v(full_charge: FullCharge) -> float:
+    """Voltage of a full cell in a school of charging [V]."""
+    return FULL_CELL_V[full_charge]
+
+
 """Full-charge voltage of an LFP cell by school. Source: common practice, no source."""
 ALARM_CELL_V, RESTART_CELL_V, REBULK_CELL_V, FLOAT_CELL_V = 3.10, 3.20, 3.30, 3.375
 """Other set points per LFP cell. Source: common practice, no source."""

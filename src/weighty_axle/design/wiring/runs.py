@@ -93,6 +93,11 @@ class _Ask(Struct, frozen=True):
     factor: float
 
 
+def busiest(continuous_a: Figure, into_bank_a: Figure) -> Figure:
+    """The larger of what the main run carries out of the bank and into it."""
+    return max(continuous_a, into_bank_a, key=lambda one: one.value)
+
+
 def wiring(
     stated: Wiring, practice: Practice, packs: tuple[Pack, ...], inverters: Inverters, controllers: tuple[Controller, ...], charging: Charging,
     bank: BankRatings,
