@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
+from functools import reduce
+from operator import sub, truediv
 from typing import Any
 
 from msgspec import Struct
@@ -28,8 +31,12 @@ class Given(Struct, frozen=True):
     unit: str
 
 
-class Figure(Struct, frozen=True):
-    """A computed number. Inputs that are figures themselves can be opened in turn. `limit` says what bounds it."""
+class Figure(Struct, frozen=True, kw_only=True):
+    """A computed number. Inputs that are figures themselves can be opened in turn. `limit` says what bounds it.
+
+    Where the formula is a sum, product, difference, quotient, or the largest or least of its inputs, the constructors below make it: they compute the value
+    from the very inputs it shows, so that the two cannot part.
+    """
 
     name: str
     value: float
@@ -38,6 +45,45 @@ class Figure(Struct, frozen=True):
     inputs: tuple[Given | Figure, ...]
     source: str
     limit: str = ""
+
+    @classmethod
+    def total(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+        """The sum of its inputs; 0 of none."""
+        value = sum(one.value for one in inputs)
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+
+    @classmethod
+    def product(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+        """The product of its inputs."""
+        value = math.prod(one.value for one in inputs)
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+
+    @classmethod
+    def difference(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+        """The first of its inputs less all others."""
+        value = reduce(sub, (one.value for one in inputs))
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+
+    @classmethod
+    def quotient(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "", by_zero: float | None = None
+    ) -> Figure:
+        """The first of its inputs divided by all others. `by_zero` is the value where one of these is 0; without it that raises ZeroDivisionError."""
+        zero = by_zero is not None and any(one.value == 0 for one in inputs[1:])
+        value = by_zero if zero and by_zero is not None else reduce(truediv, (one.value for one in inputs))
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+
+    @classmethod
+    def largest(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+        """The largest of its inputs."""
+        value = max(one.value for one in inputs)
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+
+    @classmethod
+    def least(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+        """The least of its inputs."""
+        value = min(one.value for one in inputs)
+        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
 
 def figures_in(result: Any, path: str = "") -> Iterator[tuple[str, Figure]]:

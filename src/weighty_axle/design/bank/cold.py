@@ -56,7 +56,12 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
         bounded = max(table.cell_c[0], min(table.cell_c[-1], cell_c))
         share = Given("Share of the 25 °C capacity", interpolated(bounded, table.cell_c, table.share), "1")
         return Figure(
-            name, usable.value * share.value, "Wh", "usable energy × share", (usable, share, Given("Cells at", cell_c, "degC")), cold_capacity().cited
+            name=name,
+            value=usable.value * share.value,
+            unit="Wh",
+            formula="usable energy × share",
+            inputs=(usable, share, Given("Cells at", cell_c, "degC")),
+            source=cold_capacity().cited,
         )
 
     area, thick, conductivity = (
@@ -65,60 +70,60 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
         Given("Conductivity", box.conductivity_w_per_mk, "W/(m K)"),
     )
     skin = Figure(
-        "Box loses per kelvin",
-        box.conductivity_w_per_mk * box.area_m2 / (box.insulation_mm / 1000),
-        "W/K",
-        "conductivity × area ÷ thickness",
-        (conductivity, area, thick),
-        TEXTBOOK,
+        name="Box loses per kelvin",
+        value=box.conductivity_w_per_mk * box.area_m2 / (box.insulation_mm / 1000),
+        unit="W/K",
+        formula="conductivity × area ÷ thickness",
+        inputs=(conductivity, area, thick),
+        source=TEXTBOOK,
     )
     low, kept = Given("Record low", site.record_low_c, "degC"), Given("Kept at", box.keep_c, "degC")
     around = Given("Living space at its coldest, in use", box.inside_low_c, "degC") if box.inside else low
     power = Figure(
-        "Heater needs",
-        max(0.0, skin.value * (box.keep_c - around.value)),
-        "W",
-        "loss per kelvin × (kept at − air around it)",
-        (skin, kept, around),
-        TEXTBOOK,
+        name="Heater needs",
+        value=max(0.0, skin.value * (box.keep_c - around.value)),
+        unit="W",
+        formula="loss per kelvin × (kept at − air around it)",
+        inputs=(skin, kept, around),
+        source=TEXTBOOK,
     )
     heats = bank.spec.heated or box.heater_w > 0
     held = bank.spec.heated or box.heater_w >= power.value
     coldest = max(box.keep_c, around.value) if held else around.value
     coldest_figure = Figure(
-        "Coldest cells",
-        coldest,
-        "degC",
-        "kept at, where the heater holds it; else the air around the box",
-        (kept, around, Given("Heater", box.heater_w, "W")),
-        TEXTBOOK,
+        name="Coldest cells",
+        value=coldest,
+        unit="degC",
+        formula="kept at, where the heater holds it; else the air around the box",
+        inputs=(kept, around, Given("Heater", box.heater_w, "W")),
+        source=TEXTBOOK,
     )
     heater_day = Figure(
-        "Heater takes on the coldest day",
-        power.value * 24,
-        "Wh",
-        "heater power × 24 h",
-        (power,),
-        TEXTBOOK,
-        "the coldest air all day long: the worst there is",
+        name="Heater takes on the coldest day",
+        value=power.value * 24,
+        unit="Wh",
+        formula="heater power × 24 h",
+        inputs=(power,),
+        source=TEXTBOOK,
+        limit="the coldest air all day long: the worst there is",
     )
     taken = Given("Heater on the coldest day", heater_day.value if heats else 0.0, "Wh")
     usable_cold = at("Usable at the coldest", coldest)
     asked = energy_per_day_wh.value + taken.value
     days = Figure(
-        "Days without sun, in the cold", usable_cold.value / asked if asked else math.inf, "days", "usable at the coldest ÷ (energy out of the bank per day + heater)",
-        (usable_cold, energy_per_day_wh, taken), TEXTBOOK,
+        name="Days without sun, in the cold", value=usable_cold.value / asked if asked else math.inf, unit="days", formula="usable at the coldest ÷ (energy out of the bank per day + heater)",
+        inputs=(usable_cold, energy_per_day_wh, taken), source=TEXTBOOK,
     )  # fmt: skip
     # Stored, nobody warms the living space; cells are as cold as it gets, unless the heater goes on.
     kept_asleep = heats and box.heats_asleep
     stored = Figure(
-        "Coldest cells, stored", max(box.keep_c, site.record_low_c) if kept_asleep else site.record_low_c, "degC", "kept at where the heater goes on; else the record low",
-        (kept, low), TEXTBOOK,
+        name="Coldest cells, stored", value=max(box.keep_c, site.record_low_c) if kept_asleep else site.record_low_c, unit="degC", formula="kept at where the heater goes on; else the record low",
+        inputs=(kept, low), source=TEXTBOOK,
     )  # fmt: skip
     month = coldest_month_c(sky, site)
     asleep = Figure(
-        "Heater while stored", max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0, "W",
-        "loss per kelvin × (kept at − mean air), where the heater goes on", (skin, kept, month), TEXTBOOK, "" if kept_asleep else "it is off while stored",
+        name="Heater while stored", value=max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0, unit="W",
+        formula="loss per kelvin × (kept at − mean air), where the heater goes on", inputs=(skin, kept, month), source=TEXTBOOK, limit="" if kept_asleep else "it is off while stored",
     )  # fmt: skip
     return ColdResult(
         {f"{cell_c:g}": at(f"Usable at {cell_c:g} °C", cell_c) for cell_c in SHOWN_C},

@@ -67,12 +67,14 @@ def joining(design: Design) -> Joining:
     pack_ohm = spec.resistance_ohm * min(1.0, *(pack.resistance_factor for pack in bank.packs))
     others = max(1, len(measured) - 1)
     loop = Figure(
-        "Loop resistance, one pack and the rest", (pack_ohm + lead) * (1 + 1 / others), "ohm", "(pack + its leads) × (1 + 1 ÷ other packs)",
-        (Given("Pack resistance", pack_ohm, "ohm"), Given("Leads of one pack, both poles", lead, "ohm"), Given("Other packs", others, "count")), TEXTBOOK,
-        "the last pack joins all the others at once, side by side",
+        name="Loop resistance, one pack and the rest", value=(pack_ohm + lead) * (1 + 1 / others), unit="ohm", formula="(pack + its leads) × (1 + 1 ÷ other packs)",
+        inputs=(Given("Pack resistance", pack_ohm, "ohm"), Given("Leads of one pack, both poles", lead, "ohm"), Given("Other packs", others, "count")), source=TEXTBOOK,
+        limit="the last pack joins all the others at once, side by side",
     )  # fmt: skip
     allowed_a = Given("Current allowed while joining", bank.join_a or spec.charge_a, "A")
-    allowed = Figure("Difference allowed", allowed_a.value * loop.value, "V", "allowed current × loop resistance", (allowed_a, loop), TEXTBOOK)
+    allowed = Figure.product(
+        name="Difference allowed", unit="V", formula="allowed current × loop resistance", inputs=(allowed_a, loop), source=TEXTBOOK
+    )
     group = _largest_group([volts for _, volts in measured], allowed.value)
     middle = sum(group) / len(group) if group else 0.0
     table, cells = curve(design), spec.cells_in_series
@@ -96,7 +98,9 @@ def _join(tag: str, volts: float, group: list[float], middle: float, allowed: Fi
     low, high = soc_range(volts / cells, table, METER_V / cells)
     furthest = max(group, key=lambda one: abs(one - volts))
     gap = Given("Difference to the furthest of the group", abs(volts - furthest), "V")
-    current = Figure(f"{tag} would carry at first", gap.value / loop.value, "A", "difference ÷ loop resistance", (gap, loop), TEXTBOOK)
+    current = Figure.quotient(
+        name=f"{tag} would carry at first", unit="A", formula="difference ÷ loop resistance", inputs=(gap, loop), source=TEXTBOOK
+    )
     joins = gap.value <= allowed.value + 1e-9
     advice = "" if joins else f"{'charge' if volts < middle else 'discharge'} it alone to {show(middle, 'V')}, let it rest, measure again"
     return PackJoin(tag, volts, low, high, current, joins, advice)

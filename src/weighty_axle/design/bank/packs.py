@@ -85,13 +85,13 @@ def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> Bank
     continuous, surge = _inverter_currents(inverters, ratings.lowest_working_v, brief)
     return BankResult(
         **asdict(ratings),
-        days=Figure("Days without sun or hook-up", lasting, "days", "usable energy ÷ energy out of the bank per day", (usable, need), TEXTBOOK),
+        days=Figure(name="Days without sun or hook-up", value=lasting, unit="days", formula="usable energy ÷ energy out of the bank per day", inputs=(usable, need), source=TEXTBOOK),
         continuous_a=continuous,
         surge_a=surge,
         at_surge_v=_sagged(ratings, inverters),
-        c_rate=Figure(
-            "C-rate at full inverter load", continuous.value / ratings.capacity_ah.value, "per h", "bank current ÷ capacity",
-            (continuous, ratings.capacity_ah), TEXTBOOK,
+        c_rate=Figure.quotient(
+            name="C-rate at full inverter load", unit="per h", formula="bank current ÷ capacity",
+            inputs=(continuous, ratings.capacity_ah), source=TEXTBOOK,
         ),
     )  # fmt: skip
 
@@ -107,45 +107,52 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     shared, known = _shared(spec, series, packs, links)
     p, s = Given("Strings working", parallel, "count"), Given("Cells in series", cells, "count")
     spread = Figure(
-        "Busiest string over the mean", shared.spread, "1", "largest current of a string ÷ mean, by Kirchhoff's laws",
-        (p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Resistance between the terminals", shared.ohm, "ohm")),
-        "textbook relation (nodal analysis)", TAKE_OFF_WORDS[shared.take_off],
+        name="Busiest string over the mean", value=shared.spread, unit="1", formula="largest current of a string ÷ mean, by Kirchhoff's laws",
+        inputs=(p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Resistance between the terminals", shared.ohm, "ohm")),
+        source="textbook relation (nodal analysis)", limit=TAKE_OFF_WORDS[shared.take_off],
     )  # fmt: skip
 
     def volts(name: str, cell_v: float, why: str) -> Figure:
-        return Figure(name, cells * cell_v, "V", "cells in series × cell voltage", (s, Given("Cell voltage", cell_v, "V")), why)
+        return Figure(
+            name=name,
+            value=cells * cell_v,
+            unit="V",
+            formula="cells in series × cell voltage",
+            inputs=(s, Given("Cell voltage", cell_v, "V")),
+            source=why,
+        )
 
     def limit(name: str, each_a: float) -> Figure:
         given = (p, Given("Limit of one pack", each_a, "A"), spread)
         return Figure(
-            name,
-            shared.total_a(each_a),
-            "A",
-            "strings working × limit of one ÷ busiest over the mean",
-            given,
-            "pack datasheet",
-            f"{shared.first} reaches its limit first" if shared.spread > 1.001 else "",
+            name=name,
+            value=shared.total_a(each_a),
+            unit="A",
+            formula="strings working × limit of one ÷ busiest over the mean",
+            inputs=given,
+            source="pack datasheet",
+            limit=f"{shared.first} reaches its limit first" if shared.spread > 1.001 else "",
         )
 
     nominal = volts("Bank voltage, nominal", spec.cell_nominal_v, TEXTBOOK)
     highest = volts("Bank voltage, highest", spec.cell_max_v, "pack datasheet; nominal is not maximum")
-    capacity = Figure(
-        "Bank capacity", parallel * spec.capacity_ah, "Ah", "strings working × capacity of one",
-        (p, Given("Capacity of one", spec.capacity_ah, "Ah")), TEXTBOOK,
+    capacity = Figure.product(
+        name="Bank capacity", unit="Ah", formula="strings working × capacity of one",
+        inputs=(p, Given("Capacity of one", spec.capacity_ah, "Ah")), source=TEXTBOOK,
     )  # fmt: skip
-    energy = Figure("Bank energy, nominal", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), TEXTBOOK)
+    energy = Figure.product(name="Bank energy, nominal", unit="Wh", formula="nominal voltage × capacity", inputs=(nominal, capacity), source=TEXTBOOK)
     resistance = Figure(
-        "Bank resistance", shared.ohm, "ohm", "voltage lost between the terminals per ampere, by Kirchhoff's laws",
-        (p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")),
-        "textbook relation (nodal analysis)", "packs in service with their ageing, links and leads",
+        name="Bank resistance", value=shared.ohm, unit="ohm", formula="voltage lost between the terminals per ampere, by Kirchhoff's laws",
+        inputs=(p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")),
+        source="textbook relation (nodal analysis)", limit="packs in service with their ageing, links and leads",
     )  # fmt: skip
     # A fault does not wait for a pack to age, and one taken out may be put back: the least resistance makes the most current.
     each = _fault_ohm(spec)
     least = Figure(
-        "Bank resistance for a fault", 1 / sum(1 / sum(each.value * min(1.0, pack.resistance_factor) for pack in string) for string in strings), "ohm",
-        "1 ÷ (sum over all strings of 1 ÷ packs' resistance)",
-        (Given("Strings", len(strings), "count"), each, Given("Packs in series", series, "count")), TEXTBOOK,
-        "every pack in, none aged; links and leads left out on purpose: they only lower the current",
+        name="Bank resistance for a fault", value=1 / sum(1 / sum(each.value * min(1.0, pack.resistance_factor) for pack in string) for string in strings), unit="ohm",
+        formula="1 ÷ (sum over all strings of 1 ÷ packs' resistance)",
+        inputs=(Given("Strings", len(strings), "count"), each, Given("Packs in series", series, "count")), source=TEXTBOOK,
+        limit="every pack in, none aged; links and leads left out on purpose: they only lower the current",
     )  # fmt: skip
     # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.
     usual = links if known else Links(take_off=links.take_off)
@@ -164,11 +171,11 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         lowest_working_v=volts("Bank voltage, lowest working", CUT_OUT_CELL_V, PRACTICE),
         capacity_ah=capacity,
         nominal_energy_wh=energy,
-        usable_energy_wh=Figure(
-            "Bank energy, usable", energy.value * usable_share, "Wh", "nominal energy × usable share",
-            (energy, Given("Usable share", usable_share, "1")), TEXTBOOK,
+        usable_energy_wh=Figure.product(
+            name="Bank energy, usable", unit="Wh", formula="nominal energy × usable share",
+            inputs=(energy, Given("Usable share", usable_share, "1")), source=TEXTBOOK,
         ),
-        equivalent_12v_ah=Figure("Bank in 12 V ampere-hours", energy.value / 12.8, "Ah", "nominal energy ÷ 12.8 V", (energy,), PRACTICE),
+        equivalent_12v_ah=Figure(name="Bank in 12 V ampere-hours", value=energy.value / 12.8, unit="Ah", formula="nominal energy ÷ 12.8 V", inputs=(energy,), source=PRACTICE),
         charge_limit_a=charge_limit,
         discharge_limit_a=limit("Bank discharge limit", spec.discharge_a),
         peak_limit_a=limit("Bank peak limit", spec.peak_a),
@@ -176,24 +183,24 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         least_resistance_ohm=least,
         fault_pack_ohm=each.value,
         prospective_a=Figure(
-            "Short-circuit current at the bank", prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value), "A",
-            "highest voltage ÷ bank resistance for a fault", (highest, least), TEXTBOOK,
+            name="Short-circuit current at the bank", value=prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value), unit="A",
+            formula="highest voltage ÷ bank resistance for a fault", inputs=(highest, least), source=TEXTBOOK,
         ),
         one_pack_out_a=Figure(
-            "Discharge limit with one pack out", spec.discharge_a / largest_share, "A", "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            (p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if lost.strings else [])), "textbook relation (nodal analysis)",
-            "" if lost.strings else "there is no other string",
+            name="Discharge limit with one pack out", value=spec.discharge_a / largest_share, unit="A", formula="limit of one ÷ largest share of a string, with each string out in turn: the least of them",
+            inputs=(p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if lost.strings else [])), source="textbook relation (nodal analysis)",
+            limit="" if lost.strings else "there is no other string",
         ),
         one_pack_out_charge_a=Figure(
-            "Charge limit with one pack out", spec.charge_a / largest_share if lost.strings else charge_limit.value, "A",
-            "limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            (Given("Limit of one pack", spec.charge_a, "A"), Given("Largest share of a string", largest_share, "1")) if lost.strings else (charge_limit,), "textbook relation (nodal analysis)",
-            "" if lost.strings else "there is no other string: with it out nothing charges",
+            name="Charge limit with one pack out", value=spec.charge_a / largest_share if lost.strings else charge_limit.value, unit="A",
+            formula="limit of one ÷ largest share of a string, with each string out in turn: the least of them",
+            inputs=(Given("Limit of one pack", spec.charge_a, "A"), Given("Largest share of a string", largest_share, "1")) if lost.strings else (charge_limit,), source="textbook relation (nodal analysis)",
+            limit="" if lost.strings else "there is no other string: with it out nothing charges",
         ),
         cable=lost.cable,
-        mass_kg=Figure(
-            "Bank mass", len(packs) * spec.mass_kg, "kg", "packs × mass of one",
-            (Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), TEXTBOOK,
+        mass_kg=Figure.product(
+            name="Bank mass", unit="kg", formula="packs × mass of one",
+            inputs=(Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), source=TEXTBOOK,
         ),
     )  # fmt: skip
 
@@ -216,8 +223,8 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
     except VoltageCollapseError as error:
         volts, limit = 0.0, f"voltage collapse: {error}"
     return Figure(
-        "Bank voltage at surge", volts, "V", "V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
-        (lowest, resistance, Given("Power into the inverters", power_w, "W")), TEXTBOOK, limit,
+        name="Bank voltage at surge", value=volts, unit="V", formula="V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
+        inputs=(lowest, resistance, Given("Power into the inverters", power_w, "W")), source=TEXTBOOK, limit=limit,
     )  # fmt: skip
 
 
@@ -228,13 +235,13 @@ def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult)
     units = Given("Inverters", count, "count")
     full = Given("Efficiency at full load", spec.full_load_efficiency, "1")
     continuous = Figure(
-        "Bank current, inverters at full load", (count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value, "A",
-        "(units × rating ÷ efficiency + DC loads) ÷ lowest working voltage",
-        (units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest), TEXTBOOK, "rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains frequency on top",
+        name="Bank current, inverters at full load", value=(count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value, unit="A",
+        formula="(units × rating ÷ efficiency + DC loads) ÷ lowest working voltage",
+        inputs=(units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest), source=TEXTBOOK, limit="rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains frequency on top",
     )  # fmt: skip
     surge = Figure(
-        "Bank current, inverters at surge", (count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value, "A",
-        "(units × surge ÷ efficiency + DC loads) ÷ lowest working voltage",
-        (units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest), TEXTBOOK,
+        name="Bank current, inverters at surge", value=(count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value, unit="A",
+        formula="(units × surge ÷ efficiency + DC loads) ÷ lowest working voltage",
+        inputs=(units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest), source=TEXTBOOK,
     )  # fmt: skip
     return continuous, surge

@@ -66,19 +66,21 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
 
     def amps(name: str, figure: Figure) -> Figure:
         watts = Given("Power into inverters and DC loads", figure.value * here.value, "W")
-        return Figure(f"{name} at {volts} V", watts.value / lowest.value, "A", "power ÷ lowest working voltage", (watts, lowest), TEXTBOOK)
+        return Figure.quotient(
+            name=f"{name} at {volts} V", unit="A", formula="power ÷ lowest working voltage", inputs=(watts, lowest), source=TEXTBOOK
+        )
 
     continuous, surge = amps("Bank current, full load", bank.continuous_a), amps("Bank current, surge", bank.surge_a)
     ratings = tables.fuse_ratings(practice)
     needed = continuous.value * LOAD_FACTOR
     rating = next_rating_a(needed, ratings.amps) if needed <= max(ratings.amps) else needed
     fuse = Figure(
-        f"Main fuse at {volts} V",
-        rating,
-        "A",
-        "current × factor, next standard rating",
-        (continuous, Given("Factor", LOAD_FACTOR, "ratio")),
-        f"{ratings.source} (recalled; check against your copy)",
+        name=f"Main fuse at {volts} V",
+        value=rating,
+        unit="A",
+        formula="current × factor, next standard rating",
+        inputs=(continuous, Given("Factor", LOAD_FACTOR, "ratio")),
+        source=f"{ratings.source} (recalled; check against your copy)",
     )
     table, nominal = tables.ampacity_tables()[stated.ampacity_table], cells * LFP_NOMINAL_V
     chosen = next((one for one in conductor_choices(stated, table, length.value, continuous.value, rating, nominal) if not one.against), None)
@@ -87,8 +89,8 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
     count, volts_given = Given("Conductors in parallel", one.count, "count"), Given("Nominal voltage", nominal, "V")
     drop = Figure(
-        f"Drop of the main run at {volts} V", one.drop_share, "1", "2 × length × resistance per metre × current ÷ conductors ÷ nominal voltage",
-        (length, metre, continuous, count, volts_given), TEXTBOOK, words,
+        name=f"Drop of the main run at {volts} V", value=one.drop_share, unit="1", formula="2 × length × resistance per metre × current ÷ conductors ÷ nominal voltage",
+        inputs=(length, metre, continuous, count, volts_given), source=TEXTBOOK, limit=words,
     )  # fmt: skip
     copper = (
         Given("Density of copper", COPPER_DENSITY, "kg_per_m3"),
@@ -97,15 +99,15 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
         length,
     )
     prospective = Figure(
-        f"Short-circuit current at {volts} V", bank.prospective_a.value * voltage_class(bank.nominal_v.value) / volts, "A", "this bank's × its voltage ÷ the other voltage: same energy, same cells",
-        (bank.prospective_a,), TEXTBOOK,
+        name=f"Short-circuit current at {volts} V", value=bank.prospective_a.value * voltage_class(bank.nominal_v.value) / volts, unit="A", formula="this bank's × its voltage ÷ the other voltage: same energy, same cells",
+        inputs=(bank.prospective_a,), source=TEXTBOOK,
     )  # fmt: skip
     highest = cells * LFP_HIGHEST_V
     return VoltageChoice(
         volts, continuous, surge, fuse, chosen,
         drop,
-        Figure(f"Loss in the main run at {volts} V", one.loss_w, "W", "drop × nominal voltage × current", (drop, volts_given, continuous), TEXTBOOK, words),
-        Figure(f"Copper of the main run at {volts} V", one.copper_kg, "kg", "density × area × conductors × 2 × length", copper, "IEC 60028 density", words),
+        Figure(name=f"Loss in the main run at {volts} V", value=one.loss_w, unit="W", formula="drop × nominal voltage × current", inputs=(drop, volts_given, continuous), source=TEXTBOOK, limit=words),
+        Figure(name=f"Copper of the main run at {volts} V", value=one.copper_kg, unit="kg", formula="density × area × conductors × 2 × length", inputs=copper, source="IEC 60028 density", limit=words),
         prospective,
         tuple(kind.name for kind in tables.fuse_kinds().values() if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating),
         tuple(one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value),

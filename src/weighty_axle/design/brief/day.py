@@ -374,9 +374,9 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
     return Day(
         kind.tag, kind.name, profile.key, supplies, **energies,
         peak_ac_w=Figure(
-            f"Highest AC power together, {name}", totals[at], "W", "largest sum of all painted AC loads at their full running power",
-            tuple(Given(named[row.tag].name, power, "W") for row, power in together) + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),
-            TEXTBOOK, "duty is not counted on: all may run in the same minute",
+            name=f"Highest AC power together, {name}", value=totals[at], unit="W", formula="largest sum of all painted AC loads at their full running power",
+            inputs=tuple(Given(named[row.tag].name, power, "W") for row, power in together) + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),
+            source=TEXTBOOK, limit="duty is not counted on: all may run in the same minute",
         ),
         peak_at_min=start,
         peak_loads=tuple(row.tag for row, _ in together),
@@ -386,12 +386,12 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
 def _supply_energy(name: str, supply: str, profile: Profile, named: dict[str, Load]) -> Figure:
     given = tuple(Given(named[row.tag].name, profile.by_load_wh[row.tag], "Wh") for row in profile.rows if row.supply == supply)
     return Figure(
-        f"Loads on {SUPPLY_WORDS[supply]}, {name}",
-        profile.by_supply_wh[supply],
-        "Wh",
-        "Σ running power × count × level × duty × season × hours + standby",
-        given,
-        TEXTBOOK,
+        name=f"Loads on {SUPPLY_WORDS[supply]}, {name}",
+        value=profile.by_supply_wh[supply],
+        unit="Wh",
+        formula="Σ running power × count × level × duty × season × hours + standby",
+        inputs=given,
+        source=TEXTBOOK,
     )
 
 
@@ -403,18 +403,23 @@ SUPPLY_WORDS = {
 def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: LossCurve, units: int) -> Iterator[tuple[str, Figure]]:
     ac_fed = tuple(one for supply, one in supplies.items() if supply not in DC_VOLTS)
     dc_fed = tuple(one for supply, one in supplies.items() if supply in DC_VOLTS)
-    ac = Figure(f"AC loads, {name}", sum(one.value for one in ac_fed), "Wh", "Σ of every feed", ac_fed, TEXTBOOK)
-    dc = Figure(f"DC loads, {name}", sum(one.value for one in dc_fed), "Wh", "Σ of every feed", dc_fed, TEXTBOOK)
+    ac = Figure.total(name=f"AC loads, {name}", unit="Wh", formula="Σ of every feed", inputs=ac_fed, source=TEXTBOOK)
+    dc = Figure.total(name=f"DC loads, {name}", unit="Wh", formula="Σ of every feed", inputs=dc_fed, source=TEXTBOOK)
     converter = Figure(
-        f"Converters, {name}", profile.converter_wh, "Wh", "Σ DC energy of another voltage × (1 ÷ converter efficiency − 1)", (dc,), TEXTBOOK
+        name=f"Converters, {name}",
+        value=profile.converter_wh,
+        unit="Wh",
+        formula="Σ DC energy of another voltage × (1 ÷ converter efficiency − 1)",
+        inputs=(dc,),
+        source=TEXTBOOK,
     )
     no_load = Figure(
-        f"Inverters idling, {name}", profile.idle_wh, "Wh", "units × no-load power × 24 h",
-        (Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")), TEXTBOOK,
+        name=f"Inverters idling, {name}", value=profile.idle_wh, unit="Wh", formula="units × no-load power × 24 h",
+        inputs=(Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")), source=TEXTBOOK,
     )  # fmt: skip
     loss = Figure(
-        f"Inverters converting, {name}", profile.converting_wh, "Wh", "Σ (r1 S + r2 S²) × hours, S the apparent power of one unit",
-        (Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")), TEXTBOOK,
+        name=f"Inverters converting, {name}", value=profile.converting_wh, unit="Wh", formula="Σ (r1 S + r2 S²) × hours, S the apparent power of one unit",
+        inputs=(Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")), source=TEXTBOOK,
     )  # fmt: skip
     yield "ac_energy_wh", ac
     yield "dc_energy_wh", dc
@@ -422,6 +427,6 @@ def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: L
     yield "no_load_energy_wh", no_load
     yield "inverter_loss_energy_wh", loss
     yield "bank_energy_wh", Figure(
-        f"Energy out of the bank, {name}", profile.bank_wh, "Wh", "AC loads + DC loads + converters + idling + converting",
-        (ac, dc, converter, no_load, loss), TEXTBOOK + "; no-load in every sum: " + PRACTICE,
+        name=f"Energy out of the bank, {name}", value=profile.bank_wh, unit="Wh", formula="AC loads + DC loads + converters + idling + converting",
+        inputs=(ac, dc, converter, no_load, loss), source=TEXTBOOK + "; no-load in every sum: " + PRACTICE,
     )  # fmt: skip

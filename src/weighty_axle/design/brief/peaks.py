@@ -76,9 +76,9 @@ def honest_peak(design: Design, kind: str, season: Season | None = None, progres
     highest = sorted(highest_powers(draw, steady, cycling).tolist())
     worst = design.brief.days[kind].peak_ac_w
     return Figure(
-        f"AC power on 19 of 20 days, {design.brief.days[kind].name}", highest[rank95(len(highest))], "W", "highest of each drawn day, 95th percentile by nearest rank",
-        (Given("Drawn days", DRAWN_DAYS, "count"), worst), TEXTBOOK,
-        f"draw “{draw}”; exact on and off times from duty and cycle; everything at once stays the ceiling",
+        name=f"AC power on 19 of 20 days, {design.brief.days[kind].name}", value=highest[rank95(len(highest))], unit="W", formula="highest of each drawn day, 95th percentile by nearest rank",
+        inputs=(Given("Drawn days", DRAWN_DAYS, "count"), worst), source=TEXTBOOK,
+        limit=f"draw “{draw}”; exact on and off times from duty and cycle; everything at once stays the ceiling",
     )  # fmt: skip
 
 

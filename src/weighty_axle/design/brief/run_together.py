@@ -83,8 +83,8 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     ac_w = sum(power.real for power in va.values())
     dc_w = sum(_dc_w(load, design) for load in alive)
     running = Figure(
-        "Running together", ac_w + dc_w, "W", "Σ running power × count, DC at the bank",
-        tuple(Given(load.name, load.running_w * load.count, "W") for load in alive), TEXTBOOK,
+        name="Running together", value=ac_w + dc_w, unit="W", formula="Σ running power × count, DC at the bank",
+        inputs=tuple(Given(load.name, load.running_w * load.count, "W") for load in alive), source=TEXTBOOK,
     )  # fmt: skip
     bank_w = _bank_w(design, legs, ac_w, dc_w)
     bank_a = _bank_a(design, bank_w)
@@ -110,16 +110,16 @@ def _dc_w(load: Load, design: Design) -> float:
 def _leg_va(leg: Leg, va: dict[str, complex]) -> Figure:
     own = sum((power * part_on(leg.tag, feed) for feed, power in va.items()), 0j)
     return Figure(
-        f"On {leg.tag}", abs(own), "VA", "| Σ P + jQ |, loads across lines shared evenly by them",
-        (Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")), TEXTBOOK,
+        name=f"On {leg.tag}", value=abs(own), unit="VA", formula="| Σ P + jQ |, loads across lines shared evenly by them",
+        inputs=(Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")), source=TEXTBOOK,
     )  # fmt: skip
 
 
 def _bank_w(design: Design, legs: tuple[Figure, ...], ac_w: float, dc_w: float) -> Figure:
     loss = _losses_w(design, {leg.tag: figure.value for leg, figure in zip(design.inverters.legs, legs, strict=True)})
-    return Figure(
-        "Power out of the bank", ac_w + dc_w + loss, "W", "AC + DC + inverter losses",
-        (Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), TEXTBOOK,
+    return Figure.total(
+        name="Power out of the bank", unit="W", formula="AC + DC + inverter losses",
+        inputs=(Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), source=TEXTBOOK,
     )  # fmt: skip
 
 
@@ -139,13 +139,29 @@ def _bank_a(design: Design, bank_w: Figure) -> Figure:
         amps, limit = current_for_power(power_w=bank_w.value, open_circuit_v=lowest.value, resistance_ohm=resistance.value), "bank nearly empty"
     except VoltageCollapseError as error:
         amps, limit = math.inf, f"voltage collapse: {error}"
-    return Figure("Bank current", amps, "A", "(V − √(V² − 4 R P)) ÷ 2 R", (lowest, resistance, bank_w), TEXTBOOK, limit)
+    return Figure(
+        name="Bank current",
+        value=amps,
+        unit="A",
+        formula="(V − √(V² − 4 R P)) ÷ 2 R",
+        inputs=(lowest, resistance, bank_w),
+        source=TEXTBOOK,
+        limit=limit,
+    )
 
 
 def _lasts(name: str, design: Design, from_bank_w: Figure) -> Figure:
     usable = design.bank.usable_energy_wh
     hours = usable.value / from_bank_w.value if from_bank_w.value > 0 else math.inf
-    return Figure(name, hours, "h", "usable energy ÷ power out of the bank", (usable, from_bank_w), TEXTBOOK, "from full")
+    return Figure(
+        name=name,
+        value=hours,
+        unit="h",
+        formula="usable energy ÷ power out of the bank",
+        inputs=(usable, from_bank_w),
+        source=TEXTBOOK,
+        limit="from full",
+    )
 
 
 def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
@@ -156,9 +172,9 @@ def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
             continue
         times = asked.value / leg.continuous_va.value if leg.continuous_va.value else math.inf
         seconds = Figure(
-            f"{leg.tag} inverters hold", seconds_to_trip(times, points), "s", "line through (x² − 1, t) of the datasheet's points, x = load ÷ rating",
-            (asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)), "inverter datasheet; inverse-time overload",
-            "" if spec.overload else "only the surge is known: type more points from the datasheet",
+            name=f"{leg.tag} inverters hold", value=seconds_to_trip(times, points), unit="s", formula="line through (x² − 1, t) of the datasheet's points, x = load ÷ rating",
+            inputs=(asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)), source="inverter datasheet; inverse-time overload",
+            limit="" if spec.overload else "only the surge is known: type more points from the datasheet",
         )  # fmt: skip
         tags = tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
         found.append(Limit(f"{leg.tag} inverters", tags, asked, leg.continuous_va, seconds, "overload"))
@@ -185,7 +201,12 @@ def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
     seconds = 0.0 if bank_a.value > bank.peak_limit_a.value else spec.peak_s if over else math.inf
     given = (bank_a, bank.discharge_limit_a, bank.peak_limit_a, Given("Peak lasts", spec.peak_s, "s"))
     hold = Figure(
-        "The packs hold", seconds, "s", "for ever up to the limit, the peak's seconds above it, none above the peak", given, "pack datasheet"
+        name="The packs hold",
+        value=seconds,
+        unit="s",
+        formula="for ever up to the limit, the peak's seconds above it, none above the peak",
+        inputs=given,
+        source="pack datasheet",
     )
     tags = tuple(pack.tag for pack in design.job.bank.packs)
     return [Limit("packs' BMS", tags, bank_a, bank.discharge_limit_a, hold, "discharge limit")]
@@ -200,21 +221,28 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
     phases = line_phasors(stated)
     amps = star_currents(phases, [va[line] for line in lines])  # what hangs across lines leaves the neutral alone
     asked = Figure(
-        "Current in the neutral",
-        abs(sum(amps)),
-        "A",
-        "−Σ I of all lines",
-        tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines),
-        TEXTBOOK,
+        name="Current in the neutral",
+        value=abs(sum(amps)),
+        unit="A",
+        formula="−Σ I of all lines",
+        inputs=tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines),
+        source=TEXTBOOK,
     )
-    stands = Figure("Neutral is rated", stated.neutral_a, "A", "as stated", (), "stated in the job")
-    hold = Figure("The neutral holds", math.inf if asked.value <= stated.neutral_a else 0.0, "s", "never above its rating", (asked, stands), PRACTICE)
+    stands = Figure(name="Neutral is rated", value=stated.neutral_a, unit="A", formula="as stated", inputs=(), source="stated in the job")
+    hold = Figure(
+        name="The neutral holds",
+        value=math.inf if asked.value <= stated.neutral_a else 0.0,
+        unit="s",
+        formula="never above its rating",
+        inputs=(asked, stands),
+        source=PRACTICE,
+    )
     return [Limit("neutral", (), asked, stands, hold, "no breaker guards it")]
 
 
 def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) -> Figure:
     """The worst start while all others run: one motor's extra on its leg, as share of the surge."""
-    best = Figure("Worst start", 0.0, "1", "no load with a start surge", (), TEXTBOOK)
+    best = Figure(name="Worst start", value=0.0, unit="1", formula="no load with a start surge", inputs=(), source=TEXTBOOK)
     for load in loads:
         feed = design.brief.feeds[load.tag]
         for leg, running in zip(design.inverters.legs, legs, strict=True):
@@ -224,8 +252,8 @@ def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) ->
             share = (running.value + extra) / leg.surge_va.value
             if share > best.value:
                 best = Figure(
-                    "Worst start, share of surge", share, "1", "(running + running power × (start multiple − 1)) ÷ surge",
-                    (running, Given("Extra at the start", extra, "VA"), leg.surge_va), TEXTBOOK, f"{load.name} starts last, on {leg.tag}",
+                    name="Worst start, share of surge", value=share, unit="1", formula="(running + running power × (start multiple − 1)) ÷ surge",
+                    inputs=(running, Given("Extra at the start", extra, "VA"), leg.surge_va), source=TEXTBOOK, limit=f"{load.name} starts last, on {leg.tag}",
                 )  # fmt: skip
     return best
 
@@ -254,19 +282,19 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
     for_dc_w = min(dc_w / efficiency, lack.spare_w if row.accepted else 0.0)
     ac, dc, beyond = Given("AC running", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("AC beyond the lines", added_w, "W")
     gives = Figure(
-        f"{source.name} gives", ac_w - added_w + for_dc_w, "W", "AC within the limit of each line + DC through the chargers, as far as there is to spare",
-        (ac, beyond, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), TEXTBOOK,
+        name=f"{source.name} gives", value=ac_w - added_w + for_dc_w, unit="W", formula="AC within the limit of each line + DC through the chargers, as far as there is to spare",
+        inputs=(ac, beyond, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), source=TEXTBOOK,
     )  # fmt: skip
     adds = Figure(
-        f"Bank adds at {source.name}", added_w + loss_w + dc_w - for_dc_w * efficiency, "W", "AC beyond the lines + inverter losses + DC the source leaves",
-        (beyond, Given("Inverter losses", loss_w, "W"), dc), TEXTBOOK,
+        name=f"Bank adds at {source.name}", value=added_w + loss_w + dc_w - for_dc_w * efficiency, unit="W", formula="AC beyond the lines + inverter losses + DC the source leaves",
+        inputs=(beyond, Given("Inverter losses", loss_w, "W"), dc), source=TEXTBOOK,
     )  # fmt: skip
     held = Figure(
-        f"Inverters hold at {source.name}",
-        hold,
-        "s",
-        "overload of what each leg's inverters add",
-        (beyond, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
-        "inverter datasheet; inverse-time overload",
+        name=f"Inverters hold at {source.name}",
+        value=hold,
+        unit="s",
+        formula="overload of what each leg's inverters add",
+        inputs=(beyond, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
+        source="inverter datasheet; inverse-time overload",
     )
     return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), held, dead)

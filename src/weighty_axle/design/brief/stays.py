@@ -53,11 +53,11 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
     return ItineraryResult(
         results,
         days,
-        Figure("Days planned", sum(stay.days for stay in stays), "days", "Σ days of all stays", given, TEXTBOOK, f"of {YEAR_DAYS}"),
-        Figure("Days without hook-up", off_grid, "days", "Σ days of stays without a source, storage left out", given, TEXTBOOK),
-        Figure("Longest without hook-up", longest, "days", "longest run of such days in a row, over 31 December too", given, TEXTBOOK),
-        Figure("Hours driven in the year", sum(stay.days * stay.driven_h for stay in stays), "h", "Σ days × hours driven a day", given, TEXTBOOK),
-        Figure("Energy of the year's stays", sum(one.energy_wh.value for one in results), "Wh", "Σ energy of the stays", tuple(one.energy_wh for one in results), TEXTBOOK),
+        Figure(name="Days planned", value=sum(stay.days for stay in stays), unit="days", formula="Σ days of all stays", inputs=given, source=TEXTBOOK, limit=f"of {YEAR_DAYS}"),
+        Figure(name="Days without hook-up", value=off_grid, unit="days", formula="Σ days of stays without a source, storage left out", inputs=given, source=TEXTBOOK),
+        Figure(name="Longest without hook-up", value=longest, unit="days", formula="longest run of such days in a row, over 31 December too", inputs=given, source=TEXTBOOK),
+        Figure(name="Hours driven in the year", value=sum(stay.days * stay.driven_h for stay in stays), unit="h", formula="Σ days × hours driven a day", inputs=given, source=TEXTBOOK),
+        Figure.total(name="Energy of the year's stays", unit="Wh", formula="Σ energy of the stays", inputs=tuple(one.energy_wh for one in results), source=TEXTBOOK),
     )  # fmt: skip
 
 
@@ -69,6 +69,15 @@ def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
         for season, (days, wh) in by_season.items()
         for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh"))
     )
-    energy = Figure(f"Energy at {stay.place}", total, "Wh", "Σ days in each season × energy of such a day", inputs, TEXTBOOK)
-    per_day = Figure(f"Energy a day at {stay.place}", total / stay.days, "Wh", "energy ÷ days", (energy, Given("Days", stay.days, "count")), TEXTBOOK)
+    energy = Figure(
+        name=f"Energy at {stay.place}", value=total, unit="Wh", formula="Σ days in each season × energy of such a day", inputs=inputs, source=TEXTBOOK
+    )
+    per_day = Figure(
+        name=f"Energy a day at {stay.place}",
+        value=total / stay.days,
+        unit="Wh",
+        formula="energy ÷ days",
+        inputs=(energy, Given("Days", stay.days, "count")),
+        source=TEXTBOOK,
+    )
     return StayResult(stay.tag, hooked_up, energy, per_day)

@@ -43,20 +43,15 @@ def charging(
 
     Source: textbook relations; alternator share as stated in the job.
     """
-    sun = Figure(
-        "Sun",
-        sum(one.output_a.value for one in roof.controllers),
-        "A",
-        "Σ output of the controllers",
-        tuple(one.output_a for one in roof.controllers),
-        TEXTBOOK,
+    sun = Figure.total(
+        name="Sun", unit="A", formula="Σ output of the controllers", inputs=tuple(one.output_a for one in roof.controllers), source=TEXTBOOK
     )
     shore = _shore(inverters, ladder, bank)
     chargers = stated.alternator_chargers
     engine = Figure(
-        "Alternator", sum(charger_output_a(one.spec, bank.lowest_working_v.value) for one in chargers), "A",
-        "Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
-        (*(Given(one.tag, charger_output_a(one.spec, bank.lowest_working_v.value), "A") for one in chargers), bank.lowest_working_v), "charger datasheet",
+        name="Alternator", value=sum(charger_output_a(one.spec, bank.lowest_working_v.value) for one in chargers), unit="A",
+        formula="Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
+        inputs=(*(Given(one.tag, charger_output_a(one.spec, bank.lowest_working_v.value), "A") for one in chargers), bank.lowest_working_v), source="charger datasheet",
     )  # fmt: skip
     set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
     towed_tags = {one.tag for one in stated_roof.remote if one.where == "trailer"}
@@ -69,10 +64,10 @@ def charging(
     limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
     return ChargingResult(
         tuple(mixes), worst,
-        Figure("Charge into the bank, worst case", min(worst.value, limit.value), "A", "largest sum of sources, at most the system charge limit", (worst, limit), TEXTBOOK),
+        Figure.least(name="Charge into the bank, worst case", unit="A", formula="largest sum of sources, at most the system charge limit", inputs=(worst, limit), source=TEXTBOOK),
         Figure(
-            "Safe system charge limit", float(math.floor(min(bank.charge_limit_a.value, bank.one_pack_out_charge_a.value) * (1 + SAME))), "A",
-            "the lower of the bank's charge limit with every pack in and with any one out, rounded down", (bank.charge_limit_a, bank.one_pack_out_charge_a), PRACTICE,
+            name="Safe system charge limit", value=float(math.floor(min(bank.charge_limit_a.value, bank.one_pack_out_charge_a.value) * (1 + SAME))), unit="A",
+            formula="the lower of the bank's charge limit with every pack in and with any one out, rounded down", inputs=(bank.charge_limit_a, bank.one_pack_out_charge_a), source=PRACTICE,
         ),
         *_alternator(stated, bank),
     )  # fmt: skip
@@ -86,13 +81,15 @@ def _elsewhere(name: str, arrays: tuple[RemoteResult, ...], stated: Roof, roof: 
         both_a = min(controller.spec.output_a, (alone.rated_w.value + rated_w) / bank.lowest_working_v.value)
         added.append(Given(f"Added at {controller.tag}", both_a - alone.output_a.value, "A"))
     return Figure(
-        name, sum(one.value for one in added), "A", "Σ (rated power of roof and arrays ÷ lowest working voltage, at most the controller's rating) − output with the roof alone",
-        (*added, *(one.rated_w for one in arrays), bank.lowest_working_v), TEXTBOOK, "all set up at once",
+        name=name, value=sum(one.value for one in added), unit="A", formula="Σ (rated power of roof and arrays ÷ lowest working voltage, at most the controller's rating) − output with the roof alone",
+        inputs=(*added, *(one.rated_w for one in arrays), bank.lowest_working_v), source=TEXTBOOK, limit="all set up at once",
     )  # fmt: skip
 
 
 def _mix(name: str, *parts: Figure) -> Mix:
-    return Mix(name, parts, Figure(f"Charge current, {name.lower()}", sum(part.value for part in parts), "A", "sum of the sources", parts, TEXTBOOK))
+    return Mix(
+        name, parts, Figure.total(name=f"Charge current, {name.lower()}", unit="A", formula="sum of the sources", inputs=parts, source=TEXTBOOK)
+    )
 
 
 def charger_output_a(spec: AlternatorChargerSpec, low_v: float) -> float:
@@ -111,15 +108,23 @@ def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRating
     rating = Given("Charger rating of one", spec.charge_a, "A")
     rated = units.value * rating.value
     if not ladder:
-        return Figure("Shore", rated, "A", "inverter-chargers × charger rating", (units, rating), "inverter datasheet", "no source is stated yet")
+        return Figure(
+            name="Shore",
+            value=rated,
+            unit="A",
+            formula="inverter-chargers × charger rating",
+            inputs=(units, rating),
+            source="inverter datasheet",
+            limit="no source is stated yet",
+        )
     stated = {source.tag: source for source in inverters.sources}
     given = {row.tag: min(stated[row.tag].limit_a, stated[row.tag].amps) * stated[row.tag].volts * row.lines_own for row in ladder}
     best = max(given, key=lambda tag: given[tag])
     power, efficiency = Given(f"Let through at {stated[best].name}", given[best], "W"), Given("Efficiency", spec.peak_efficiency, "1")
     socket_a = power.value * efficiency.value / bank.lowest_working_v.value
     return Figure(
-        "Shore", min(rated, socket_a), "A", "inverter-chargers × charger rating, at most the strongest source × efficiency ÷ lowest working voltage",
-        (units, rating, power, efficiency, bank.lowest_working_v), "inverter datasheet", stated[best].name if socket_a < rated else "",
+        name="Shore", value=min(rated, socket_a), unit="A", formula="inverter-chargers × charger rating, at most the strongest source × efficiency ÷ lowest working voltage",
+        inputs=(units, rating, power, efficiency, bank.lowest_working_v), source="inverter datasheet", limit=stated[best].name if socket_a < rated else "",
     )  # fmt: skip
 
 
@@ -133,22 +138,22 @@ def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Fig
         Given("Vehicle's own loads", alternator.vehicle_a, "A"),
     )
     budget = Figure(
-        "Alternator can spare",
-        alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
-        "A",
-        "nameplate × hot share − vehicle loads",
-        (rated, share, vehicle),
-        PRACTICE,
-        "half to two thirds of nameplate when hot and slow",
+        name="Alternator can spare",
+        value=alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
+        unit="A",
+        formula="nameplate × hot share − vehicle loads",
+        inputs=(rated, share, vehicle),
+        source=PRACTICE,
+        limit="half to two thirds of nameplate when hot and slow",
     )
     takes = [(one.tag, charger_output_w(one.spec, bank.max_v.value) / one.spec.efficiency) for one in stated.alternator_chargers]
     taken = sum(watts for _, watts in takes) / alternator.volts
     demand = Figure(
-        "Alternator chargers take",
-        taken,
-        "A",
-        "Σ output ÷ efficiency ÷ alternator voltage",
-        (*(Given(f"{tag} takes", watts, "W") for tag, watts in takes), Given("Alternator voltage", alternator.volts, "V")),
-        "charger datasheet",
+        name="Alternator chargers take",
+        value=taken,
+        unit="A",
+        formula="Σ output ÷ efficiency ÷ alternator voltage",
+        inputs=(*(Given(f"{tag} takes", watts, "W") for tag, watts in takes), Given("Alternator voltage", alternator.volts, "V")),
+        source="charger datasheet",
     )
     return budget, demand

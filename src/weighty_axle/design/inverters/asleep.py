@@ -70,21 +70,23 @@ def storage(
     sleepers = tuple(found)
     left = [one for one in sleepers if one.alive]
     alive_w = Figure(
-        "Taken asleep",
-        sum(one.watts for one in left),
-        "W",
-        "Σ of what stays alive",
-        tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
-        PRACTICE,
+        name="Taken asleep",
+        value=sum(one.watts for one in left),
+        unit="W",
+        formula="Σ of what stays alive",
+        inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
+        source=PRACTICE,
     )
     # Cold cells hold some of it back: it is counted as in the coldest month.
     usable = min(bank.usable_energy_wh, cold.usable_stored_wh, key=lambda one: one.value)
-    month = Figure("Taken asleep in a month", alive_w.value * MONTH_H, "Wh", "power × 730 h", (alive_w,), TEXTBOOK)
+    month = Figure(
+        name="Taken asleep in a month", value=alive_w.value * MONTH_H, unit="Wh", formula="power × 730 h", inputs=(alive_w,), source=TEXTBOOK
+    )
     awake = sum(one.watts for one in sleepers)
     lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf
     return StorageResult(
         sleepers, alive_w, month,
-        Figure("Share of the bank taken in a month", month.value / usable.value if usable.value else math.inf, "1", "month's energy ÷ usable energy", (month, usable), TEXTBOOK),
-        Figure("Taken in a month with the switch left on", awake * MONTH_H, "Wh", "power of everything × 730 h", tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), TEXTBOOK),
-        Figure("Asleep the bank lasts", lasts, "days", "usable energy ÷ power ÷ 24 h", (usable, alive_w), TEXTBOOK, "from full; self-discharge of the cells comes on top"),
+        Figure.quotient(name="Share of the bank taken in a month", by_zero=math.inf, unit="1", formula="month's energy ÷ usable energy", inputs=(month, usable), source=TEXTBOOK),
+        Figure(name="Taken in a month with the switch left on", value=awake * MONTH_H, unit="Wh", formula="power of everything × 730 h", inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), source=TEXTBOOK),
+        Figure(name="Asleep the bank lasts", value=lasts, unit="days", formula="usable energy ÷ power ÷ 24 h", inputs=(usable, alive_w), source=TEXTBOOK, limit="from full; self-discharge of the cells comes on top"),
     )  # fmt: skip

@@ -76,13 +76,21 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
         Given("Steps of the painted days", steps, "count"),
         volts,
     )
-    bound = Figure("No assignment is below", found.bound_va, "VA", "largest over the steps of a floor for that step", given, TEXTBOOK, found.how)
+    bound = Figure(
+        name="No assignment is below",
+        value=found.bound_va,
+        unit="VA",
+        formula="largest over the steps of a floor for that step",
+        inputs=given,
+        source=TEXTBOOK,
+        limit=found.how,
+    )
     return Balanced(
         moves,
-        Figure("Worst line as it is", before, "VA", "largest | Σ P + jQ | of a line in any step", given, TEXTBOOK),
-        Figure("Worst line, best legs", found.worst_va, "VA", "largest | Σ P + jQ | of a line in any step", (*given, bound), TEXTBOOK),
-        Figure("Neutral as it is", neutral_before, "VA", "largest | Σ S of the lines, turned by their angles | in any step", given, TEXTBOOK),
-        Figure("Neutral, best legs", neutral_after, "VA", "largest | Σ S of the lines, turned by their angles | in any step", given, TEXTBOOK),
+        Figure(name="Worst line as it is", value=before, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=given, source=TEXTBOOK),
+        Figure(name="Worst line, best legs", value=found.worst_va, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=(*given, bound), source=TEXTBOOK),
+        Figure(name="Neutral as it is", value=neutral_before, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
+        Figure(name="Neutral, best legs", value=neutral_after, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
         bound, found.proven, found.how,
     )  # fmt: skip
 

@@ -373,7 +373,7 @@ class Painted(NamedTuple):
         """The largest of a quantity over cases, `make` turning what is reached into its figure; of states as bad as one another the first is told."""
         every = [(make(one), one.case.count) for one in self.asked(cases, pick)]
         if not every:
-            return Duty(Figure(name, 0.0, unit, "live in no state", (), TEXTBOOK, "nothing painted"))
+            return Duty(Figure(name=name, value=0.0, unit=unit, formula="live in no state", inputs=(), source=TEXTBOOK, limit="nothing painted"))
         most = max(figure.value for figure, _ in every)
         told = next(figure for figure, _ in every if not over(most, figure.value))
         return Duty(told, tuple((figure.value, count) for figure, count in every))

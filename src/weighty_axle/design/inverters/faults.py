@@ -59,8 +59,8 @@ def open_neutral(design: Design) -> OpenNeutral | None:
 
     return OpenNeutral(tuple(
         Figure(
-            f"{line} with the neutral lost", size, "V", "| V of the line − Σ V Y ÷ Σ Y |, Y = conj(S) ÷ V²",
-            (Given("Line voltage", volts, "V"), *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False))), TEXTBOOK, words(profile, step),
+            name=f"{line} with the neutral lost", value=size, unit="V", formula="| V of the line − Σ V Y ÷ Σ Y |, Y = conj(S) ÷ V²",
+            inputs=(Given("Line voltage", volts, "V"), *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False))), source=TEXTBOOK, limit=words(profile, step),
         )
         for line, (size, profile, step, own) in best.items()
     ))  # fmt: skip
@@ -123,10 +123,10 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     )
     formula = "node voltages: source, lead, feeders and neutrals as impedances, loads of constant power"
     return FarEnd(
-        panel.tag, Figure(f"Lowest voltage in {panel.name}, {source.name}", low, "V", formula, given, TEXTBOOK, "every circuit at its worst at once"),
+        panel.tag, Figure(name=f"Lowest voltage in {panel.name}, {source.name}", value=low, unit="V", formula=formula, inputs=given, source=TEXTBOOK, limit="every circuit at its worst at once"),
         Figure(
-            f"Lowest anywhere while {starter or 'nothing'} starts", low_start, "V", formula + "; the start as an impedance",
-            (*given, Given("Extra at the start", extra_va, "VA"), Given("Power factor of the start", START_POWER_FACTOR, "1")), PRACTICE,
+            name=f"Lowest anywhere while {starter or 'nothing'} starts", value=low_start, unit="V", formula=formula + "; the start as an impedance",
+            inputs=(*given, Given("Extra at the start", extra_va, "VA"), Given("Power factor of the start", START_POWER_FACTOR, "1")), source=PRACTICE,
         ),
         starter,
     )  # fmt: skip

@@ -103,13 +103,13 @@ def _ratings(line: str, units: int, stated: Inverters, bay_high_c: float) -> tup
     count, bay = Given("Units on the line", units, "count"), Given("Hottest bay", bay_high_c, "degC")
     half = (Given("Share of a unit on one of its two legs", part, "1"),) if spec.lines == 2 else ()
     continuous = Figure(
-        f"{line} continuous at bay heat", units * spec.continuous_va * part * left, "VA", "units × rating × (1 − derating × (bay − full-power temperature))",
-        (count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1"), *half),
-        "inverter datasheet",
+        name=f"{line} continuous at bay heat", value=units * spec.continuous_va * part * left, unit="VA", formula="units × rating × (1 − derating × (bay − full-power temperature))",
+        inputs=(count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1"), *half),
+        source="inverter datasheet",
     )  # fmt: skip
     surge = Figure(
-        f"{line} surge", units * spec.surge_va * part, "VA", "units × surge of one", (count, Given("Surge of one", spec.surge_va, "VA"), *half),
-        "inverter datasheet", f"for {spec.surge_s:g} s",
+        name=f"{line} surge", value=units * spec.surge_va * part, unit="VA", formula="units × surge of one", inputs=(count, Given("Surge of one", spec.surge_va, "VA"), *half),
+        source="inverter datasheet", limit=f"for {spec.surge_s:g} s",
     )  # fmt: skip
     return continuous, surge
 
@@ -137,13 +137,21 @@ def _asked_of(
         on = phases_of(painted.found.groups[one.case.group])
         va = sum(power for name, power in zip(on, one.reached.totals_va, strict=False) if name in lines)
         given = (Given("Active", va.real, "W"), Given("Reactive", va.imag, "var"))
-        return Figure(f"{line} highest load", abs(va), "VA", "| Σ P + jQ | of all loads painted in the worst minute", given, TEXTBOOK, told(one))
+        return Figure(
+            name=f"{line} highest load",
+            value=abs(va),
+            unit="VA",
+            formula="| Σ P + jQ | of all loads painted in the worst minute",
+            inputs=given,
+            source=TEXTBOOK,
+            limit=told(one),
+        )
 
     def begun(one: Asked[Start]) -> Figure:
         given = (Given("Running", one.reached.running_va, "VA"), Given("Extra at the start", one.reached.extra_va, "VA"))
         words = f"{names[one.reached.motor]} starts, {told(one)}" if one.reached.motor else "no load with a start surge"
         formula = "running load + running power × (start multiple − 1) of one motor"
-        return Figure(f"{line} worst start", one.reached.size, "VA", formula, given, TEXTBOOK, words)
+        return Figure(name=f"{line} worst start", value=one.reached.size, unit="VA", formula=formula, inputs=given, source=TEXTBOOK, limit=words)
 
     def starts(worst: GroupWorst) -> Start:
         return worst.start_on(lines)
@@ -186,7 +194,7 @@ def _power(
     name: str, unit: str, formula: str, stated: Inverters, painted: Painted, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]
 ) -> Figure:
     return painted.duty(
-        name, unit, cases, pick, lambda one: Figure(name, one.reached.size, unit, formula, _given(one, stated, painted), TEXTBOOK, one.words)
+        name, unit, cases, pick, lambda one: Figure(name=name, value=one.reached.size, unit=unit, formula=formula, inputs=_given(one, stated, painted), source=TEXTBOOK, limit=one.words)
     ).worst  # fmt: skip
 
 
@@ -197,7 +205,15 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
 
     def duty(name: str, formula: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]) -> Duty:
         def figure(one: Asked[Reached]) -> Figure:
-            return Figure(name, one.reached.size / volts, "A", formula, _given(one, stated, painted), TEXTBOOK, one.words)
+            return Figure(
+                name=name,
+                value=one.reached.size / volts,
+                unit="A",
+                formula=formula,
+                inputs=_given(one, stated, painted),
+                source=TEXTBOOK,
+                limit=one.words,
+            )
 
         return painted.duty(name, "A", cases, pick, figure)
 
@@ -211,11 +227,18 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
     apart = stated.stacking in BETWEEN_LINES
     if stated.stacking == "independent":
         neutral = duty("Current in the neutral", "each system has its own neutral: the larger line current", behind, lambda worst: worst.largest)
-        between = Figure("Voltage between the lines", 0.0, "V", "systems not in step have no steady voltage between them", (leg_v,), TEXTBOOK)
+        between = Figure(
+            name="Voltage between the lines",
+            value=0.0,
+            unit="V",
+            formula="systems not in step have no steady voltage between them",
+            inputs=(leg_v,),
+            source=TEXTBOOK,
+        )
     else:
         neutral = duty("Current in the neutral", "−Σ I of all lines", behind, lambda worst: worst.neutral)
         v1, v2 = line_phasors(stated)[:2]
-        between = Figure("Voltage between the legs", abs(v1 - v2), "V", "| V1 − V2 |", (leg_v,), TEXTBOOK)
+        between = Figure(name="Voltage between the legs", value=abs(v1 - v2), unit="V", formula="| V1 − V2 |", inputs=(leg_v,), source=TEXTBOOK)
     return Currents(
         lines, neutral.worst, neutral,
         duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
@@ -231,8 +254,12 @@ def _balance(stated: Inverters, painted: Painted, cases: tuple[Case, ...]) -> tu
 
     most = max(painted.asked(cases, lambda worst: worst.uneven), key=lambda one: one.reached.size, default=None)
     if most is None or not most.reached.size:
-        return Figure(name, 1 / len(LINES[stated.stacking]), "1", formula, (), TEXTBOOK, "nothing painted"), ""
+        return Figure(
+            name=name, value=1 / len(LINES[stated.stacking]), unit="1", formula=formula, inputs=(), source=TEXTBOOK, limit="nothing painted"
+        ), ""
     sizes = dict(zip(phases_of(painted.found.groups[most.case.group]), map(abs, most.reached.totals_va), strict=True))
     heaviest = max(sizes, key=lambda line: sizes[line])
     given = tuple(Given(f"On {line}", size, "VA") for line, size in sizes.items())
-    return Figure(name, sizes[heaviest] / sum(sizes.values()), "1", formula, given, TEXTBOOK, most.words), heaviest
+    return Figure(
+        name=name, value=sizes[heaviest] / sum(sizes.values()), unit="1", formula=formula, inputs=given, source=TEXTBOOK, limit=most.words
+    ), heaviest

@@ -179,7 +179,15 @@ class _Worst:
             if va > best:
                 best, words = va, when(self._brief, self._brief.profiles[key], minute)
         given = (Given("Apparent power", best, "VA"), Given("Line voltage", self._volts, "V"))
-        return Figure(name, best / self._volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage", given, TEXTBOOK, words)
+        return Figure(
+            name=name,
+            value=best / self._volts,
+            unit="A",
+            formula="| Σ P + jQ | in the worst step ÷ line voltage",
+            inputs=given,
+            source=TEXTBOOK,
+            limit=words,
+        )
 
 
 def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str]) -> CircuitResult:
@@ -187,7 +195,7 @@ def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practi
     stands = copper_a(circuit.circuit.size, practice)
     return CircuitResult(
         circuit.tag, circuit.name, circuit.panel, circuit.lines, circuit.loads, circuit.stated, running,
-        None if stands is None else Figure(f"{circuit.circuit.size} may have", stands, "A", "largest breaker on AC copper", (), tables.ac_conductors().cited),
+        None if stands is None else Figure(name=f"{circuit.circuit.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
         _drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
         any(tag in for_hours for tag in circuit.loads),
     )  # fmt: skip
@@ -197,18 +205,18 @@ def _drop(name: str, size: str, length_m: float, current: Figure, volts: float) 
     """Voltage lost out and back as share of the line's, copper at its hottest."""
     ohm = ohm_per_m(size, AC_COPPER_C)
     return Figure(
-        f"Drop to {name}", 2 * length_m * ohm * current.value / volts, "1", "2 × length × resistance per metre, hot × current ÷ line voltage",
-        (Given("Length", length_m, "m"), Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"), current, Given("Line voltage", volts, "V")), TEXTBOOK,
-        "out and back; a leg balanced against another loses half",
+        name=f"Drop to {name}", value=2 * length_m * ohm * current.value / volts, unit="1", formula="2 × length × resistance per metre, hot × current ÷ line voltage",
+        inputs=(Given("Length", length_m, "m"), Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"), current, Given("Line voltage", volts, "V")), source=TEXTBOOK,
+        limit="out and back; a leg balanced against another loses half",
     )  # fmt: skip
 
 
 def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reached], inverters: Inverters) -> Figure:
     """What the inverters' input takes on a line, or in the neutral (N): loads behind and chargers, at most the limit of the source; the inverters add the rest after their relays."""
     volts = line_v(inverters)
-    loads = Figure(
-        f"Loads behind the inverters{_on(line, tuple(phases))}", behind.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage",
-        (Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, behind.words,
+    loads = Figure.quotient(
+        name=f"Loads behind the inverters{_on(line, tuple(phases))}", unit="A", formula="| Σ P + jQ | in the worst step ÷ line voltage",
+        inputs=(Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")), source=TEXTBOOK, limit=behind.words,
     )  # fmt: skip
     # In the neutral chargers add or cancel as the lines do.
     of_line = {one: chargers_ac_a(inverters, len(_units(inverters, one))) for one in phases}
@@ -217,8 +225,8 @@ def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reach
     source = next((one for one in inverters.sources if one.tag == case.source), None)
     limit = Given(f"Limit of {source.name}" if source else "No source", source.limit_a if source else 0.0, "A")
     return Figure(
-        f"Inverters' input{_on(line, tuple(phases))}", min(loads.value + chargers.value, limit.value), "A", "loads behind + chargers, at most the limit of the source",
-        (loads, chargers, limit), TEXTBOOK, behind.words,
+        name=f"Inverters' input{_on(line, tuple(phases))}", value=min(loads.value + chargers.value, limit.value), unit="A", formula="loads behind + chargers, at most the limit of the source",
+        inputs=(loads, chargers, limit), source=TEXTBOOK, limit=behind.words,
     )  # fmt: skip
 
 
@@ -230,8 +238,13 @@ def _relay(line: str, lines: tuple[str, ...], painted: Painted, inverters: Inver
 
     def figure(one: Asked[Reached]) -> Figure:
         through = input_a(line, one.case, phases_of(painted.found.groups[one.case.group]), one, inverters)
-        return Figure(
-            name, through.value / units.value, "A", "inverters' input ÷ units side by side, leads alike", (through, units), TEXTBOOK, through.limit
+        return Figure.quotient(
+            name=name,
+            unit="A",
+            formula="inverters' input ÷ units side by side, leads alike",
+            inputs=(through, units),
+            source=TEXTBOOK,
+            limit=through.limit,
         )
 
     found = painted.duty(name, "A", cases, lambda worst: worst.lines.get(line, NOTHING), figure)
@@ -260,23 +273,22 @@ def _panel(
             return worst.lines.get(line, NOTHING) if line != "N" else worst.neutral
 
         def figure(one: Asked[Reached]) -> Figure:
-            own = Figure(
-                f"Circuits of {panel.name}{_on(line, wiring.lines)}", one.reached.size / volts, "A", "| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
-                (Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")), TEXTBOOK, one.words,
+            own = Figure.quotient(
+                name=f"Circuits of {panel.name}{_on(line, wiring.lines)}", unit="A", formula="| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
+                inputs=(Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")), source=TEXTBOOK, limit=one.words,
             )  # fmt: skip
             parts: tuple[Figure, ...] = (own,)
             if one.case.behind != NONE:
                 below = painted.asked((replace(one.case, group=one.case.behind),), pick)[0]
                 parts = (own, input_a(line, one.case, phases_of(painted.found.groups[one.case.behind]), below, inverters))
             words = next((part.limit for part in parts if part.value), one.words)
-            return Figure(
-                what,
-                sum(part.value for part in parts),
-                "A",
-                "circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""),
-                parts,
-                TEXTBOOK,
-                words,
+            return Figure.total(
+                name=what,
+                unit="A",
+                formula="circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""),
+                inputs=parts,
+                source=TEXTBOOK,
+                limit=words,
             )
 
         return painted.duty(what, "A", cases, pick, figure)
@@ -288,12 +300,12 @@ def _panel(
     neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
     on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
     breakers = Figure(
-        f"Breakers in {panel.name}{_on(line, wiring.lines)}", sum(circuit.circuit.breaker_a for circuit in on_line), "A", "Σ branch breakers on the worst line",
-        tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), PRACTICE,
+        name=f"Breakers in {panel.name}{_on(line, wiring.lines)}", value=sum(circuit.circuit.breaker_a for circuit in on_line), unit="A", formula="Σ branch breakers on the worst line",
+        inputs=tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), source=PRACTICE,
     )  # fmt: skip
     stands = copper_a(panel.size, practice)
     return PanelResult(
         panel.tag, panel.name, panel.tag in wiring.before, feeder.worst, feeder, neutral.worst, neutral, line,
-        None if stands is None else Figure(f"{panel.size} may have", stands, "A", "largest breaker on AC copper", (), tables.ac_conductors().cited),
+        None if stands is None else Figure(name=f"{panel.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
         breakers, _drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
     )  # fmt: skip

@@ -32,25 +32,25 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
     """
     efficiency = Given("Efficiency at full load", inverters.spec.full_load_efficiency, "1")
     low = bank.lowest_working_v
-    mean = Figure(
-        "Bank current in the worst minute, lowest voltage", legs.active_w.value / efficiency.value / low.value, "A", "Σ active power of the lines ÷ efficiency ÷ lowest working voltage",
-        (legs.active_w, efficiency, low), TEXTBOOK, legs.active_w.limit,
+    mean = Figure.quotient(
+        name="Bank current in the worst minute, lowest voltage", unit="A", formula="Σ active power of the lines ÷ efficiency ÷ lowest working voltage",
+        inputs=(legs.active_w, efficiency, low), source=TEXTBOOK, limit=legs.active_w.limit,
     )  # fmt: skip
-    swing = Figure(
-        "Ripple current, peak", legs.pulsating_va.value / efficiency.value / low.value, "A", "swinging power ÷ efficiency ÷ lowest working voltage",
-        (legs.pulsating_va, efficiency, low), TEXTBOOK, f"{legs.pulsating_va.limit}; twice the mains frequency, no capacitor counted on",
+    swing = Figure.quotient(
+        name="Ripple current, peak", unit="A", formula="swinging power ÷ efficiency ÷ lowest working voltage",
+        inputs=(legs.pulsating_va, efficiency, low), source=TEXTBOOK, limit=f"{legs.pulsating_va.limit}; twice the mains frequency, no capacitor counted on",
     )  # fmt: skip
-    effective = Figure(
-        "Effective current, ripple counted", legs.effective_va.value / efficiency.value / low.value, "A", "√(P² + swing² ÷ 2) of its own worst minute ÷ efficiency ÷ lowest working voltage",
-        (legs.effective_va, efficiency, low), TEXTBOOK, f"{legs.effective_va.limit}; what heats conductors and fuses",
+    effective = Figure.quotient(
+        name="Effective current, ripple counted", unit="A", formula="√(P² + swing² ÷ 2) of its own worst minute ÷ efficiency ÷ lowest working voltage",
+        inputs=(legs.effective_va, efficiency, low), source=TEXTBOOK, limit=f"{legs.effective_va.limit}; what heats conductors and fuses",
     )  # fmt: skip
     at_bank = Figure(
-        "Ripple at the bank, peak to peak",
-        2 * swing.value * bank.resistance_ohm.value,
-        "V",
-        "2 × peak × bank resistance",
-        (swing, bank.resistance_ohm),
-        TEXTBOOK,
+        name="Ripple at the bank, peak to peak",
+        value=2 * swing.value * bank.resistance_ohm.value,
+        unit="V",
+        formula="2 × peak × bank resistance",
+        inputs=(swing, bank.resistance_ohm),
+        source=TEXTBOOK,
     )
     main = wiring.main
     leads = [run for run in wiring.runs if run.end in {unit.tag for unit in inverters.units}]
@@ -58,15 +58,15 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
     lead_ohm = max((run.drop_share.value * bank.nominal_v.value / run.current_a.value for run in leads if run.current_a.value), default=0.0)
     units = max(1, len(inverters.units))
     at_inverter = Figure(
-        "Ripple at an inverter, peak to peak", at_bank.value + 2 * swing.value * (main_ohm + lead_ohm / units), "V", "ripple at the bank + 2 × peak × (main run + lead ÷ units)",
-        (at_bank, swing, Given("Main run, out and back", main_ohm, "ohm"), Given("Lead of a unit, out and back", lead_ohm, "ohm"), Given("Units", units, "count")), TEXTBOOK,
+        name="Ripple at an inverter, peak to peak", value=at_bank.value + 2 * swing.value * (main_ohm + lead_ohm / units), unit="V", formula="ripple at the bank + 2 × peak × (main run + lead ÷ units)",
+        inputs=(at_bank, swing, Given("Main run, out and back", main_ohm, "ohm"), Given("Lead of a unit, out and back", lead_ohm, "ohm"), Given("Units", units, "count")), source=TEXTBOOK,
     )  # fmt: skip
     allowed = Figure(
-        "Ripple that needs no question",
-        ALLOWED_SHARE * bank.nominal_v.value,
-        "V",
-        "5 % of the nominal voltage, peak to peak",
-        (bank.nominal_v,),
-        PRACTICE,
+        name="Ripple that needs no question",
+        value=ALLOWED_SHARE * bank.nominal_v.value,
+        unit="V",
+        formula="5 % of the nominal voltage, peak to peak",
+        inputs=(bank.nominal_v,),
+        source=PRACTICE,
     )
     return RippleResult(mean, swing, effective, at_bank, at_inverter, allowed)

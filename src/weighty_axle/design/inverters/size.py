@@ -134,25 +134,20 @@ def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stack
     names = {load.tag: load.name for load in made.loads}
     worst = max(legs, key=lambda leg: leg.worst_va.value / max(leg.continuous_va.value, 1e-9))
     start = max(legs, key=lambda leg: leg.start_va.value / max(leg.surge_va.value, 1e-9))
-    total = Figure(
-        "Continuous together",
-        sum(leg.continuous_va.value for leg in legs),
-        "VA",
-        "Σ of the lines, at bay heat",
-        tuple(leg.continuous_va for leg in legs),
-        TEXTBOOK,
+    total = Figure.total(
+        name="Continuous together", unit="VA", formula="Σ of the lines, at bay heat", inputs=tuple(leg.continuous_va for leg in legs), source=TEXTBOOK
     )
     units = Given("Units", count, "count")
     asleep = None if spec.sleep_w is None else _asleep(design, units, Given("Asleep, one", spec.sleep_w, "W"))
     left, dark = _one_out(design)
     return Candidate(
         spec, count, stacking, total,
-        Figure("Worst minute", worst.worst_va.value / max(worst.continuous_va.value, 1e-9), "1", "highest load of a line ÷ its continuous rating at bay heat", (worst.worst_va, worst.continuous_va), TEXTBOOK, worst.worst_va.limit),
-        Figure("Worst start", start.start_va.value / max(start.surge_va.value, 1e-9), "1", "worst start of a line ÷ its surge", (start.start_va, start.surge_va), TEXTBOOK, f"for {spec.surge_s:g} s"),
-        Figure("Lost in the inverters a day", day.no_load_energy_wh.value + day.inverter_loss_energy_wh.value, "Wh", "idling + conversion", (day.no_load_energy_wh, day.inverter_loss_energy_wh), TEXTBOOK, day.name),
+        Figure(name="Worst minute", value=worst.worst_va.value / max(worst.continuous_va.value, 1e-9), unit="1", formula="highest load of a line ÷ its continuous rating at bay heat", inputs=(worst.worst_va, worst.continuous_va), source=TEXTBOOK, limit=worst.worst_va.limit),
+        Figure(name="Worst start", value=start.start_va.value / max(start.surge_va.value, 1e-9), unit="1", formula="worst start of a line ÷ its surge", inputs=(start.start_va, start.surge_va), source=TEXTBOOK, limit=f"for {spec.surge_s:g} s"),
+        Figure.total(name="Lost in the inverters a day", unit="Wh", formula="idling + conversion", inputs=(day.no_load_energy_wh, day.inverter_loss_energy_wh), source=TEXTBOOK, limit=day.name),
         day.no_load_energy_wh,
         asleep,
-        Figure("Mass", spec.mass_kg * count, "kg", "units × mass", (units, Given("One", spec.mass_kg, "kg")), TEXTBOOK),
+        Figure.product(name="Mass", unit="kg", formula="units × mass", inputs=(units, Given("One", spec.mass_kg, "kg")), source=TEXTBOOK),
         left, tuple(names[tag] for tag in dark), tuple(load.name for load in made.loads if "+" in load.supply and stacking not in BETWEEN_LINES),
         tuple(leg.tag for leg in legs if leg.worst_va.value > leg.continuous_va.value),
         (spec, count, stacking) == (job.inverters.spec, len(job.inverters.units), job.inverters.stacking),
@@ -168,9 +163,9 @@ def _asleep(design: Design, units: Given, sleep_w: Given) -> Figure:
     free = sum(hours for power, hours in zip(drawn, mean.hours(), strict=True) if power == 0)
     awake = design.job.inverters.spec.no_load_w
     return Figure(
-        "Idling a day, asleep between loads", units.value * (sleep_w.value * free + awake * (24 - free)), "Wh",
-        "units × (power asleep × hours without any AC load + no-load power × the others)",
-        (units, sleep_w, Given("No-load, one", awake, "W"), Given("Hours without any AC load", free, "h")), TEXTBOOK, day.name,
+        name="Idling a day, asleep between loads", value=units.value * (sleep_w.value * free + awake * (24 - free)), unit="Wh",
+        formula="units × (power asleep × hours without any AC load + no-load power × the others)",
+        inputs=(units, sleep_w, Given("No-load, one", awake, "W"), Given("Hours without any AC load", free, "h")), source=TEXTBOOK, limit=day.name,
     )  # fmt: skip
 
 
@@ -188,7 +183,7 @@ def _one_out(design: Design) -> tuple[Figure, tuple[str, ...]]:
         dark |= {tag for tag, feed in feeds.items() if "+" in feed}
     share, leg, left_va = min(shares, key=lambda one: one[0])
     figure = Figure(
-        "Carried with one unit out", min(1.0, share), "1", "rating left on the line ÷ its highest load, at most all",
-        (Given("Rating left on the line", left_va, "VA"), leg.worst_va), TEXTBOOK, f"{leg.tag}, the unit out that hurts most",
+        name="Carried with one unit out", value=min(1.0, share), unit="1", formula="rating left on the line ÷ its highest load, at most all",
+        inputs=(Given("Rating left on the line", left_va, "VA"), leg.worst_va), source=TEXTBOOK, limit=f"{leg.tag}, the unit out that hurts most",
     )  # fmt: skip
     return figure, tuple(sorted(dark))

@@ -154,7 +154,13 @@ def before_current(circuits: tuple[LiveCircuit, ...], wiring: AcWiring, loads: t
     worst = max(on, key=lambda line: on[line])
     given = tuple(Given(load.name, va, "VA") for line, load, va in found if line == worst)
     return Figure(
-        "Drawn before the inverters", on[worst] / line_v(inverters), "A", "Σ running apparent power ÷ line voltage", given, TEXTBOOK, "all at once"
+        name="Drawn before the inverters",
+        value=on[worst] / line_v(inverters),
+        unit="A",
+        formula="Σ running apparent power ÷ line voltage",
+        inputs=given,
+        source=TEXTBOOK,
+        limit="all at once",
     )
 
 
@@ -173,14 +179,14 @@ def generator_w(source: Source, site: Site, height: Given) -> Figure | None:
     thin = min(1.0, max(0.0, 1 - made.lost_per_300_m * height.value / 300))
     heat = max(0.0, 1 - made.lost_per_10_c * max(0.0, site.design_high_c - made.full_to_c) / 10)
     return Figure(
-        f"{source.name} for hours", made.rated_va * made.power_factor * thin * heat * made.continuous_share, "W",
-        "rating × power factor × (1 − loss per 300 m × height ÷ 300 m) × (1 − loss per 10 °C × (heat − full-power temperature) ÷ 10 °C) × continuous share",
-        (
+        name=f"{source.name} for hours", value=made.rated_va * made.power_factor * thin * heat * made.continuous_share, unit="W",
+        formula="rating × power factor × (1 − loss per 300 m × height ÷ 300 m) × (1 − loss per 10 °C × (heat − full-power temperature) ÷ 10 °C) × continuous share",
+        inputs=(
             Given("Rating", made.rated_va, "VA"), Given("Power factor", made.power_factor, "1"), height, Given("Loss per 300 m", made.lost_per_300_m, "1"),
             Given("Design high", site.design_high_c, "degC"), Given("Full power to", made.full_to_c, "degC"), Given("Loss per 10 °C", made.lost_per_10_c, "1"),
             Given("Continuous share", made.continuous_share, "1"),
         ),
-        PRACTICE, "at the highest place it may run at",
+        source=PRACTICE, limit="at the highest place it may run at",
     )  # fmt: skip
 
 
@@ -238,8 +244,8 @@ def _unit_limits(source: Source, states: tuple[State, ...], limit: Figure) -> tu
         count = max((len(set(units)) for units in shared), default=1) or 1
         position = ", ".join(f"{tag} at {name}" for tag, name in state.positions)
         each = Figure(
-            f"Limit of each unit at {source.name}", math.floor(limit.value / count * 10 + 1e-6) / 10, "A", "limit of the line ÷ units on it, rounded down to 0.1 A",
-            (limit, Given("Units on one line", count, "count")), TEXTBOOK, position,
+            name=f"Limit of each unit at {source.name}", value=math.floor(limit.value / count * 10 + 1e-6) / 10, unit="A", formula="limit of the line ÷ units on it, rounded down to 0.1 A",
+            inputs=(limit, Given("Units on one line", count, "count")), source=TEXTBOOK, limit=position,
         )  # fmt: skip
         found.setdefault(position, UnitLimit(position, count, each))
     return tuple(found.values())
@@ -257,45 +263,53 @@ def _row(supply: Supply, days: tuple[SourceDay, ...], stated: Inverters, ac: AcS
         "" if state is not None else "its inlet leads to no inverter" if not supply.leads else "the inverters, as they are set, do not let it through"
     )
     continuous = Figure(
-        f"Power from {source.name}", supply.counted_a * source.volts * own, "W", "the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
-        (limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), TEXTBOOK, why,
+        name=f"Power from {source.name}", value=supply.counted_a * source.volts * own, unit="W", formula="the lower of the limit set and the limit to set × volts × lines with a conductor of their own",
+        inputs=(limit, recommended, Given("Volts", source.volts, "V"), Given("Lines", own, "count")), source=TEXTBOOK, limit=why,
     )  # fmt: skip
     inlet_v = Figure(
-        f"Voltage at the inlet, {source.name}", source.volts - source.limit_a * source.loop_ohm, "V", "volts − limit × resistance out and back as far as the inlet",
-        (Given("Volts", source.volts, "V"), limit, Given("Resistance out and back", source.loop_ohm, "ohm")), TEXTBOOK, "stated or assumed: measure it with a load on",
+        name=f"Voltage at the inlet, {source.name}", value=source.volts - source.limit_a * source.loop_ohm, unit="V", formula="volts − limit × resistance out and back as far as the inlet",
+        inputs=(Given("Volts", source.volts, "V"), limit, Given("Resistance out and back", source.loop_ohm, "ohm")), source=TEXTBOOK, limit="stated or assumed: measure it with a load on",
     )  # fmt: skip
     most = max(days, key=lambda one: (one.worst.lack.adds_w, one.worst.asked_w))
     at, lack = most.worst, most.worst.lack
     words = when(brief, most.profile, at.start_min)
     peak = Figure(
-        f"AC power in the worst minute at {source.name}", at.asked_w, "W", "Σ of the lines; what gets no voltage there left out",
-        tuple(Given(f"On {line}", va.real, "W") for line, va in at.lines_va.items()), TEXTBOOK, words,
+        name=f"AC power in the worst minute at {source.name}", value=at.asked_w, unit="W", formula="Σ of the lines; what gets no voltage there left out",
+        inputs=tuple(Given(f"On {line}", va.real, "W") for line, va in at.lines_va.items()), source=TEXTBOOK, limit=words,
     )  # fmt: skip
     given = tuple(
         part for one in conductors for part in (Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines_va.get(line, 0j)) for line in one.lines), "VA"), Given("given", one.gives_va, "VA"),
         Given("Active", sum(at.lines_va.get(line, 0j).real for line in one.lines), "W"))
     )  # fmt: skip
-    adds = Figure(f"Bank adds at {source.name}", lack.adds_w, "W", "Σ active power × (1 − given ÷ asked), line by line", given, TEXTBOOK, words)
+    adds = Figure(
+        name=f"Bank adds at {source.name}",
+        value=lack.adds_w,
+        unit="W",
+        formula="Σ active power × (1 − given ÷ asked), line by line",
+        inputs=given,
+        source=TEXTBOOK,
+        limit=words,
+    )
     each = {line: _adds_to(line, source, days, brief) for line in supply.lines}
     means = [step for one in days for step in one.mean]
     dc_w = max(step.dc_w for step in means)
     drawn_w = adds.value / spec.full_load_efficiency + dc_w
     lasts = Figure(
-        f"Bank lasts at the peak, {source.name}", bank.usable_energy_wh.value / drawn_w if adds.value else math.inf, "h",
-        "usable energy ÷ (what the bank adds ÷ full-load efficiency + DC loads)",
-        (bank.usable_energy_wh, adds, Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("DC loads, mean", dc_w, "W")), TEXTBOOK,
+        name=f"Bank lasts at the peak, {source.name}", value=bank.usable_energy_wh.value / drawn_w if adds.value else math.inf, unit="h",
+        formula="usable energy ÷ (what the bank adds ÷ full-load efficiency + DC loads)",
+        inputs=(bank.usable_energy_wh, adds, Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("DC loads, mean", dc_w, "W")), source=TEXTBOOK,
     )  # fmt: skip
     charger_a = len(stated.units) * spec.charge_a if state is not None else 0.0
     spare_w = min(step.spare_w for step in means)
     left = Figure(
-        f"Charge left at {source.name}", min(charger_a, spare_w * spec.peak_efficiency / bank.nominal_v.value), "A", "least power to spare × efficiency ÷ bank voltage, at most the chargers' rating",
-        (Given("Least to spare beside the mean loads, line by line", spare_w, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), TEXTBOOK,
+        name=f"Charge left at {source.name}", value=min(charger_a, spare_w * spec.peak_efficiency / bank.nominal_v.value), unit="A", formula="least power to spare × efficiency ÷ bank voltage, at most the chargers' rating",
+        inputs=(Given("Least to spare beside the mean loads, line by line", spare_w, "W"), Given("Efficiency", spec.peak_efficiency, "1"), bank.nominal_v, Given("Chargers' rating", charger_a, "A")), source=TEXTBOOK,
     )  # fmt: skip
     busiest = max(days, key=lambda one: one.profile.bank_wh)
     net = _net(source, continuous, busiest.mean, charger_a, stated, bank, brief.days[busiest.profile.kind].name)
     full = Figure(
-        f"Empty to full at {source.name}", bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, "h", "usable energy ÷ what a day adds × 24 h",
-        (bank.usable_energy_wh, net), TEXTBOOK, "with that day's loads running; absorption left out",
+        name=f"Empty to full at {source.name}", value=bank.usable_energy_wh.value / net.value * 24 if net.value > 0 else math.inf, unit="h", formula="usable energy ÷ what a day adds × 24 h",
+        inputs=(bank.usable_energy_wh, net), source=TEXTBOOK, limit="with that day's loads running; absorption left out",
     )  # fmt: skip
     dead = tuple(tag for tag, feed in brief.feeds.items() if "+" in feed) if state is not None and not across else ()
     standing = {selector.tag: selector.now for selector in ac.selectors}
@@ -313,7 +327,13 @@ def _adds_to(line: str, source: Source, days: tuple[SourceDay, ...], brief: Brie
     asked_va, adds_va = abs(at.lines_va[line]), at.lack.adds_va.get(line, 0.0)
     given = (Given(f"Asked of {line}", asked_va, "VA"), Given("From the source", asked_va - adds_va, "VA"))
     return Figure(
-        f"Bank adds to {line} at {source.name}", adds_va, "VA", "asked − from the source", given, TEXTBOOK, when(brief, day.profile, at.start_min)
+        name=f"Bank adds to {line} at {source.name}",
+        value=adds_va,
+        unit="VA",
+        formula="asked − from the source",
+        inputs=given,
+        source=TEXTBOOK,
+        limit=when(brief, day.profile, at.start_min),
     )
 
 
@@ -326,9 +346,9 @@ def _recommended(source: Source, practice: Practice, rungs: tuple[Rung, ...], ge
     """The limit of one line of a source."""
     least = min(rungs, key=lambda rung: rung.good_a)
     return Figure(
-        f"Limit to set at {source.name}", math.floor(max(0.1, least.good_a - before_a.value) * 10 + 1e-9) / 10, "A", "least of what the current comes through, for hours, less what panels before the inverters draw, rounded down to 0.1 A",
-        (Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), before_a, *((generator,) if generator else ())),
-        "NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, f"{least.name} limits; one line, all units on it together",
+        name=f"Limit to set at {source.name}", value=math.floor(max(0.1, least.good_a - before_a.value) * 10 + 1e-9) / 10, unit="A", formula="least of what the current comes through, for hours, less what panels before the inverters draw, rounded down to 0.1 A",
+        inputs=(Given("Socket rating", source.amps, "A"), Given("Continuous share", CONTINUOUS_SHARE[practice], "1"), *(Given(f"{rung.name}, good for", rung.good_a, "A") for rung in rungs), before_a, *((generator,) if generator else ())),
+        source="NEC 210.20 (125 % of continuous load), recalled" if practice == "north_american" else PRACTICE, limit=f"{least.name} limits; one line, all units on it together",
     )  # fmt: skip
 
 
@@ -340,9 +360,9 @@ def _net(source: Source, continuous: Figure, steps: tuple[MeanStep, ...], charge
         step.hours * (min(most_w, step.spare_w * spec.peak_efficiency) - step.adds_w / spec.full_load_efficiency - step.dc_w) for step in steps
     )
     return Figure(
-        f"A day at {source.name} adds", gained, "Wh", "Σ hours × (spare × efficiency, at most the chargers, less lack ÷ full-load efficiency, less DC loads)",
-        (continuous, Given("Efficiency", spec.peak_efficiency, "1"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("Chargers' rating", most_w, "W")),
-        TEXTBOOK, f"{day}, mean loads",
+        name=f"A day at {source.name} adds", value=gained, unit="Wh", formula="Σ hours × (spare × efficiency, at most the chargers, less lack ÷ full-load efficiency, less DC loads)",
+        inputs=(continuous, Given("Efficiency", spec.peak_efficiency, "1"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), Given("Chargers' rating", most_w, "W")),
+        source=TEXTBOOK, limit=f"{day}, mean loads",
     )  # fmt: skip
 
 

@@ -47,41 +47,44 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
     total = Figure(
-        "Added mass",
-        sum(mass for mass, _ in weights),
-        "kg",
-        "Σ mass of all items and modules",
-        (*(Given(item.name, item.mass_kg, "kg") for item in items), Given(f"{len(roof.modules)} modules", modules_kg, "kg")),
-        TEXTBOOK,
+        name="Added mass",
+        value=sum(mass for mass, _ in weights),
+        unit="kg",
+        formula="Σ mass of all items and modules",
+        inputs=(*(Given(item.name, item.mass_kg, "kg") for item in items), Given(f"{len(roof.modules)} modules", modules_kg, "kg")),
+        source=TEXTBOOK,
     )
     axles = tuple(
         _axle(axle, extra, vehicle, (total, Given("Its centre, along", _centre_m(weights), "m")))
         for axle, extra in zip(vehicle.axles, added, strict=True)
     )
     weighed = sum(axle.weighed_kg for axle in vehicle.axles)
-    gross = Figure(
-        "Gross weight", weighed + total.value, "kg", "weighbridge total + added mass", (Given("Weighbridge total", weighed, "kg"), total), TEXTBOOK
+    gross = Figure.total(
+        name="Gross weight",
+        unit="kg",
+        formula="weighbridge total + added mass",
+        inputs=(Given("Weighbridge total", weighed, "kg"), total),
+        source=TEXTBOOK,
     )
-    margin = Figure(
-        "Gross margin",
-        vehicle.gross_limit_kg - gross.value,
-        "kg",
-        "gross limit − gross weight",
-        (Given("Gross limit", vehicle.gross_limit_kg, "kg"), gross),
-        TEXTBOOK,
+    margin = Figure.difference(
+        name="Gross margin",
+        unit="kg",
+        formula="gross limit − gross weight",
+        inputs=(Given("Gross limit", vehicle.gross_limit_kg, "kg"), gross),
+        source=TEXTBOOK,
     )
     side = Figure(
-        "Added, right minus left",
-        side_difference_kg(across, track_m=vehicle.track_m),
-        "kg",
-        "2 × mass × its centre right of the middle ÷ track",
-        (Given("Track", vehicle.track_m, "m"), total, Given("Its centre, right of the middle", _centre_m(across), "m")),
-        TEXTBOOK,
-        "how it splits between axles is not decided by statics",
+        name="Added, right minus left",
+        value=side_difference_kg(across, track_m=vehicle.track_m),
+        unit="kg",
+        formula="2 × mass × its centre right of the middle ÷ track",
+        inputs=(Given("Track", vehicle.track_m, "m"), total, Given("Its centre, right of the middle", _centre_m(across), "m")),
+        source=TEXTBOOK,
+        limit="how it splits between axles is not decided by statics",
     )
     coupling = next((one for one in axles if one.coupling), None)
     share = (
-        Figure("Coupling load, share of gross", coupling.load_kg.value / gross.value, "1", "coupling load ÷ gross weight", (coupling.load_kg, gross), TEXTBOOK)
+        Figure.quotient(name="Coupling load, share of gross", unit="1", formula="coupling load ÷ gross weight", inputs=(coupling.load_kg, gross), source=TEXTBOOK)
         if coupling else None
     )  # fmt: skip
     heaviest = min(axles, key=lambda one: one.margin_kg.value).tag
@@ -94,13 +97,20 @@ def _axle(axle: Axle, added_kg: float, vehicle: Vehicle, weights: tuple[Figure |
         given for one in vehicle.axles for given in (Given(f"{one.tag} along", one.x_m, "m"), Given(f"{one.tag} share of its group", one.share, "1"))
     )
     added = Figure(
-        f"{tag} added", added_kg, "kg", "share of its group × mass × distance of its centre from the other group ÷ distance of the groups", (*weights, *stands), TEXTBOOK,
-        f"{tag} is in the {axle.group} group; a group acts at the mean of its places by share",
+        name=f"{tag} added", value=added_kg, unit="kg", formula="share of its group × mass × distance of its centre from the other group ÷ distance of the groups", inputs=(*weights, *stands), source=TEXTBOOK,
+        limit=f"{tag} is in the {axle.group} group; a group acts at the mean of its places by share",
     )  # fmt: skip
     load = Figure(
-        f"{tag} load", axle.weighed_kg + added_kg, "kg", "weighbridge + added", (Given("Weighbridge", axle.weighed_kg, "kg"), added), TEXTBOOK
+        name=f"{tag} load",
+        value=axle.weighed_kg + added_kg,
+        unit="kg",
+        formula="weighbridge + added",
+        inputs=(Given("Weighbridge", axle.weighed_kg, "kg"), added),
+        source=TEXTBOOK,
     )
-    margin = Figure(f"{tag} margin", axle.limit_kg - load.value, "kg", "plate − load", (Given("Plate", axle.limit_kg, "kg"), load), TEXTBOOK)
+    margin = Figure.difference(
+        name=f"{tag} margin", unit="kg", formula="plate − load", inputs=(Given("Plate", axle.limit_kg, "kg"), load), source=TEXTBOOK
+    )
     return AxleResult(tag, axle.coupling, axle.limit_kg, added, load, margin)
 
 

@@ -41,37 +41,43 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
     spec = one.module
     series, side = Given("In series", one.series, "count"), Given("Strings side by side", one.parallel, "count")
     each = cold_voc_v(spec, site.record_low_c)
-    cold = Figure(f"{one.tag} cold Voc", one.series * each, "V", "modules × Voc in the cold, code table or coefficient", (series, Given("Voc of one in the cold", each, "V")), "NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled")  # fmt: skip
+    cold = Figure.product(name=f"{one.tag} cold Voc", unit="V", formula="modules × Voc in the cold, code table or coefficient", inputs=(series, Given("Voc of one in the cold", each, "V")), source="NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled")  # fmt: skip
     cell_c = site.design_high_c + (roof.rise_c if one.where == "trailer" and one.tilt_deg < 5 else OPEN_RISE_C)
     hot_one = hot_vmp_v(spec, cell_c)
     hot = Figure(
-        f"{one.tag} hot Vmp",
-        one.series * hot_one,
-        "V",
-        "modules × Vmp on hot cells",
-        (series, Given("Vmp of one, hot", hot_one, "V"), Given("Cells", cell_c, "degC")),
-        TEXTBOOK,
+        name=f"{one.tag} hot Vmp",
+        value=one.series * hot_one,
+        unit="V",
+        formula="modules × Vmp on hot cells",
+        inputs=(series, Given("Vmp of one, hot", hot_one, "V"), Given("Cells", cell_c, "degC")),
+        source=TEXTBOOK,
     )
 
     def open_at(name: str, at_c: float) -> Figure:
         of_one = open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=at_c)
         given = (series, Given("Voc of one", of_one, "V"), Given("Cells", at_c, "degC"))
-        return Figure(f"{one.tag} {name}", one.series * of_one, "V", "modules × Voc of one", given, "IEC 60891 linear correction")
+        return Figure(
+            name=f"{one.tag} {name}",
+            value=one.series * of_one,
+            unit="V",
+            formula="modules × Voc of one",
+            inputs=given,
+            source="IEC 60891 linear correction",
+        )
 
     hot_open, dawn = open_at("hot Voc", cell_c), open_at("Voc as a hot day begins", site.design_high_c)
-    isc = Figure(f"{one.tag} input design current", design_current_a(isc_a=spec.isc_a, strings=one.parallel), "A", "1.25 × Isc × strings", (Given("Isc", spec.isc_a, "A"), side), "NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
+    isc = Figure(name=f"{one.tag} input design current", value=design_current_a(isc_a=spec.isc_a, strings=one.parallel), unit="A", formula="1.25 × Isc × strings", inputs=(Given("Isc", spec.isc_a, "A"), side), source="NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
     ohm = ohm_per_m(one.size, SUN_CABLE_C)
     current = Given("Current at the peak", spec.imp_a * one.parallel, "A")
     drop = Figure(
-        f"{one.tag} lost in its cable", 2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), "1", "2 × length × resistance × current ÷ voltage",
-        (Given("Length", one.cable_m, "m"), Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), TEXTBOOK,
+        name=f"{one.tag} lost in its cable", value=2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), unit="1", formula="2 × length × resistance × current ÷ voltage",
+        inputs=(Given("Length", one.cable_m, "m"), Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), source=TEXTBOOK,
     )  # fmt: skip
-    rated = Figure(
-        f"{one.tag} rated",
-        one.series * one.parallel * spec.pmp_w,
-        "W",
-        "in series × side by side × rated power",
-        (series, side, Given("Rated power of one", spec.pmp_w, "W")),
-        "module datasheet",
+    rated = Figure.product(
+        name=f"{one.tag} rated",
+        unit="W",
+        formula="in series × side by side × rated power",
+        inputs=(series, side, Given("Rated power of one", spec.pmp_w, "W")),
+        source="module datasheet",
     )
     return RemoteResult(one.tag, one.controller, rated, cold, hot, hot_open, dawn, isc, drop)

@@ -134,16 +134,25 @@ def _layout(name: str, kinds: tuple[Kind, ...], solved: Solved, area: Area, roof
     counted = Counter(kinds[one.kind].name for one in placed)
     watts = {spec.name: spec.pmp_w for spec in specs}
     given = tuple(Given(f"{count} × {kind}", watts[kind], "W") for kind, count in counted.items())
-    rated = Figure(f"Rated, {name}", solved.packing.worth, "W", "Σ modules × rated power", given, "module datasheet")
-    bound = Figure(
-        "No layout of these types is above",
-        max(most_below(solved.bound, tuple(kind.worth for kind in kinds)), solved.packing.worth),
-        "W",
-        "integral over bars across the roof, and what the programme proved, down to what whole modules add up to",
-        given,
-        TEXTBOOK,
+    rated = Figure(
+        name=f"Rated, {name}", value=solved.packing.worth, unit="W", formula="Σ modules × rated power", inputs=given, source="module datasheet"
     )
-    gap = Figure("Gap to that", 1 - rated.value / bound.value if bound.value else 0.0, "1", "1 − rated ÷ bound", (rated, bound), TEXTBOOK)
+    bound = Figure(
+        name="No layout of these types is above",
+        value=max(most_below(solved.bound, tuple(kind.worth for kind in kinds)), solved.packing.worth),
+        unit="W",
+        formula="integral over bars across the roof, and what the programme proved, down to what whole modules add up to",
+        inputs=given,
+        source=TEXTBOOK,
+    )
+    gap = Figure(
+        name="Gap to that",
+        value=1 - rated.value / bound.value if bound.value else 0.0,
+        unit="1",
+        formula="1 − rated ÷ bound",
+        inputs=(rated, bound),
+        source=TEXTBOOK,
+    )
     others = tuple(spec for spec in specs if spec.name in counted and spec.name != main)
     return Layout(name, tuple(modules), others, rated, bound, gap, solved.packing.how, _gives_up(counted, kinds, best_w - rated.value))
 

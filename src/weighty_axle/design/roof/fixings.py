@@ -43,36 +43,35 @@ def fixings(roof: Roof) -> FixingResult:
     hardest = max(specs, key=lambda spec: pressure.value * stated.lift_coefficient * spec.length_m * spec.width_m - spec.mass_kg * G_M_S2)
     area = hardest.length_m * hardest.width_m
     lift = Figure(
-        "Lift on one module", pressure.value * stated.lift_coefficient * area, "N", "ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
-        (speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), PRACTICE, f"{hardest.name}, which pulls hardest; the coefficient is an assumption, measured ones vary with the gap",
+        name="Lift on one module", value=pressure.value * stated.lift_coefficient * area, unit="N", formula="ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
+        inputs=(speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), source=PRACTICE, limit=f"{hardest.name}, which pulls hardest; the coefficient is an assumption, measured ones vary with the gap",
     )  # fmt: skip
     weight = hardest.mass_kg * G_M_S2
     pull_each = max(0.0, lift.value - weight) * stated.safety / stated.each
     given = (lift, Given("Weight", weight, "N"), Given("Safety", stated.safety, "ratio"))
     pull = Figure(
-        "Pull on one fixing",
-        pull_each,
-        "N",
-        "(lift − weight) × safety ÷ fixings of a module",
-        (*given, Given("Fixings", stated.each, "count")),
-        TEXTBOOK,
+        name="Pull on one fixing",
+        value=pull_each,
+        unit="N",
+        formula="(lift − weight) × safety ÷ fixings of a module",
+        inputs=(*given, Given("Fixings", stated.each, "count")),
+        source=TEXTBOOK,
     )
     needed = Figure(
-        "Fixings each, at least", float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), "count",
-        "(lift − weight) × safety ÷ pull allowed on one, four at least", (*given, Given("Allowed on one", stated.allowed_n, "N")), TEXTBOOK,
+        name="Fixings each, at least", value=float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), unit="count",
+        formula="(lift − weight) × safety ÷ pull allowed on one, four at least", inputs=(*given, Given("Allowed on one", stated.allowed_n, "N")), source=TEXTBOOK,
     )  # fmt: skip
     load = Figure(
-        "Load on the skin", max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), "kg_per_m2", "mass ÷ footprint, heaviest type",
-        tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), TEXTBOOK,
+        name="Load on the skin", value=max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), unit="kg_per_m2", formula="mass ÷ footprint, heaviest type",
+        inputs=tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), source=TEXTBOOK,
     )  # fmt: skip
     heaviest = max(spec.mass_kg for spec in specs)
-    foot = Figure(
-        "Weight on one foot",
-        heaviest / stated.each,
-        "kg",
-        "mass of the heaviest ÷ fixings of a module",
-        (Given("Mass", heaviest, "kg"), Given("Fixings", stated.each, "count")),
-        TEXTBOOK,
+    foot = Figure.quotient(
+        name="Weight on one foot",
+        unit="kg",
+        formula="mass of the heaviest ÷ fixings of a module",
+        inputs=(Given("Mass", heaviest, "kg"), Given("Fixings", stated.each, "count")),
+        source=TEXTBOOK,
     )
     members: tuple[float, ...] = ()
     if stated.member_pitch_m > 0:
@@ -86,7 +85,7 @@ def _nothing_goes_along() -> FixingResult:
     """No module on the roof and none on a trailer: nothing to hold."""
 
     def nothing(name: str, unit: str) -> Figure:
-        return Figure(name, 0.0, unit, "no module goes along", (), TEXTBOOK)
+        return Figure(name=name, value=0.0, unit=unit, formula="no module goes along", inputs=(), source=TEXTBOOK)
 
     return FixingResult(
         nothing("Lift on one module", "N"), nothing("Pull on one fixing", "N"), nothing("Fixings each, at least", "count"), nothing("Load on the skin", "kg_per_m2"),

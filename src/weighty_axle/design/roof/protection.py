@@ -98,12 +98,12 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
                     Given("Factor", factor, "ratio"),
                 )
                 return Figure(
-                    f"{size} in the sun may carry",
-                    row.amps[ROOF_INSULATION_C] * min(1.0, factor),
-                    "A",
-                    "table value × ambient factor",
-                    given,
-                    table.source,
+                    name=f"{size} in the sun may carry",
+                    value=row.amps[ROOF_INSULATION_C] * min(1.0, factor),
+                    unit="A",
+                    formula="table value × ambient factor",
+                    inputs=given,
+                    source=table.source,
                 )
     return None
 
@@ -112,14 +112,21 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
     coldest = max((one.voc_v for one in beside), key=lambda one: one.value)
     design_a = next(one.design_isc_a for one in result.controllers if one.tag == controller)
     volts = Figure(
-        f"Isolator of {controller}, at least",
-        coldest.value,
-        "V",
-        "highest cold Voc of its strings; two poles, made for direct current",
-        (coldest,),
-        "NEC 690.13 and 690.15, IEC 60364-7-712, recalled",
+        name=f"Isolator of {controller}, at least",
+        value=coldest.value,
+        unit="V",
+        formula="highest cold Voc of its strings; two poles, made for direct current",
+        inputs=(coldest,),
+        source="NEC 690.13 and 690.15, IEC 60364-7-712, recalled",
     )
-    amps = Figure(f"Isolator of {controller}, current", design_a.value, "A", "input design current", (design_a,), "NEC 690.8, recalled")
+    amps = Figure(
+        name=f"Isolator of {controller}, current",
+        value=design_a.value,
+        unit="A",
+        formula="input design current",
+        inputs=(design_a,),
+        source="NEC 690.8, recalled",
+    )
     back, weakest = _back(controller, beside)
     reverse = Given("Module's series fuse", weakest.reverse_a, "A")
     cable = _cable(controller, roof, result, ampacity_key)
@@ -148,7 +155,12 @@ def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside
     given = tuple(Given(f"Isc of {one.name}", one.isc_a, "A") for one in others)
     back_a = 1.25 * sum(one.isc_a for one in others)
     return Figure(
-        f"Back into one string of {controller}", back_a, "A", "1.25 × Σ Isc of the other strings side by side", given, "NEC 690.9(A), recalled"
+        name=f"Back into one string of {controller}",
+        value=back_a,
+        unit="A",
+        formula="1.25 × Σ Isc of the other strings side by side",
+        inputs=given,
+        source="NEC 690.9(A), recalled",
     ), weakest
 
 
@@ -160,8 +172,8 @@ def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fus
     except ValueError:
         rating = STRING_FUSES_A[-1]
     return Figure(
-        f"Fuse in each string of {controller}", rating, "A", "next rating from 1.56 × Isc, at most the module's series fuse", (back, isc, series_fuse), "NEC 690.9(B), recalled",
-        "" if 1.56 * isc.value <= rating <= series_fuse.value else "above the module's series fuse: fewer strings side by side",
+        name=f"Fuse in each string of {controller}", value=rating, unit="A", formula="next rating from 1.56 × Isc, at most the module's series fuse", inputs=(back, isc, series_fuse), source="NEC 690.9(B), recalled",
+        limit="" if 1.56 * isc.value <= rating <= series_fuse.value else "above the module's series fuse: fewer strings side by side",
     )  # fmt: skip
 
 
@@ -172,22 +184,27 @@ def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: Ampaci
     by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
     longest = max(strings, key=lambda one: rope_m(roof, controller, one.modules))
     length = Figure(
-        f"Longest string cable of {controller}",
-        rope_m(roof, controller, longest.modules),
-        "m",
-        "entry to the first module, along the rope, and back",
-        (Given(f"Modules of {longest.tag}", len(longest.modules), "count"),),
-        TEXTBOOK,
+        name=f"Longest string cable of {controller}",
+        value=rope_m(roof, controller, longest.modules),
+        unit="m",
+        formula="entry to the first module, along the rope, and back",
+        inputs=(Given(f"Modules of {longest.tag}", len(longest.modules), "count"),),
+        source=TEXTBOOK,
     )
     ohm = ohm_per_m(roof.cable, SUN_CABLE_C)
     vmp = min(sum(by_tag[tag].vmp_v for tag in one.modules) for one in strings)
     imp = max(by_tag[tag].imp_a for one in strings for tag in one.modules)
     drop = Figure(
-        f"Drop on the roof, {controller}",
-        length.value * ohm * imp / vmp,
-        "1",
-        "length × resistance × Imp ÷ string's Vmp",
-        (length, Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), Given("Imp", imp, "A"), Given("Vmp of the string", vmp, "V")),
-        TEXTBOOK,
+        name=f"Drop on the roof, {controller}",
+        value=length.value * ohm * imp / vmp,
+        unit="1",
+        formula="length × resistance × Imp ÷ string's Vmp",
+        inputs=(
+            length,
+            Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"),
+            Given("Imp", imp, "A"),
+            Given("Vmp of the string", vmp, "V"),
+        ),
+        source=TEXTBOOK,
     )
     return RoofCable(length, drop, sun_cable_a(roof.cable, ampacity_key))

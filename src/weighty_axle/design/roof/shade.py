@@ -188,22 +188,22 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
         name = way.name
         given = (Given("Modules", count, "count"), Given("Clear days, shadows counted", float(wh), "Wh"), Given("Overcast days", grey, "Wh"))
         year = Figure(
-            f"The year, {name}",
-            float(wh) + grey,
-            "Wh",
-            "Σ greatest power of the wiring, hour by hour × share of clear days + overcast days",
-            given,
-            TEXTBOOK,
-            place.name,
+            name=f"The year, {name}",
+            value=float(wh) + grey,
+            unit="Wh",
+            formula="Σ greatest power of the wiring, hour by hour × share of clear days + overcast days",
+            inputs=given,
+            source=TEXTBOOK,
+            limit=place.name,
         )
         whole = float(without) + grey
         lost = Figure(
-            f"Lost to shade, {name}",
-            1 - year.value / whole if whole else 0.0,
-            "1",
-            "1 − year ÷ year without shadows",
-            (year, Given("Without shadows", whole, "Wh")),
-            TEXTBOOK,
+            name=f"Lost to shade, {name}",
+            value=1 - year.value / whole if whole else 0.0,
+            unit="1",
+            formula="1 − year ÷ year without shadows",
+            inputs=(year, Given("Without shadows", whole, "Wh")),
+            source=TEXTBOOK,
         )
         made.append(WiredYear(name, year, lost, way.against))
     made.sort(key=lambda one: -one.year_wh.value)
@@ -236,8 +236,8 @@ def shade_day(design: Design, place: Place, day: int, heading_deg: float) -> Sha
     given, whole = (year_of_power_w(kinds, kind_of, sky, one, [wiring])[0] for one in (levels, np.zeros_like(levels)))
     with_wh, without_wh = (Given(name, float(one.sum()) * DAY_STEP_H, "Wh") for name, one in (("With shadows", given), ("Without", whole)))
     lost = Figure(
-        "Shadows take of a clear day", 1 - with_wh.value / without_wh.value if without_wh.value else 0.0, "1", "1 − energy with shadows ÷ energy without",
-        (with_wh, without_wh), TEXTBOOK, f"{place.name}, front to {heading_deg:g}°, as strung",
+        name="Shadows take of a clear day", value=1 - with_wh.value / without_wh.value if without_wh.value else 0.0, unit="1", formula="1 − energy with shadows ÷ energy without",
+        inputs=(with_wh, without_wh), source=TEXTBOOK, limit=f"{place.name}, front to {heading_deg:g}°, as strung",
     )  # fmt: skip
     return ShadeDay(tuple(hours[up].tolist()), tuple(given.tolist()), tuple(whole.tolist()), lost)
 

@@ -195,8 +195,8 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
     count = Given("Modules used", at, "count")
     return Plan(
         tuple(parts), tuple(one.tag for one in ordered[at:]),
-        Figure("The year gives", year, "Wh", "Σ days × power of the modules, at most the controller's output", (count, Given("Rated power of one", spec.pmp_w, "W")), TEXTBOOK, "without shadows"),
-        Figure("Cut off in the year", cut, "Wh", "Σ what modules give over the controller's output", (count,), TEXTBOOK),
-        Figure("Least cold margin", margin, "V", "limit − modules × Voc in the cold", (Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")), TEXTBOOK),
-        Figure("Copper on the roof", copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length), "kg", "length of all ropes × area × density", (Given("Length", length, "m"),), TEXTBOOK),
+        Figure(name="The year gives", value=year, unit="Wh", formula="Σ days × power of the modules, at most the controller's output", inputs=(count, Given("Rated power of one", spec.pmp_w, "W")), source=TEXTBOOK, limit="without shadows"),
+        Figure(name="Cut off in the year", value=cut, unit="Wh", formula="Σ what modules give over the controller's output", inputs=(count,), source=TEXTBOOK),
+        Figure(name="Least cold margin", value=margin, unit="V", formula="limit − modules × Voc in the cold", inputs=(Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")), source=TEXTBOOK),
+        Figure(name="Copper on the roof", value=copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length), unit="kg", formula="length of all ropes × area × density", inputs=(Given("Length", length, "m"),), source=TEXTBOOK),
     )  # fmt: skip

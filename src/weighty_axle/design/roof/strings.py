@@ -77,28 +77,27 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
     every = Counter(spec_of(stated, one) for one in stated.modules)
     rated = Figure(
-        "Modules strung", sum(spec.pmp_w * count for spec, count in wired.items()), "W", "Σ modules on strings × rated power",
-        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), "module datasheet",
+        name="Modules strung", value=sum(spec.pmp_w * count for spec, count in wired.items()), unit="W", formula="Σ modules on strings × rated power",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), source="module datasheet",
     )  # fmt: skip
     placed = Figure(
-        "Modules placed", sum(spec.pmp_w * count for spec, count in every.items()), "W", "Σ modules × rated power, strung or not",
-        tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), "module datasheet",
+        name="Modules placed", value=sum(spec.pmp_w * count for spec, count in every.items()), unit="W", formula="Σ modules × rated power, strung or not",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), source="module datasheet",
     )  # fmt: skip
     low, high = (
-        Figure(
-            f"Near noon, {word} (rule)",
-            rated.value * share,
-            "W",
-            "rated power × share near noon on a good clear day",
-            (rated, Given("Share", share, "1")),
-            PRACTICE,
-            "an ordinary good clear day with dirt, heat and losses; Yield computes the best one here",
+        Figure.product(
+            name=f"Near noon, {word} (rule)",
+            unit="W",
+            formula="rated power × share near noon on a good clear day",
+            inputs=(rated, Given("Share", share, "1")),
+            source=PRACTICE,
+            limit="an ordinary good clear day with dirt, heat and losses; Yield computes the best one here",
         )
         for word, share in zip(("low", "high"), NOON_SHARE, strict=True)
     )
     mass = Figure(
-        "Modules, mass", sum(spec.mass_kg * count for spec, count in every.items()), "kg", "Σ modules × mass of one",
-        tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), TEXTBOOK,
+        name="Modules, mass", value=sum(spec.mass_kg * count for spec, count in every.items()), unit="kg", formula="Σ modules × mass of one",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), source=TEXTBOOK,
     )  # fmt: skip
     boxes = module_boxes(stated)
     outermost = max(boxes.values(), key=lambda box: stand_off_m(stated, box), default=(0.0, 0.0, 0.0, 0.0))
@@ -108,8 +107,8 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         Given("Near edge from the middle", 0.0 if outermost[2] <= 0 <= outermost[3] else near_m, "m"),
     )  # fmt: skip
     stand_off = Figure(
-        "Largest gap under", stand_off_m(stated, outermost), "m", "crown × (far edge² − near edge²) ÷ half width²", given,
-        TEXTBOOK, "a parabola across the roof; feet or packers of that height at the outer edge",
+        name="Largest gap under", value=stand_off_m(stated, outermost), unit="m", formula="crown × (far edge² − near edge²) ÷ half width²", inputs=given,
+        source=TEXTBOOK, limit="a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(
         strings, controllers, rated, placed, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
@@ -143,46 +142,53 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
         )
     )
     linear = Figure(
-        f"{tag} cold Voc, linear", summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)), "V",
-        "Σ modules × Voc × (1 + β (record low − 25 °C))", (*each, cold), "IEC 60891 linear correction",
+        name=f"{tag} cold Voc, linear", value=summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)), unit="V",
+        formula="Σ modules × Voc × (1 + β (record low − 25 °C))", inputs=(*each, cold), source="IEC 60891 linear correction",
     )  # fmt: skip
     factor = code_factor(site.record_low_c)
     code = Figure(
-        f"{tag} cold Voc, code table", summed(lambda spec: spec.voc_v * factor), "V", "Σ modules × Voc × table factor",
-        (*each, Given("Factor at the record low", factor, "ratio"), cold), "NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
+        name=f"{tag} cold Voc, code table", value=summed(lambda spec: spec.voc_v * factor), unit="V", formula="Σ modules × Voc × table factor",
+        inputs=(*each, Given("Factor at the record low", factor, "ratio"), cold), source="NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
     )  # fmt: skip
     worse = max(linear, code, key=lambda one: one.value)
     voc_cold = Figure(
-        f"{tag} cold Voc",
-        worse.value,
-        "V",
-        "the larger of the linear coefficient and the code's table",
-        (linear, code),
-        worse.source,
-        "the code's table binds" if worse is code else "the linear coefficient binds",
+        name=f"{tag} cold Voc",
+        value=worse.value,
+        unit="V",
+        formula="the larger of the linear coefficient and the code's table",
+        inputs=(linear, code),
+        source=worse.source,
+        limit="the code's table binds" if worse is code else "the linear coefficient binds",
     )
     hot_c = site.design_high_c + stated.rise_c
     hot = Figure(
-        f"{tag} hot Vmp", summed(lambda spec: hot_vmp_v(spec, hot_c)), "V", "Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
-        (*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
-        TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
+        name=f"{tag} hot Vmp", value=summed(lambda spec: hot_vmp_v(spec, hot_c)), unit="V", formula="Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
+        inputs=(*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
+        source=TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
     )  # fmt: skip
 
     def open_at(name: str, cell_c: float, words: str) -> Figure:
         formula = "Σ modules × Voc × (1 + β (cells − 25 °C))"
         value = summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=cell_c))
-        return Figure(f"{tag} {name}", value, "V", formula, (*each, Given("Cell temperature", cell_c, "degC")), "IEC 60891 linear correction", words)
+        return Figure(
+            name=f"{tag} {name}",
+            value=value,
+            unit="V",
+            formula=formula,
+            inputs=(*each, Given("Cell temperature", cell_c, "degC")),
+            source="IEC 60891 linear correction",
+            limit=words,
+        )
 
     hot_open = open_at("hot Voc", hot_c, "")
     dawn = open_at("Voc as a hot day begins", site.design_high_c, "cells no warmer than the air")
     limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller), *(spec.system_limit_v for spec in specs))
-    margin = Figure(
-        f"{tag} cold margin",
-        limit_v - voc_cold.value,
-        "V",
-        "limit − cold Voc",
-        (Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
-        TEXTBOOK,
+    margin = Figure.difference(
+        name=f"{tag} cold margin",
+        unit="V",
+        formula="limit − cold Voc",
+        inputs=(Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
+        source=TEXTBOOK,
     )
     return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, hot_open, dawn, margin)
 
@@ -200,23 +206,23 @@ def _controller(
     by_tag = {module.tag: spec_of(stated, module) for module in stated.modules}
     specs = Counter(by_tag[tag] for string in own for tag in string.modules)
     rated = Figure(
-        f"{one.tag} modules, rated", sum(kind.pmp_w * count for kind, count in specs.items()), "W", "Σ modules × rated power",
-        tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), "module datasheet",
+        name=f"{one.tag} modules, rated", value=sum(kind.pmp_w * count for kind, count in specs.items()), unit="W", formula="Σ modules × rated power",
+        inputs=tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), source="module datasheet",
     )  # fmt: skip
     currents = [(string.tag, max(by_tag[tag].isc_a for tag in string.modules)) for string in own]
     currents += [(array.tag, array.module.isc_a) for array in stated.remote if array.controller == one.tag for _ in range(array.parallel)]
     isc = Figure(
-        f"{one.tag} input design current", sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents), "A", "1.25 × Σ Isc of the strings, arrays elsewhere too",
-        tuple(Given(f"Isc of {tag}", amps, "A") for tag, amps in currents),
-        "NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
+        name=f"{one.tag} input design current", value=sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents), unit="A", formula="1.25 × Σ Isc of the strings, arrays elsewhere too",
+        inputs=tuple(Given(f"Isc of {tag}", amps, "A") for tag, amps in currents),
+        source="NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
     )  # fmt: skip
     output = Figure(
-        f"{one.tag} output",
-        min(spec.output_a, rated.value / bank.lowest_working_v.value),
-        "A",
-        "rated power ÷ lowest working voltage, at most the controller's rating",
-        (rated, bank.lowest_working_v, Given("Controller's rating", spec.output_a, "A")),
-        TEXTBOOK,
+        name=f"{one.tag} output",
+        value=min(spec.output_a, rated.value / bank.lowest_working_v.value),
+        unit="A",
+        formula="rated power ÷ lowest working voltage, at most the controller's rating",
+        inputs=(rated, bank.lowest_working_v, Given("Controller's rating", spec.output_a, "A")),
+        source=TEXTBOOK,
     )
     charge_v = bank.cells * charge_cell_v
     start, run = controller_needs(one, charge_v)
@@ -233,16 +239,21 @@ def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:
     spec, full = one.spec, Given("Full-charge voltage", charge_v, "V")
     if spec.start_v is not None:
         start = Figure(
-            f"{one.tag} starts at", spec.start_v, "V", "as its datasheet states", (Given("Start voltage", spec.start_v, "V"),), "controller datasheet"
+            name=f"{one.tag} starts at",
+            value=spec.start_v,
+            unit="V",
+            formula="as its datasheet states",
+            inputs=(Given("Start voltage", spec.start_v, "V"),),
+            source="controller datasheet",
         )
     else:
-        start = Figure(
-            f"{one.tag} starts at", charge_v + spec.start_margin_v, "V", "full-charge voltage + start margin", (full, Given("Start margin", spec.start_margin_v, "V")),
-            "controller datasheet", "a nearly full bank: the most it ever asks for",
+        start = Figure.total(
+            name=f"{one.tag} starts at", unit="V", formula="full-charge voltage + start margin", inputs=(full, Given("Start margin", spec.start_margin_v, "V")),
+            source="controller datasheet", limit="a nearly full bank: the most it ever asks for",
         )  # fmt: skip
-    run = Figure(
-        f"{one.tag} goes on from", charge_v + spec.run_margin_v, "V", "full-charge voltage + run margin", (full, Given("Run margin", spec.run_margin_v, "V")),
-        "controller datasheet",
+    run = Figure.total(
+        name=f"{one.tag} goes on from", unit="V", formula="full-charge voltage + run margin", inputs=(full, Given("Run margin", spec.run_margin_v, "V")),
+        source="controller datasheet",
     )  # fmt: skip
     return start, run
 

@@ -154,21 +154,21 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
         if sum(curve) > sum(best):
             best, noon = curve, max(curve)
         figure = Figure(
-            f"A day of {MONTHS[month]} gives", day, "Wh", "share of clear days × clear day + the others × overcast day",
-            (Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
-            "Ineichen and Perez clear sky, Faiman cell temperature, recalled", f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
+            name=f"A day of {MONTHS[month]} gives", value=day, unit="Wh", formula="share of clear days × clear day + the others × overcast day",
+            inputs=(Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
+            source="Ineichen and Perez clear sky, Faiman cell temperature, recalled", limit=f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
         )  # fmt: skip
         months.append(MonthYield(MONTHS[month], figure, clear, grey, light.clear_share * clear_cut, light.clear_share * cut_h, light.clear_share))
     days = [MONTH_DAYS[at] for at in range(12)]
     rated = design.roof.rated_w
     return YieldResult(
         place, tuple(months),
-        Figure("The year gives", sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), "Wh", "Σ days × mean day", tuple(one.day_wh for one in months), TEXTBOOK, place.name),
-        Figure("Cut off by the controllers in the year", sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), "Wh", "Σ what modules give over a controller's output", (rated,), TEXTBOOK),
-        Figure("Hours of the year in which something is cut", sum(one.cut_h * count for one, count in zip(months, days, strict=True)), "h", "Σ hours over a controller's output", (rated,), TEXTBOOK),
+        Figure(name="The year gives", value=sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ days × mean day", inputs=tuple(one.day_wh for one in months), source=TEXTBOOK, limit=place.name),
+        Figure(name="Cut off by the controllers in the year", value=sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ what modules give over a controller's output", inputs=(rated,), source=TEXTBOOK),
+        Figure(name="Hours of the year in which something is cut", value=sum(one.cut_h * count for one, count in zip(months, days, strict=True)), unit="h", formula="Σ hours over a controller's output", inputs=(rated,), source=TEXTBOOK),
         Figure(
-            "Best clear day at noon, of the rated power", noon / rated.value if rated.value else 0.0, "1", "highest power into the bank ÷ rated power", (rated,), PRACTICE,
-            f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to {100 * NOON_SHARE[1]:.0f} % is for an ordinary good one",
+            name="Best clear day at noon, of the rated power", value=noon / rated.value if rated.value else 0.0, unit="1", formula="highest power into the bank ÷ rated power", inputs=(rated,), source=PRACTICE,
+            limit=f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to {100 * NOON_SHARE[1]:.0f} % is for an ordinary good one",
         ),
         best,
     )  # fmt: skip
@@ -200,13 +200,13 @@ def remote_day_wh(design: Design, array: RemoteArray, place: Place) -> tuple[Fig
         )
         found.append(
             Figure(
-                f"{array.tag}, a day of {MONTHS[month]}",
-                day,
-                "Wh",
-                "clear and overcast days on the tilted plane, losses and cable counted",
-                given,
-                "Liu and Jordan tilted plane, recalled",
-                place.name,
+                name=f"{array.tag}, a day of {MONTHS[month]}",
+                value=day,
+                unit="Wh",
+                formula="clear and overcast days on the tilted plane, losses and cable counted",
+                inputs=given,
+                source="Liu and Jordan tilted plane, recalled",
+                limit=place.name,
             )
         )
     return tuple(found)
@@ -251,5 +251,15 @@ def elsewhere_year_wh(design: Design, place: Place) -> tuple[Figure, ...]:
             continue
         months = remote_day_wh(design, array, place)
         year = sum(one.value * days for one, days in zip(months, MONTH_DAYS, strict=True))
-        found.append(Figure(f"{array.name} adds in the year", year, "Wh", "Σ days × mean day", months, TEXTBOOK, place.name))
+        found.append(
+            Figure(
+                name=f"{array.name} adds in the year",
+                value=year,
+                unit="Wh",
+                formula="Σ days × mean day",
+                inputs=months,
+                source=TEXTBOOK,
+                limit=place.name,
+            )
+        )
     return tuple(found)

@@ -79,20 +79,21 @@ def settings(
         own["system_charge_a"] = system_limit_a
     points = {key: SetPoint(key, unit, figure.name, figure, own.get(key, figure.value), why) for key, unit, figure, why in made}
     highest = pack.cell_max_v
-    high = Figure(
-        "BMS high limit",
-        bank.cells * highest,
-        "V",
-        "cells in series × highest cell voltage",
-        (Given("Cells in series", bank.cells, "count"), Given("Highest cell voltage", highest, "V")),
-        "pack datasheet",
+    high = Figure.product(
+        name="BMS high limit",
+        unit="V",
+        formula="cells in series × highest cell voltage",
+        inputs=(Given("Cells in series", bank.cells, "count"), Given("Highest cell voltage", highest, "V")),
+        source="pack datasheet",
     )
     return SettingsResult(tuple(points.values()), tuple(points[key] for key in LADDER), high)
 
 
 def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
     given = (Given("Cells in series", bank.cells, "count"), Given("Cell voltage", cell_v, "V"))
-    return Figure(name, round(bank.cells * cell_v, 1), "V", "cells in series × cell voltage, to 0.1 V", given, PRACTICE)
+    return Figure(
+        name=name, value=round(bank.cells * cell_v, 1), unit="V", formula="cells in series × cell voltage, to 0.1 V", inputs=given, source=PRACTICE
+    )
 
 
 def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
@@ -112,14 +113,14 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
     count, rating = len(inverters.units), inverters.spec.charge_a
     yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit, with any one pack out too"
     each = Figure(
-        "Charge current of each inverter", float(math.floor(min(rating, safe_limit.value / count))), "A", "the smaller of charger rating and safe limit ÷ units, to 1 A",
-        (Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")), PRACTICE,
+        name="Charge current of each inverter", value=float(math.floor(min(rating, safe_limit.value / count))), unit="A", formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
+        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")), source=PRACTICE,
     )  # fmt: skip
     yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
     for one in controllers:
         figure = Figure(
-            f"{one.tag} charge current", float(math.floor(min(one.spec.output_a, safe_limit.value))), "A", "the smaller of controller rating and safe limit, to 1 A",
-            (Given("Controller rating", one.spec.output_a, "A"), safe_limit), PRACTICE,
+            name=f"{one.tag} charge current", value=float(math.floor(min(one.spec.output_a, safe_limit.value))), unit="A", formula="the smaller of controller rating and safe limit, to 1 A",
+            inputs=(Given("Controller rating", one.spec.output_a, "A"), safe_limit), source=PRACTICE,
         )  # fmt: skip
         yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
 
@@ -131,8 +132,8 @@ def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Itera
             line = Given("Limit of the line", min(source.limit_a, row.recommended_limit_a.value), "A")
             count = Given("Units on one line", one.units, "count")
             figure = Figure(
-                f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), math.floor(line.value / one.units * 10 + 1e-6) / 10, "A",
-                "limit of the line ÷ units on it, rounded down to 0.1 A", (line, count), PRACTICE,
+                name=f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), value=math.floor(line.value / one.units * 10 + 1e-6) / 10, unit="A",
+                formula="limit of the line ÷ units on it, rounded down to 0.1 A", inputs=(line, count), source=PRACTICE,
             )  # fmt: skip
             yield (
                 f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""),
@@ -147,10 +148,17 @@ def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
     yield (
         "monitor_capacity_ah",
         "monitor",
-        Figure("Capacity in the monitor", capacity.value, "Ah", "bank capacity", (capacity,), PRACTICE),
+        Figure(name="Capacity in the monitor", value=capacity.value, unit="Ah", formula="bank capacity", inputs=(capacity,), source=PRACTICE),
         "counting starts from the true size",
     )
     charged = _cell_volts(bank, "Charged voltage in the monitor", FULL_CELL_V[stated.full_charge] - 0.03)
     yield "monitor_charged_v", "monitor", charged, "a little under full charge, so that it is reached every time"
-    tail = Figure("Tail current in the monitor", float(round(capacity.value * 0.03)), "A", "3 % of capacity, to 1 A", (capacity,), PRACTICE)
+    tail = Figure(
+        name="Tail current in the monitor",
+        value=float(round(capacity.value * 0.03)),
+        unit="A",
+        formula="3 % of capacity, to 1 A",
+        inputs=(capacity,),
+        source=PRACTICE,
+    )
     yield "monitor_tail_a", "monitor", tail, "2 to 4 % is usual for LFP"

@@ -112,7 +112,12 @@ def wiring(
     main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm)
     behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
     board = Figure(
-        "Resistance to the board", behind_main, "ohm", "bank + main run, out and back", (bank.least_resistance_ohm, main.length_m), TEXTBOOK
+        name="Resistance to the board",
+        value=behind_main,
+        unit="ohm",
+        formula="bank + main run, out and back",
+        inputs=(bank.least_resistance_ohm, main.length_m),
+        source=TEXTBOOK,
     )
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
     worst_total, worst = max(
@@ -120,13 +125,13 @@ def wiring(
         key=lambda one: math.inf if math.isnan(one[0]) else one[0],
     )
     total = Figure(
-        "Worst drop to an inverter",
-        worst_total,
-        "1",
-        "drop of the main run + drop of the inverter's lead",
-        (main.drop_share, worst.drop_share),
-        TEXTBOOK,
-        f"bank to {worst.end}, all inverters at full load; copper only",
+        name="Worst drop to an inverter",
+        value=worst_total,
+        unit="1",
+        formula="drop of the main run + drop of the inverter's lead",
+        inputs=(main.drop_share, worst.drop_share),
+        source=TEXTBOOK,
+        limit=f"bank to {worst.end}, all inverters at full load; copper only",
     )
     return WiringResult((main, *branches), total, worst.end)
 
@@ -144,28 +149,40 @@ def _asks(
     spec, low = inverters.spec, bank.lowest_working_v
     centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
     asks = [_Ask(MAIN_RUN, "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
-    each = Figure(
-        "Current of one inverter at full load", spec.continuous_va / spec.full_load_efficiency / low.value, "A", "rating ÷ efficiency ÷ lowest working voltage",
-        (Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), TEXTBOOK,
+    each = Figure.quotient(
+        name="Current of one inverter at full load", unit="A", formula="rating ÷ efficiency ÷ lowest working voltage",
+        inputs=(Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), source=TEXTBOOK,
     )  # fmt: skip
     if spec.charge_a > each.value:
         each = Figure(
-            "Charge current of one inverter", spec.charge_a, "A", "charger's rating", (Given("Rating", spec.charge_a, "A"),), "inverter datasheet"
+            name="Charge current of one inverter",
+            value=spec.charge_a,
+            unit="A",
+            formula="charger's rating",
+            inputs=(Given("Rating", spec.charge_a, "A"),),
+            source="inverter datasheet",
         )
     asks += [_Ask(f"W-{unit.tag}", stated.board.tag, unit.tag, unit.lead_m, (board, unit.place), each, LOAD_FACTOR) for unit in inverters.units]
     for controller in controllers:
         rating = controller.spec.output_a
-        figure = Figure(f"{controller.tag} rated output", rating, "A", "controller's rating", (Given("Rating", rating, "A"),), "controller datasheet")
+        figure = Figure(
+            name=f"{controller.tag} rated output",
+            value=rating,
+            unit="A",
+            formula="controller's rating",
+            inputs=(Given("Rating", rating, "A"),),
+            source="controller datasheet",
+        )
         asks.append(
             _Ask(f"W-{controller.tag}", stated.board.tag, controller.tag, controller.lead_m, (board, controller.place), figure, CHARGER_FACTOR)
         )
     for charger in charging.alternator_chargers:
         figure = Figure(
-            f"{charger.tag} output",
-            charger_output_a(charger.spec, low.value),
-            "A",
-            "rated output; what is rated in watts ÷ lowest working voltage",
-            (
+            name=f"{charger.tag} output",
+            value=charger_output_a(charger.spec, low.value),
+            unit="A",
+            formula="rated output; what is rated in watts ÷ lowest working voltage",
+            inputs=(
                 *(
                     Given("Output", rating, unit)
                     for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A"))
@@ -173,7 +190,7 @@ def _asks(
                 ),
                 low,
             ),
-            "charger datasheet",
+            source="charger datasheet",
         )
         asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))
     return asks
@@ -182,41 +199,52 @@ def _asks(
 def _length(ask: _Ask) -> Figure:
     if ask.measured_m is not None:
         return Figure(
-            f"{ask.tag} length", ask.measured_m, "m", "measured", (Given("Measured, one way", ask.measured_m, "m"),), "measured at the survey"
+            name=f"{ask.tag} length",
+            value=ask.measured_m,
+            unit="m",
+            formula="measured",
+            inputs=(Given("Measured, one way", ask.measured_m, "m"),),
+            source="measured at the survey",
         )
     one, other = ask.places
     along, across, up = (abs(getattr(one, axis) - getattr(other, axis)) for axis in ("x_m", "y_m", "z_m"))
     return Figure(
-        f"{ask.tag} length", along + across + up + 2 * SLACK_M, "m", "along + across + up + slack at both ends",
-        (Given("Along", along, "m"), Given("Across", across, "m"), Given("Up", up, "m"), Given("Slack at each end", SLACK_M, "m")), PRACTICE,
-        "taken from the drawing; measure before cutting",
+        name=f"{ask.tag} length", value=along + across + up + 2 * SLACK_M, unit="m", formula="along + across + up + slack at both ends",
+        inputs=(Given("Along", along, "m"), Given("Across", across, "m"), Given("Up", up, "m"), Given("Slack at each end", SLACK_M, "m")), source=PRACTICE,
+        limit="taken from the drawing; measure before cutting",
     )  # fmt: skip
 
 
 def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, bank: BankRatings, fuse_kind: str, upstream: Figure) -> Run:
     length = _length(ask)
     ratings = tables.fuse_ratings(practice)
-    needed = Figure(
-        f"{ask.tag} fuse, at least",
-        ask.current.value * ask.factor,
-        "A",
-        "current × factor",
-        (ask.current, Given("Factor", ask.factor, "ratio")),
-        "NEC 210.20/215.3 (recalled)" if ask.factor == LOAD_FACTOR else PRACTICE,
+    needed = Figure.product(
+        name=f"{ask.tag} fuse, at least",
+        unit="A",
+        formula="current × factor",
+        inputs=(ask.current, Given("Factor", ask.factor, "ratio")),
+        source="NEC 210.20/215.3 (recalled)" if ask.factor == LOAD_FACTOR else PRACTICE,
     )
     try:
         rating = next_rating_a(needed.value, ratings.amps)
     except ValueError:
         # Beyond the largest standard fuse: wiring.no-standard-fuse says so.
         rating = needed.value
-    fuse = Figure(f"{ask.tag} fuse", rating, "A", "next standard rating", (needed,), f"{ratings.source} (recalled; check against your copy)")
+    fuse = Figure(
+        name=f"{ask.tag} fuse",
+        value=rating,
+        unit="A",
+        formula="next standard rating",
+        inputs=(needed,),
+        source=f"{ratings.source} (recalled; check against your copy)",
+    )
     candidates = conductor_choices(stated, table, length.value, ask.current.value, rating, bank.nominal_v.value)
     own = stated.conductors.get(ask.tag)
     chosen = _named(own, candidates) if own else next((one for one in candidates if not one.against), None)
     kind = tables.fuse_kinds()[fuse_kind]
     prospective = Figure(
-        f"{ask.tag} short-circuit current", prospective_current_a(open_circuit_v=bank.max_v.value, resistance_ohm=upstream.value), "A",
-        "highest voltage ÷ resistance up to the fuse", (bank.max_v, upstream), TEXTBOOK, "the BMS is not counted on",
+        name=f"{ask.tag} short-circuit current", value=prospective_current_a(open_circuit_v=bank.max_v.value, resistance_ohm=upstream.value), unit="A",
+        formula="highest voltage ÷ resistance up to the fuse", inputs=(bank.max_v, upstream), source=TEXTBOOK, limit="the BMS is not counted on",
     )  # fmt: skip
     ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, length, bank)
     return Run(ask.tag, ask.start, ask.end, length, ask.current, fuse, kind, prospective, candidates, chosen, own is not None, ampacity, drop, loss)
@@ -291,21 +319,28 @@ def _of_chosen(
     if terminal_a is not None and terminal_a < table_a * factor * bundle:
         words += "; the terminals' temperature limits"
     ampacity = Figure(
-        f"{ask.tag} ampacity", one.ampacity_a, "A", "table value × ambient factor × bundle factor, at most what terminals allow × conductors",
-        (
+        name=f"{ask.tag} ampacity", value=one.ampacity_a, unit="A", formula="table value × ambient factor × bundle factor, at most what terminals allow × conductors",
+        inputs=(
             Given("Table value", table_a, "A"), Given("Ambient factor", factor, "ratio"), Given("Factor of the bundle", bundle, "ratio"),
             Given("Insulation", stated.insulation_c, "degC"), Given("Air", stated.ambient_c, "degC"), Given("Conductors in parallel", one.count, "count"), *terminals,
         ),
-        f"{table.cited}; {table.bundle_source}, recalled", words,
+        source=f"{table.cited}; {table.bundle_source}, recalled", limit=words,
     )  # fmt: skip
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
-        f"{ask.tag} drop", one.drop_share, "1", "2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
-        (length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
-        "IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay",
-        f"copper only: lugs, fuse, switch and shunt come on top; with {conductor_words(choice_name(one))}",
+        name=f"{ask.tag} drop", value=one.drop_share, unit="1", formula="2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
+        inputs=(length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
+        source="IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay",
+        limit=f"copper only: lugs, fuse, switch and shunt come on top; with {conductor_words(choice_name(one))}",
     )  # fmt: skip
-    loss = Figure(f"{ask.tag} loss", one.loss_w, "W", "drop × nominal voltage × current", (drop, bank.nominal_v, ask.current), TEXTBOOK)
+    loss = Figure(
+        name=f"{ask.tag} loss",
+        value=one.loss_w,
+        unit="W",
+        formula="drop × nominal voltage × current",
+        inputs=(drop, bank.nominal_v, ask.current),
+        source=TEXTBOOK,
+    )
     return ampacity, drop, loss
 
 

@@ -25,7 +25,7 @@ def slip_energy(design: Design) -> Iterator[Hit]:
     """A label's energy more than 8 % off."""
     spec = design.job.bank.spec
     nominal, capacity = Given("Nominal voltage", spec.cells_in_series * spec.cell_nominal_v, "V"), Given("Capacity", spec.capacity_ah, "Ah")
-    computed = Figure("Energy of one pack", nominal.value * capacity.value, "Wh", "nominal voltage × capacity", (nominal, capacity), PRACTICE)
+    computed = Figure.product(name="Energy of one pack", unit="Wh", formula="nominal voltage × capacity", inputs=(nominal, capacity), source=PRACTICE)
     if spec.energy_wh is not None and abs(spec.energy_wh / computed.value - 1) > 0.08:
         yield hit(pack=spec.name, label=Given("", spec.energy_wh, "Wh"), computed=computed)
 

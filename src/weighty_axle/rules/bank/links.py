@@ -74,7 +74,12 @@ def link_ampacity(design: Design) -> Iterator[Hit]:
     share = max(cable.share, cable.one_out)
     given = (total, Given("Its share of the bank's current", share, "1"))
     current = Figure(
-        "Busiest link or lead", share * total.value, "A", "bank current × share by Kirchhoff's laws", given, "textbook relation (nodal analysis)"
+        name="Busiest link or lead",
+        value=share * total.value,
+        unit="A",
+        formula="bank current × share by Kirchhoff's laws",
+        inputs=given,
+        source="textbook relation (nodal analysis)",
     )
     if over(current.value, ampacity):
         yield hit(

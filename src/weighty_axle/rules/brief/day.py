@@ -46,7 +46,9 @@ def idle_share(design: Design) -> Iterator[Hit]:
     day = design.brief.days[design.brief.design_day]
     idle, total = day.no_load_energy_wh, day.bank_energy_wh
     if idle.value < total.value and idle.value > 0.1 * total.value:
-        part = Figure("Idling share of the day", idle.value / total.value, "1", "idling ÷ energy out of the bank", (idle, total), PRACTICE)
+        part = Figure.quotient(
+            name="Idling share of the day", unit="1", formula="idling ÷ energy out of the bank", inputs=(idle, total), source=PRACTICE
+        )
         yield hit(*(unit.tag for unit in design.job.inverters.units), idle=idle, part=part)
 
 

@@ -74,7 +74,14 @@ def _charge_limit(design: Design, one: Existing) -> Figure:
     """Highest voltage a lithium bank of the charger's own class stands."""
     spec, cells = design.job.bank.spec, voltage_class(one.nominal_v) // 3
     given = (Given("Cells in series", cells, "count"), Given("Cell voltage", spec.cell_max_v, "V"))
-    return Figure(f"Highest at {one.tag}", cells * spec.cell_max_v, "V", "cells of its class × highest cell voltage", given, "pack datasheet")
+    return Figure(
+        name=f"Highest at {one.tag}",
+        value=cells * spec.cell_max_v,
+        unit="V",
+        formula="cells of its class × highest cell voltage",
+        inputs=given,
+        source="pack datasheet",
+    )
 
 
 @rule(

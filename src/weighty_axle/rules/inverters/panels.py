@@ -211,7 +211,9 @@ def drop(design: Design) -> Iterator[Hit]:
             feed = fed_from[feed]
         lost = sum(part.value for part in parts)
         if circuit.stated and lost > DROP_SHARE:
-            figure = Figure(f"Drop as far as {circuit.name}", lost, "1", "Σ of circuit and feeders", tuple(parts), TEXTBOOK)
+            figure = Figure(
+                name=f"Drop as far as {circuit.name}", value=lost, unit="1", formula="Σ of circuit and feeders", inputs=tuple(parts), source=TEXTBOOK
+            )
             yield hit(circuit.tag, circuit=circuit.name, drop=figure, limit=share(DROP_SHARE))
 
 
