@@ -402,7 +402,7 @@ def _busiest_link(design):
     """Largest share of a link or lead with any one pack out, each network solved by itself."""
     bank, found = design.job.bank, 0.0
     for gone in bank.packs:
-        states = tuple(PackState(one.tag, one.resistance_factor, one.tag == gone.tag) for one in bank.packs)
+        states = tuple(PackState(tag=one.tag, resistance_factor=one.resistance_factor, out=one.tag == gone.tag) for one in bank.packs)
         paths = sharing(bank.spec, bank.series, states, bank.links).paths
         found = max(found, *(abs(one.share) for one in paths if one.name.startswith(("link", "lead"))))
     return found

@@ -34,7 +34,7 @@ def v(path, value):
 
 
 def states(count, out=(), factors=None):
-    return tuple(PackState(f"BP{n + 1}", (factors or {}).get(n, 1.0), n in out) for n in range(count))
+    return tuple(PackState(tag=f"BP{n + 1}", resistance_factor=(factors or {}).get(n, 1.0), out=n in out) for n in range(count))
 
 
 SPEC = next(row for row in tables.packs().rows if row.name == "Rack pack 48 V 100 Ah")

@@ -199,7 +199,7 @@ def test_the_year_of_mixed_modules_is_that_of_each_alone():
     """On a controller each, types do not touch one another: the sum of single years, and rows of sections a module does not have give nothing."""
     dice = np.random.default_rng(5)
     levels = dice.integers(0, LEVELS + 1, (30, 3, 3))
-    light = Light(dice.uniform(50, 800, 30), dice.uniform(20, 150, 30), dice.uniform(0, 65, 30))
+    light = Light(day=dice.uniform(50, 800, 30), clear=dice.uniform(20, 150, 30), overcast_w_per_m2=dice.uniform(0, 65, 30))
     kind_of = np.array([0, 1, 0])
     rows = section_rows(KINDS, kind_of, levels)
     assert (
@@ -258,7 +258,7 @@ def test_a_year_is_the_sum_of_its_hours():
     """Solved once for hours alike, or each on its own: within a percent."""
     dice = np.random.default_rng(3)
     hours = 60
-    light = Light(dice.uniform(0, 900, hours), dice.uniform(10, 200, hours), dice.uniform(0, 60, hours))
+    light = Light(day=dice.uniform(0, 900, hours), clear=dice.uniform(10, 200, hours), overcast_w_per_m2=dice.uniform(0, 60, hours))
     levels = dice.integers(0, LEVELS + 1, (hours, 4, 3)) * (dice.random((hours, 4, 3)) < 0.3)
     ways = [[[[0, 1, 2, 3]]], [[[0, 1], [2, 3]]], [[[0]], [[1, 2, 3]]]]
     got = year_of_power_w([ModuleKind(DIODE, 3)], np.zeros(levels.shape[1], dtype=np.int64), light, levels, ways)
@@ -631,7 +631,7 @@ def test_an_array_gives_only_where_it_is(library_bus):
     """Named for one stay it adds nothing at home; named for none it is everywhere, and the year is its days."""
     job = add_remote("CC1").apply(library_bus)
     stay = job.stays[0]
-    there = Place(stay.place, stay.latitude_deg, stay.longitude_deg, stay.height_m)
+    there = Place(name=stay.place, latitude_deg=stay.latitude_deg, longitude_deg=stay.longitude_deg, height_m=stay.height_m)
     always, only = derive(job), derive(v(job, "roof.remote[RA1].stays", (stay.tag,)))
     assert [len(elsewhere_year_wh(always, place)) for place in (home(always), there)] == [1, 1]
     assert elsewhere_year_wh(only, home(only)) == ()

@@ -17,7 +17,7 @@ from weighty_axle.reference.tables import cold_capacity
 SHOWN_C = (-20.0, -10.0, 0.0, 10.0, 25.0)
 
 
-class ColdResult(Struct, frozen=True):
+class ColdResult(Struct, frozen=True, kw_only=True):
     """Usable energy by cell temperature, the coldest the cells get in use and stored, and what the heater takes. `held` says the heater keeps the box.
 
     `days` is how long the bank lasts without sun or hook-up on the coldest days, heater and cold cells counted; `asleep_w` is the heater's mean in the
@@ -126,7 +126,7 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
         formula="loss per kelvin × (kept at − mean air), where the heater goes on", inputs=(skin, kept, month), source=TEXTBOOK, limit="" if kept_asleep else "it is off while stored",
     )  # fmt: skip
     return ColdResult(
-        {f"{cell_c:g}": at(f"Usable at {cell_c:g} °C", cell_c) for cell_c in SHOWN_C},
-        coldest_figure, usable_cold, skin, power, heater_day, held, days, stored,
-        at("Usable stored, coldest month", box.keep_c if kept_asleep else month.value), asleep,
+        usable_wh={f"{cell_c:g}": at(f"Usable at {cell_c:g} °C", cell_c) for cell_c in SHOWN_C},
+        coldest_c=coldest_figure, usable_coldest_wh=usable_cold, skin_w_per_k=skin, heater_w=power, heater_day_wh=heater_day, held=held, days=days, stored_c=stored,
+        usable_stored_wh=at("Usable stored, coldest month", box.keep_c if kept_asleep else month.value), asleep_w=asleep,
     )  # fmt: skip

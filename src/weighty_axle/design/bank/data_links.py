@@ -12,7 +12,7 @@ SLACK_M = 0.3
 """Added to each data cable over the way between the packs. Source: common practice, no source."""
 
 
-class ChainLink(Struct, frozen=True):
+class ChainLink(Struct, frozen=True, kw_only=True):
     """One pack in the chain: role, address on its switches, and where its ports lead. `cable_m` goes to the next pack, 0 at the end."""
 
     tag: str
@@ -37,9 +37,9 @@ def data_chain(packs: tuple[Pack, ...]) -> tuple[ChainLink, ...]:
             cable = sum(abs(getattr(pack.place, axis) - getattr(after.place, axis)) for axis in ("x_m", "y_m", "z_m")) + SLACK_M
         links.append(
             ChainLink(
-                pack.tag, index == 0, pack.address if pack.address is not None else index + 1,
-                "inverters and monitor" if index == 0 else f"from {chain[index - 1].tag}, its port out",
-                f"to {after.tag}, its port in" if after else "terminator", math.ceil(cable * 10 - 1e-9) / 10,
+                tag=pack.tag, master=index == 0, address=pack.address if pack.address is not None else index + 1,
+                port_in="inverters and monitor" if index == 0 else f"from {chain[index - 1].tag}, its port out",
+                port_out=f"to {after.tag}, its port in" if after else "terminator", cable_m=math.ceil(cable * 10 - 1e-9) / 10,
             )
         )  # fmt: skip
     return tuple(links)

@@ -19,7 +19,7 @@ TAIL_SHARE = 0.01
 """Current over capacity at which joined packs count as settled. Source: common practice, no source."""
 
 
-class PackJoin(Struct, frozen=True):
+class PackJoin(Struct, frozen=True, kw_only=True):
     """One pack: state of charge that its voltage allows (low, high), current against the group, and what to do."""
 
     tag: str
@@ -31,7 +31,7 @@ class PackJoin(Struct, frozen=True):
     advice: str
 
 
-class Joining(Struct, frozen=True):
+class Joining(Struct, frozen=True, kw_only=True):
     """Packs with a measured voltage, and the sentence over all. `allowed_v` is the difference that keeps to the allowed current."""
 
     packs: tuple[PackJoin, ...]
@@ -80,7 +80,9 @@ def joining(design: Design) -> Joining:
     table, cells = curve(design), spec.cells_in_series
     packs = tuple(_join(tag, volts, group, middle, allowed, loop, table, cells) for tag, volts in measured)
     hours = _settled_h(packs, 2 * (pack_ohm + lead), table, design)
-    return Joining(packs, unmeasured, allowed, loop, hours, _sentence(packs, unmeasured, allowed, hours))
+    return Joining(
+        packs=packs, unmeasured=unmeasured, allowed_v=allowed, loop_ohm=loop, settled_h=hours, sentence=_sentence(packs, unmeasured, allowed, hours)
+    )
 
 
 def _largest_group(volts: list[float], allowed_v: float) -> list[float]:
@@ -103,7 +105,7 @@ def _join(tag: str, volts: float, group: list[float], middle: float, allowed: Fi
     )
     joins = gap.value <= allowed.value + 1e-9
     advice = "" if joins else f"{'charge' if volts < middle else 'discharge'} it alone to {show(middle, 'V')}, let it rest, measure again"
-    return PackJoin(tag, volts, low, high, current, joins, advice)
+    return PackJoin(tag=tag, open_v=volts, soc_low=low, soc_high=high, current_a=current, joins=joins, advice=advice)
 
 
 def _settled_h(packs: tuple[PackJoin, ...], pair_ohm: float, table: OpenCircuit, design: Design) -> float:

@@ -15,7 +15,7 @@ TAKE_OFF_WORDS: dict[TakeOff, str] = {
 }  # fmt: skip
 
 
-class PackState(Struct, frozen=True):
+class PackState(Struct, frozen=True, kw_only=True):
     """What sharing needs to know of one pack, wherever it stands."""
 
     tag: str
@@ -30,10 +30,10 @@ def in_service(packs: tuple[Pack, ...]) -> tuple[tuple[str, float, bool], ...]:
 
 def pack_states(packs: tuple[tuple[str, float, bool], ...]) -> tuple[PackState, ...]:
     """States from tag, resistance factor and whether it is out: places left away, so that moving a pack changes nothing here."""
-    return tuple(PackState(*pack) for pack in packs)
+    return tuple(PackState(tag=tag, resistance_factor=factor, out=out) for tag, factor, out in packs)
 
 
-class Path(Struct, frozen=True):
+class LinkPart(Struct, frozen=True, kw_only=True):
     """One conductor between packs, bars and terminals: its share of the bank's current (signed) and resistance [ohm]."""
 
     name: str
@@ -43,7 +43,7 @@ class Path(Struct, frozen=True):
     share: float
 
 
-class StringShare(Struct, frozen=True):
+class StringShare(Struct, frozen=True, kw_only=True):
     """One string (packs in series): its share of the current, and that over the mean. Both are 0 when it is out."""
 
     tags: tuple[str, ...]
@@ -51,12 +51,12 @@ class StringShare(Struct, frozen=True):
     of_mean: float
 
 
-class Sharing(Struct, frozen=True):
+class Sharing(Struct, frozen=True, kw_only=True):
     """How one ampere of the bank divides. `spread` is the largest share over the mean; `ohm` the resistance between the bank's terminals."""
 
     take_off: TakeOff
     strings: tuple[StringShare, ...]
-    paths: tuple[Path, ...]
+    paths: tuple[LinkPart, ...]
     spread: float
     first: str
     ohm: float
@@ -86,12 +86,12 @@ def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     mean = 1 / len(working)
     busiest = max(working, key=lambda index: shares[index])
     paths = tuple(
-        Path(name, start, end, ohm, amps) for (name, start, end, ohm), amps in zip(wires, solved.branch_a[len(working) :], strict=True)
+        LinkPart(name=name, start=start, end=end, ohm=ohm, share=amps) for (name, start, end, ohm), amps in zip(wires, solved.branch_a[len(working) :], strict=True)
     )  # fmt: skip
     return Sharing(
-        chosen,
-        tuple(StringShare(tuple(one.tag for one in string), shares[index], shares[index] / mean) for index, string in enumerate(strings)),
-        paths, shares[busiest] / mean, strings[busiest][0].tag, -solved.node_v["+"],
+        take_off=chosen,
+        strings=tuple(StringShare(tags=tuple(one.tag for one in string), share=shares[index], of_mean=shares[index] / mean) for index, string in enumerate(strings)),
+        paths=paths, spread=shares[busiest] / mean, first=strings[busiest][0].tag, ohm=-solved.node_v["+"],
     )  # fmt: skip
 
 
@@ -99,7 +99,7 @@ CABLES = ("link", "lead")
 """How the names of conductors begin that are cables; bars and terminals are not."""
 
 
-class Cable(Struct, frozen=True):
+class Cable(Struct, frozen=True, kw_only=True):
     """The busiest link or lead: its name and its share of the bank's current, with every string in and with the string out that burdens it most."""
 
     name: str
@@ -122,15 +122,19 @@ def one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     """
     working, branches, wires = _network(spec, strings_of(packs, series), links, links.take_off)
     each = opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working))) if len(working) > 1 else []
-    cables = [Cable(path.name, abs(path.share), abs(path.share)) for path in shared.paths if path.name.startswith(CABLES)]
+    cables = [Cable(name=path.name, share=abs(path.share), one_out=abs(path.share)) for path in shared.paths if path.name.startswith(CABLES)]
     if each:
         worst = [max(abs(amps[len(working) + at]) for amps in each) for at in range(len(wires))]
         cables = [
-            Cable(wire[0], abs(path.share), most) for wire, path, most in zip(wires, shared.paths, worst, strict=True) if wire[0].startswith(CABLES)
+            Cable(name=wire[0], share=abs(path.share), one_out=most)
+            for wire, path, most in zip(wires, shared.paths, worst, strict=True)
+            if wire[0].startswith(CABLES)
         ]
     if series > 1:
         largest = max(string.share for string in shared.strings)
-        cables.append(Cable("link between packs in series", largest, max((max(amps[: len(working)]) for amps in each), default=largest)))
+        cables.append(
+            Cable(name="link between packs in series", share=largest, one_out=max((max(amps[: len(working)]) for amps in each), default=largest))
+        )
     return OneOut(tuple(max(amps[: len(working)]) for amps in each), max(cables, key=lambda one: max(one.share, one.one_out), default=None))
 
 

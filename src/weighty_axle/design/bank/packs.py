@@ -36,7 +36,7 @@ def _fault_ohm(spec: PackSpec) -> Given:
     return Given("Least plausible pack resistance", LEAST_CELL_MOHM_AH / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
 
 
-class BankRatings(Struct, frozen=True):
+class BankRatings(Struct, frozen=True, kw_only=True):
     """What the packs give and allow as one battery: the ceilings every other step uses. Does not depend on the loads."""
 
     cells: int
@@ -65,7 +65,7 @@ class BankRatings(Struct, frozen=True):
     mass_kg: Figure
 
 
-class BankResult(BankRatings, frozen=True):
+class BankResult(BankRatings, frozen=True, kw_only=True):
     """The ratings, and what this job's loads and inverters ask of them."""
 
     days: Figure
@@ -113,13 +113,8 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     )  # fmt: skip
 
     def volts(name: str, cell_v: float, why: str) -> Figure:
-        return Figure(
-            name=name,
-            value=cells * cell_v,
-            unit="V",
-            formula="cells in series × cell voltage",
-            inputs=(s, Given("Cell voltage", cell_v, "V")),
-            source=why,
+        return Figure.product(
+            name=name, unit="V", formula="cells in series × cell voltage", inputs=(s, Given("Cell voltage", cell_v, "V")), source=why
         )
 
     def limit(name: str, each_a: float) -> Figure:

@@ -19,7 +19,7 @@ _MOST_PACKS = 64
 _MOST_CELLS = 4000
 
 
-class Room(Struct, frozen=True):
+class Room(Struct, frozen=True, kw_only=True):
     """How many strings more each thing leaves room for, and how that is known."""
 
     what: str
@@ -34,7 +34,7 @@ class Change(Struct, frozen=True):
     after: Figure
 
 
-class Expansion(Struct, frozen=True):
+class Expansion(Struct, frozen=True, kw_only=True):
     """Room by room, the least of them, and the changes with one string more (none when it cannot be tried)."""
 
     rooms: tuple[Room, ...]
@@ -54,15 +54,17 @@ def expansion(design: Design) -> Expansion:
     by_fuse = next((n for n in range(64) if design.bank.prospective_a.value * (strings + n + 1) / strings > fuse.fuse_kind.breaks_a), 63)
     rooms = (
         Room(
-            "bays that hold packs",
-            len(free) // bank.series,
-            f"{len(free)} free places of {spec.size.length_m:g} × {spec.size.width_m:g} × {spec.size.height_m:g} m",
+            what="bays that hold packs",
+            more=len(free) // bank.series,
+            why=f"{len(free)} free places of {spec.size.length_m:g} × {spec.size.width_m:g} × {spec.size.height_m:g} m",
         ),
-        Room("ways on the bars", max(0, bank.links.bar_ways - strings), f"{bank.links.bar_ways} ways, {strings} taken"),
-        Room("the packs' own limit", max(0, spec.parallel_limit - strings), f"{spec.parallel_limit} in parallel at most, pack datasheet"),
-        Room("the main fuse's breaking capacity", by_fuse, f"{fuse.fuse_kind.name} breaks {fuse.fuse_kind.breaks_a / 1000:g} kA"),
+        Room(what="ways on the bars", more=max(0, bank.links.bar_ways - strings), why=f"{bank.links.bar_ways} ways, {strings} taken"),
+        Room(
+            what="the packs' own limit", more=max(0, spec.parallel_limit - strings), why=f"{spec.parallel_limit} in parallel at most, pack datasheet"
+        ),
+        Room(what="the main fuse's breaking capacity", more=by_fuse, why=f"{fuse.fuse_kind.name} breaks {fuse.fuse_kind.breaks_a / 1000:g} kA"),
     )
-    return Expansion(rooms, min(room.more for room in rooms), _changes(design))
+    return Expansion(rooms=rooms, more=min(room.more for room in rooms), changes=_changes(design))
 
 
 def free_places(design: Design) -> tuple[Place, ...]:

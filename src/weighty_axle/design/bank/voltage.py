@@ -24,7 +24,7 @@ HANDY_FUSE_A = 300.0
 """Main fuse up to which one conductor and one switch are ordinary goods. Source: common practice, no source."""
 
 
-class VoltageChoice(Struct, frozen=True):
+class VoltageChoice(Struct, frozen=True, kw_only=True):
     """The job at one system voltage, LFP cells."""
 
     volts: int
@@ -40,7 +40,7 @@ class VoltageChoice(Struct, frozen=True):
     isolators: tuple[str, ...]
 
 
-class VoltagesResult(Struct, frozen=True):
+class VoltagesResult(Struct, frozen=True, kw_only=True):
     """All three, the one recommended, and the reason in a sentence."""
 
     choices: tuple[VoltageChoice, ...]
@@ -56,7 +56,7 @@ def voltages(stated: Wiring, practice: Practice, bank: BankResult, runs: WiringR
     length = runs.main.length_m
     choices = tuple(_choice(volts, stated, practice, bank, length) for volts in CELLS)
     recommended = 24 if _easy(choices[1]) else 48
-    return VoltagesResult(choices, recommended, _reason(choices, recommended))
+    return VoltagesResult(choices=choices, recommended=recommended, reason=_reason(choices, recommended))
 
 
 def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, length: Figure) -> VoltageChoice:
@@ -104,13 +104,13 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     )  # fmt: skip
     highest = cells * LFP_HIGHEST_V
     return VoltageChoice(
-        volts, continuous, surge, fuse, chosen,
-        drop,
-        Figure(name=f"Loss in the main run at {volts} V", value=one.loss_w, unit="W", formula="drop × nominal voltage × current", inputs=(drop, volts_given, continuous), source=TEXTBOOK, limit=words),
-        Figure(name=f"Copper of the main run at {volts} V", value=one.copper_kg, unit="kg", formula="density × area × conductors × 2 × length", inputs=copper, source="IEC 60028 density", limit=words),
-        prospective,
-        tuple(kind.name for kind in tables.fuse_kinds().values() if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating),
-        tuple(one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value),
+        volts=volts, continuous_a=continuous, surge_a=surge, fuse_a=fuse, conductor=chosen,
+        drop_share=drop,
+        loss_w=Figure(name=f"Loss in the main run at {volts} V", value=one.loss_w, unit="W", formula="drop × nominal voltage × current", inputs=(drop, volts_given, continuous), source=TEXTBOOK, limit=words),
+        copper_kg=Figure(name=f"Copper of the main run at {volts} V", value=one.copper_kg, unit="kg", formula="density × area × conductors × 2 × length", inputs=copper, source="IEC 60028 density", limit=words),
+        prospective_a=prospective,
+        fuses=tuple(kind.name for kind in tables.fuse_kinds().values() if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating),
+        isolators=tuple(one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value),
     )  # fmt: skip
 
 

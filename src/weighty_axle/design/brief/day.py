@@ -38,7 +38,7 @@ class Row(NamedTuple):
     spans: Pattern
 
 
-class Profile(Struct, frozen=True):
+class Profile(Struct, frozen=True, kw_only=True):
     """One kind of day in the seasons that are alike. Steps have a channel per feed and share their times.
 
     running_w: everything painted drawing its full power at once [W]; mean_w: with duty and standby [W];
@@ -71,7 +71,7 @@ class Profile(Struct, frozen=True):
         return "" if len(self.seasons) == len(SEASONS) else ", ".join(SEASON_WORDS[season] for season in self.seasons)
 
 
-class Day(Struct, frozen=True):
+class Day(Struct, frozen=True, kw_only=True):
     """One kind of day in the season that takes most from the bank."""
 
     tag: str
@@ -89,7 +89,7 @@ class Day(Struct, frozen=True):
     peak_loads: tuple[str, ...]
 
 
-class BriefResult(Struct, frozen=True):
+class BriefResult(Struct, frozen=True, kw_only=True):
     """All kinds of day; the design day is the one without hook-up that takes most from the bank. `seasonal` leads to profiles."""
 
     days: dict[str, Day]
@@ -231,8 +231,8 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
     return Profile(
-        key, kind.tag, kind.use, seasons, rows, running_w, running_var, mean_w, bank_w, by_supply, by_load, converter_wh, idle_wh,
-        integral_h(mean_w, losses_w) - idle_wh,
+        key=key, kind=kind.tag, use=kind.use, seasons=seasons, rows=rows, running_w=running_w, running_var=running_var, mean_w=mean_w, bank_w=bank_w, by_supply_wh=by_supply, by_load_wh=by_load, converter_wh=converter_wh, idle_wh=idle_wh,
+        converting_wh=integral_h(mean_w, losses_w) - idle_wh,
     )  # fmt: skip
 
 
@@ -342,7 +342,15 @@ def brief(
     }
     off_grid = [days[kind.tag] for kind in day_kinds if kind.use != "hooked_up"] or list(days.values())
     design_day = max(off_grid, key=lambda day: day.bank_energy_wh.value)
-    return BriefResult(days, profiles, seasonal, design_day.tag, design_day.bank_energy_wh, feeds, curve)
+    return BriefResult(
+        days=days,
+        profiles=profiles,
+        seasonal=seasonal,
+        design_day=design_day.tag,
+        energy_per_day_wh=design_day.bank_energy_wh,
+        feeds=feeds,
+        curve=curve,
+    )
 
 
 def when(brief: BriefResult, profile: Profile, minute: int) -> str:
@@ -372,7 +380,7 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
     supplies = {supply: _supply_energy(name, supply, profile, named) for supply in profile.by_supply_wh}
     energies = dict(_energies(name, profile, supplies, curve, units if kind.inverters_on else 0))
     return Day(
-        kind.tag, kind.name, profile.key, supplies, **energies,
+        tag=kind.tag, name=kind.name, profile=profile.key, supply_energy_wh=supplies, **energies,
         peak_ac_w=Figure(
             name=f"Highest AC power together, {name}", value=totals[at], unit="W", formula="largest sum of all painted AC loads at their full running power",
             inputs=tuple(Given(named[row.tag].name, power, "W") for row, power in together) + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),

@@ -17,7 +17,7 @@ KIND_WORDS: dict[ExistingKind, str] = {
 TOWED: tuple[VehicleKind, ...] = ("semi_trailer", "drawbar_trailer", "centre_axle_trailer")
 
 
-class Feed(Struct, frozen=True):
+class Feed(Struct, frozen=True, kw_only=True):
     """Something that needs power afterwards: what feeds it, through what, and what to mind."""
 
     consumer: str
@@ -27,7 +27,7 @@ class Feed(Struct, frozen=True):
     mind: str
 
 
-class EquipmentResult(Struct, frozen=True):
+class EquipmentResult(Struct, frozen=True, kw_only=True):
     """What stays in use, the voltages of the batteries and loads found, and the feeds afterwards."""
 
     acting: tuple[str, ...]
@@ -42,7 +42,7 @@ def equipment(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: 
     """
     acting = tuple(one.tag for one in existing if acts(one))
     volts = tuple(sorted({round(one.nominal_v) for one in existing if is_house_battery(one)}))
-    return EquipmentResult(acting, volts, tuple(_feeds(existing, vehicle, bank_class)) if existing else ())
+    return EquipmentResult(acting=acting, house_volts=volts, feeds=tuple(_feeds(existing, vehicle, bank_class)) if existing else ())
 
 
 def acts(one: Existing) -> bool:
@@ -105,38 +105,64 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
         if kept is not None:
             feeds.append(
                 Feed(
-                    f"{volts} V house loads",
-                    tags,
-                    kept.name,
-                    "as it is",
-                    "it stays a bank of its own: give it a charger that suits it, and no link to the new one",
+                    consumer=f"{volts} V house loads",
+                    tags=tags,
+                    source=kept.name,
+                    through="as it is",
+                    mind="it stays a bank of its own: give it a charger that suits it, and no link to the new one",
                 )
             )
         elif volts == bank_class:
-            feeds.append(Feed(f"{volts} V house loads", tags, bank, "their own fused way", "check every device for the bank's highest voltage"))
+            feeds.append(
+                Feed(
+                    consumer=f"{volts} V house loads",
+                    tags=tags,
+                    source=bank,
+                    through="their own fused way",
+                    mind="check every device for the bank's highest voltage",
+                )
+            )
         else:
             feeds.append(
-                Feed(f"{volts} V house loads", tags, bank, f"converter {bank_class} to {volts} V, fused at its input", "size it for the sum and the start of pumps")
+                Feed(consumer=f"{volts} V house loads", tags=tags, source=bank, through=f"converter {bank_class} to {volts} V, fused at its input", mind="size it for the sum and the start of pumps")
             )  # fmt: skip
     stay = tuple(one for one in existing if one.kind == "inverter" and one.disposition == "keep")
     if stay:
         names = " and ".join(one.name for one in stay)
         feeds.append(
             Feed(
-                "AC circuits of the old inverter", tuple(one.tag for one in stay), names, "as it is", "on a panel of its own that nothing else feeds"
+                consumer="AC circuits of the old inverter",
+                tags=tuple(one.tag for one in stay),
+                source=names,
+                through="as it is",
+                mind="on a panel of its own that nothing else feeds",
             )
         )
     ac = tuple(one.tag for one in existing if one.kind == "inverter" and one.disposition != "keep")
     if ac:
-        feeds.append(Feed("AC circuits of the old inverter", ac, bank, "the new inverters", "the old inverter's output and neutral bond go with it"))
+        feeds.append(
+            Feed(
+                consumer="AC circuits of the old inverter",
+                tags=ac,
+                source=bank,
+                through="the new inverters",
+                mind="the old inverter's output and neutral bond go with it",
+            )
+        )
     starting = tuple(one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery")
     if starting:
         feeds.append(
-            Feed("Starting battery", starting, "alternator, as built", "its own cable; a small maintenance charger from the bank", "no link to the bank but a charger that suits it")
+            Feed(consumer="Starting battery", tags=starting, source="alternator, as built", through="its own cable; a small maintenance charger from the bank", mind="no link to the bank but a charger that suits it")
         )  # fmt: skip
     elif vehicle in TOWED and any(one.kind == "tow_wire" for one in existing):
         tags = tuple(one.tag for one in existing if one.kind == "tow_wire")
         feeds.append(
-            Feed("Bank, while towed", tags, "towing vehicle's alternator", "a DC-DC charger, fused at both ends", "never straight onto the bank")
+            Feed(
+                consumer="Bank, while towed",
+                tags=tags,
+                source="towing vehicle's alternator",
+                through="a DC-DC charger, fused at both ends",
+                mind="never straight onto the bank",
+            )
         )
     return feeds

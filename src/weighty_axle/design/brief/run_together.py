@@ -19,7 +19,7 @@ from weighty_axle.physics.electric.overload import seconds_to_trip
 from weighty_axle.physics.electric.phasors import complex_power, star_currents
 
 
-class Limit(Struct, frozen=True):
+class Limit(Struct, frozen=True, kw_only=True):
     """One thing that may give way: what it is asked and what it stands, and after how long it gives way [s]."""
 
     what: str
@@ -35,7 +35,7 @@ class Limit(Struct, frozen=True):
         return self.asked.value / self.stands.value if self.stands.value else math.inf
 
 
-class AtSource(Struct, frozen=True):
+class AtSource(Struct, frozen=True, kw_only=True):
     """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that and the inverters hold.
 
     `dead` are 240 V loads that get nothing while this source feeds both legs from one line.
@@ -49,7 +49,7 @@ class AtSource(Struct, frozen=True):
     dead: tuple[str, ...]
 
 
-class Together(Struct, frozen=True):
+class Together(Struct, frozen=True, kw_only=True):
     """A set of loads at once. `limits` are sorted by when they give way, then by share."""
 
     tags: tuple[str, ...]
@@ -93,7 +93,9 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     start = _start(design, alive, legs)
     limits.sort(key=lambda one: (one.seconds.value, -one.share))
     sources = tuple(_at_source(design, source, alive, dc_w) for source in design.job.inverters.sources)
-    return Together(tags, running, legs, bank_a, lasts, tuple(limits), start, sources, dead)
+    return Together(
+        tags=tags, running_w=running, legs_va=legs, bank_a=bank_a, lasts_h=lasts, limits=tuple(limits), worst_start=start, sources=sources, dead=dead
+    )
 
 
 def _va(load: Load) -> complex:
@@ -177,7 +179,7 @@ def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
             limit="" if spec.overload else "only the surge is known: type more points from the datasheet",
         )  # fmt: skip
         tags = tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
-        found.append(Limit(f"{leg.tag} inverters", tags, asked, leg.continuous_va, seconds, "overload"))
+        found.append(Limit(what=f"{leg.tag} inverters", tags=tags, asked=asked, stands=leg.continuous_va, seconds=seconds, why="overload"))
     return found
 
 
@@ -209,7 +211,7 @@ def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
         source="pack datasheet",
     )
     tags = tuple(pack.tag for pack in design.job.bank.packs)
-    return [Limit("packs' BMS", tags, bank_a, bank.discharge_limit_a, hold, "discharge limit")]
+    return [Limit(what="packs' BMS", tags=tags, asked=bank_a, stands=bank.discharge_limit_a, seconds=hold, why="discharge limit")]
 
 
 def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
@@ -237,7 +239,7 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
         inputs=(asked, stands),
         source=PRACTICE,
     )
-    return [Limit("neutral", (), asked, stands, hold, "no breaker guards it")]
+    return [Limit(what="neutral", tags=(), asked=asked, stands=stands, seconds=hold, why="no breaker guards it")]
 
 
 def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) -> Figure:
@@ -297,4 +299,6 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
         inputs=(beyond, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
         source="inverter datasheet; inverse-time overload",
     )
-    return AtSource(source.tag, gives, adds, _lasts(f"Lasts at {source.name}", design, adds), held, dead)
+    return AtSource(
+        tag=source.tag, gives_w=gives, bank_adds_w=adds, lasts_h=_lasts(f"Lasts at {source.name}", design, adds), inverters_hold=held, dead=dead
+    )

@@ -11,7 +11,7 @@ from weighty_axle.job.models.brief import YEAR_DAYS, DayKind, Stay
 from weighty_axle.job.models.inverters import Source
 
 
-class StayResult(Struct, frozen=True):
+class StayResult(Struct, frozen=True, kw_only=True):
     """One stay: what it takes from the bank or the hook-up."""
 
     tag: str
@@ -20,7 +20,7 @@ class StayResult(Struct, frozen=True):
     energy_per_day_wh: Figure
 
 
-class ItineraryResult(Struct, frozen=True):
+class ItineraryResult(Struct, frozen=True, kw_only=True):
     """All stays of a year."""
 
     stays: tuple[StayResult, ...]
@@ -51,13 +51,13 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
     longest = min(longest, YEAR_DAYS, off_grid)
     given = tuple(Given(f"{stay.place}, days", stay.days, "count") for stay in ordered)
     return ItineraryResult(
-        results,
-        days,
-        Figure(name="Days planned", value=sum(stay.days for stay in stays), unit="days", formula="Σ days of all stays", inputs=given, source=TEXTBOOK, limit=f"of {YEAR_DAYS}"),
-        Figure(name="Days without hook-up", value=off_grid, unit="days", formula="Σ days of stays without a source, storage left out", inputs=given, source=TEXTBOOK),
-        Figure(name="Longest without hook-up", value=longest, unit="days", formula="longest run of such days in a row, over 31 December too", inputs=given, source=TEXTBOOK),
-        Figure(name="Hours driven in the year", value=sum(stay.days * stay.driven_h for stay in stays), unit="h", formula="Σ days × hours driven a day", inputs=given, source=TEXTBOOK),
-        Figure.total(name="Energy of the year's stays", unit="Wh", formula="Σ energy of the stays", inputs=tuple(one.energy_wh for one in results), source=TEXTBOOK),
+        stays=results,
+        days_of_kind=days,
+        planned_days=Figure(name="Days planned", value=sum(stay.days for stay in stays), unit="days", formula="Σ days of all stays", inputs=given, source=TEXTBOOK, limit=f"of {YEAR_DAYS}"),
+        off_grid_days=Figure(name="Days without hook-up", value=off_grid, unit="days", formula="Σ days of stays without a source, storage left out", inputs=given, source=TEXTBOOK),
+        longest_off_grid_days=Figure(name="Longest without hook-up", value=longest, unit="days", formula="longest run of such days in a row, over 31 December too", inputs=given, source=TEXTBOOK),
+        driven_h=Figure(name="Hours driven in the year", value=sum(stay.days * stay.driven_h for stay in stays), unit="h", formula="Σ days × hours driven a day", inputs=given, source=TEXTBOOK),
+        energy_wh=Figure.total(name="Energy of the year's stays", unit="Wh", formula="Σ energy of the stays", inputs=tuple(one.energy_wh for one in results), source=TEXTBOOK),
     )  # fmt: skip
 
 
@@ -72,12 +72,7 @@ def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
     energy = Figure(
         name=f"Energy at {stay.place}", value=total, unit="Wh", formula="Σ days in each season × energy of such a day", inputs=inputs, source=TEXTBOOK
     )
-    per_day = Figure(
-        name=f"Energy a day at {stay.place}",
-        value=total / stay.days,
-        unit="Wh",
-        formula="energy ÷ days",
-        inputs=(energy, Given("Days", stay.days, "count")),
-        source=TEXTBOOK,
+    per_day = Figure.quotient(
+        name=f"Energy a day at {stay.place}", unit="Wh", formula="energy ÷ days", inputs=(energy, Given("Days", stay.days, "count")), source=TEXTBOOK
     )
-    return StayResult(stay.tag, hooked_up, energy, per_day)
+    return StayResult(tag=stay.tag, hooked_up=hooked_up, energy_wh=energy, energy_per_day_wh=per_day)

@@ -16,7 +16,7 @@ from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Roof
 
 
-class Mix(Struct, frozen=True):
+class Mix(Struct, frozen=True, kw_only=True):
     """Sources that can charge at one time, and their sum."""
 
     name: str
@@ -24,7 +24,7 @@ class Mix(Struct, frozen=True):
     total_a: Figure
 
 
-class ChargingResult(Struct, frozen=True):
+class ChargingResult(Struct, frozen=True, kw_only=True):
     """Every mix of sources against the bank; the alternator's budget where there is one."""
 
     mixes: tuple[Mix, ...]
@@ -62,14 +62,15 @@ def charging(
         mixes += [_mix("Driving in sun", sun, *driving, engine), _mix("Hooked up, engine running", sun, *parked, shore, engine)]
     worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
     limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
+    budget, demand = _alternator(stated, bank)
     return ChargingResult(
-        tuple(mixes), worst,
-        Figure.least(name="Charge into the bank, worst case", unit="A", formula="largest sum of sources, at most the system charge limit", inputs=(worst, limit), source=TEXTBOOK),
-        Figure(
+        mixes=tuple(mixes), worst_a=worst,
+        into_bank_a=Figure.least(name="Charge into the bank, worst case", unit="A", formula="largest sum of sources, at most the system charge limit", inputs=(worst, limit), source=TEXTBOOK),
+        safe_limit_a=Figure(
             name="Safe system charge limit", value=float(math.floor(min(bank.charge_limit_a.value, bank.one_pack_out_charge_a.value) * (1 + SAME))), unit="A",
             formula="the lower of the bank's charge limit with every pack in and with any one out, rounded down", inputs=(bank.charge_limit_a, bank.one_pack_out_charge_a), source=PRACTICE,
         ),
-        *_alternator(stated, bank),
+        alternator_budget_a=budget, alternator_demand_a=demand,
     )  # fmt: skip
 
 
@@ -88,7 +89,9 @@ def _elsewhere(name: str, arrays: tuple[RemoteResult, ...], stated: Roof, roof: 
 
 def _mix(name: str, *parts: Figure) -> Mix:
     return Mix(
-        name, parts, Figure.total(name=f"Charge current, {name.lower()}", unit="A", formula="sum of the sources", inputs=parts, source=TEXTBOOK)
+        name=name,
+        parts=parts,
+        total_a=Figure.total(name=f"Charge current, {name.lower()}", unit="A", formula="sum of the sources", inputs=parts, source=TEXTBOOK),
     )
 
 

@@ -24,7 +24,7 @@ from weighty_axle.job.models.inverters import (
 )
 
 
-class LiveCircuit(Struct, frozen=True):
+class LiveCircuit(Struct, frozen=True, kw_only=True):
     """A circuit with the lines it is on. A load that names no circuit makes one of its own (`stated` is false), in the first panel behind the inverters."""
 
     tag: str
@@ -37,7 +37,7 @@ class LiveCircuit(Struct, frozen=True):
     charges_bank: bool
 
 
-class AcWiring(Struct, frozen=True):
+class AcWiring(Struct, frozen=True, kw_only=True):
     """Inlets, panels and selectors in force, and the joints that never change. `lines` are the system's, L1 standing for the one line."""
 
     inlets: tuple[Inlet, ...]
@@ -102,12 +102,34 @@ def live_circuits(ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], in
         lines = _lines_of(leg, inverters)
         panel = circuit.panel if circuit.panel in panels else usual(lines)
         charger = any(load.charges_bank for load in own)
-        found.append(LiveCircuit(circuit.tag, circuit.name, panel, lines, tuple(load.tag for load in own), circuit, True, charger))
+        found.append(
+            LiveCircuit(
+                tag=circuit.tag,
+                name=circuit.name,
+                panel=panel,
+                lines=lines,
+                loads=tuple(load.tag for load in own),
+                circuit=circuit,
+                stated=True,
+                charges_bank=charger,
+            )
+        )
     for load in loose:
         leg = feeds[load.tag]
         circuit = Circuit(tag=load.tag, name=load.name)
         lines = _lines_of(leg, inverters)
-        found.append(LiveCircuit(load.tag, load.name, usual(lines), lines, (load.tag,), circuit, False, load.charges_bank))
+        found.append(
+            LiveCircuit(
+                tag=load.tag,
+                name=load.name,
+                panel=usual(lines),
+                lines=lines,
+                loads=(load.tag,),
+                circuit=circuit,
+                stated=False,
+                charges_bank=load.charges_bank,
+            )
+        )
     return tuple(found)
 
 
@@ -130,8 +152,16 @@ def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
     )
     panels = ac.panels or (Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters"),)
     fed_from = ac.inverters_fed_from or inlets[0].tag
-    made = AcWiring(inlets, panels, ac.selectors, inverters.units, fed_from, lines, ())
-    return AcWiring(inlets, panels, ac.selectors, inverters.units, fed_from, lines, tuple(_joints(made, inverters)))
+    made = AcWiring(inlets=inlets, panels=panels, selectors=ac.selectors, units=inverters.units, fed_from=fed_from, lines=lines, joints=())
+    return AcWiring(
+        inlets=inlets,
+        panels=panels,
+        selectors=ac.selectors,
+        units=inverters.units,
+        fed_from=fed_from,
+        lines=lines,
+        joints=tuple(_joints(made, inverters)),
+    )
 
 
 def unit_lines(unit: Inverter, inverters: Inverters) -> tuple[tuple[str, str], ...]:

@@ -19,7 +19,7 @@ MONTH_H = 730.0
 """Hours of a month: a twelfth of 8760."""
 
 
-class Sleeper(Struct, frozen=True):
+class Sleeper(Struct, frozen=True, kw_only=True):
     """One thing that takes power while the vehicle sleeps, and whether the storage switch leaves it alive."""
 
     tag: str
@@ -29,7 +29,7 @@ class Sleeper(Struct, frozen=True):
     why: str
 
 
-class StorageResult(Struct, frozen=True):
+class StorageResult(Struct, frozen=True, kw_only=True):
     """Everything that could drain the bank asleep; sums with the storage switch off and, to compare, left on."""
 
     sleepers: tuple[Sleeper, ...]
@@ -51,27 +51,45 @@ def storage(
     alive = set(stated.alive)
     count = sum(not pack.out for pack in packs)
     found = [
-        Sleeper(packs[0].tag, f"BMS of {count} pack{'s' if count > 1 else ''}", stated.pack_w * count, True, "inside the packs, before every switch")
+        Sleeper(
+            tag=packs[0].tag,
+            name=f"BMS of {count} pack{'s' if count > 1 else ''}",
+            watts=stated.pack_w * count,
+            alive=True,
+            why="inside the packs, before every switch",
+        )
     ]
     spec = inverters.spec
     found += [
-        Sleeper(unit.tag, spec.name, spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w, unit.tag in alive or not stated.switch, "switched off" if stated.switch or inverters.remote_switch else "nothing turns it off")
+        Sleeper(tag=unit.tag, name=spec.name, watts=spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w, alive=unit.tag in alive or not stated.switch, why="switched off" if stated.switch or inverters.remote_switch else "nothing turns it off")
         for unit in inverters.units
     ]  # fmt: skip
     found += [
-        Sleeper(one.tag, one.spec.name, stated.controller_w, one.tag in alive or not stated.switch, "its own supply at night") for one in controllers
+        Sleeper(
+            tag=one.tag, name=one.spec.name, watts=stated.controller_w, alive=one.tag in alive or not stated.switch, why="its own supply at night"
+        )
+        for one in controllers
     ]
     for load in loads:
         watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
         if load.supply in DC_VOLTS and watts:
-            found.append(Sleeper(load.tag, load.name, watts, load.tag in alive or not stated.switch, "must run" if load.must_run else "standby"))
+            found.append(
+                Sleeper(
+                    tag=load.tag,
+                    name=load.name,
+                    watts=watts,
+                    alive=load.tag in alive or not stated.switch,
+                    why="must run" if load.must_run else "standby",
+                )
+            )
     if cold.asleep_w.value:
-        found.append(Sleeper(packs[0].tag, "Heater of the bank's box", cold.asleep_w.value, True, "mean of the coldest month"))
+        found.append(
+            Sleeper(tag=packs[0].tag, name="Heater of the bank's box", watts=cold.asleep_w.value, alive=True, why="mean of the coldest month")
+        )
     sleepers = tuple(found)
     left = [one for one in sleepers if one.alive]
-    alive_w = Figure(
+    alive_w = Figure.total(
         name="Taken asleep",
-        value=sum(one.watts for one in left),
         unit="W",
         formula="Σ of what stays alive",
         inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in left),
@@ -85,8 +103,8 @@ def storage(
     awake = sum(one.watts for one in sleepers)
     lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf
     return StorageResult(
-        sleepers, alive_w, month,
-        Figure.quotient(name="Share of the bank taken in a month", by_zero=math.inf, unit="1", formula="month's energy ÷ usable energy", inputs=(month, usable), source=TEXTBOOK),
-        Figure(name="Taken in a month with the switch left on", value=awake * MONTH_H, unit="Wh", formula="power of everything × 730 h", inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), source=TEXTBOOK),
-        Figure(name="Asleep the bank lasts", value=lasts, unit="days", formula="usable energy ÷ power ÷ 24 h", inputs=(usable, alive_w), source=TEXTBOOK, limit="from full; self-discharge of the cells comes on top"),
+        sleepers=sleepers, alive_w=alive_w, month_wh=month,
+        month_share=Figure.quotient(name="Share of the bank taken in a month", by_zero=math.inf, unit="1", formula="month's energy ÷ usable energy", inputs=(month, usable), source=TEXTBOOK),
+        awake_month_wh=Figure(name="Taken in a month with the switch left on", value=awake * MONTH_H, unit="Wh", formula="power of everything × 730 h", inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), source=TEXTBOOK),
+        lasts_days=Figure(name="Asleep the bank lasts", value=lasts, unit="days", formula="usable energy ÷ power ÷ 24 h", inputs=(usable, alive_w), source=TEXTBOOK, limit="from full; self-discharge of the cells comes on top"),
     )  # fmt: skip

@@ -20,7 +20,7 @@ from weighty_axle.job.models.inverters import CircuitLeg, line_v, panel_lines
 from weighty_axle.physics.search.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
 
 
-class Balanced(Struct, frozen=True):
+class Balanced(Struct, frozen=True, kw_only=True):
     """The best legs found: what moves, the worst line before and after, what no assignment can be below, and the proof in words."""
 
     moves: dict[str, CircuitLeg]
@@ -86,12 +86,12 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
         limit=found.how,
     )
     return Balanced(
-        moves,
-        Figure(name="Worst line as it is", value=before, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=given, source=TEXTBOOK),
-        Figure(name="Worst line, best legs", value=found.worst_va, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=(*given, bound), source=TEXTBOOK),
-        Figure(name="Neutral as it is", value=neutral_before, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
-        Figure(name="Neutral, best legs", value=neutral_after, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
-        bound, found.proven, found.how,
+        moves=moves,
+        before_va=Figure(name="Worst line as it is", value=before, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=given, source=TEXTBOOK),
+        after_va=Figure(name="Worst line, best legs", value=found.worst_va, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=(*given, bound), source=TEXTBOOK),
+        neutral_before_va=Figure(name="Neutral as it is", value=neutral_before, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
+        neutral_after_va=Figure(name="Neutral, best legs", value=neutral_after, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
+        bound_va=bound, proven=found.proven, proof=found.how,
     )  # fmt: skip
 
 

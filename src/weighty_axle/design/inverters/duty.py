@@ -32,7 +32,7 @@ BEHIND, INVERTED = "behind", "inverted"
 NONE = -1
 
 
-class Case(Struct, frozen=True):
+class Case(Struct, frozen=True, kw_only=True):
     """Conductors in states that load them alike: which group, the simplest such state, how many there are, and the source that feeds the inverters then.
 
     `behind` is the group behind the inverters where their input hangs on these conductors as well, else NONE.
@@ -90,7 +90,7 @@ def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: State
             add(f"panel {panel.tag}", below, behind if state.passing and panel.tag in state.input_way else NONE)
     stands = {selector.tag: selector.now for selector in wiring.selectors}
     cases = [
-        Case(name, at, min(states, key=lambda state: _odd(state, stands)), len(states), source, behind)
+        Case(of=name, group=at, state=min(states, key=lambda state: _odd(state, stands)), count=len(states), source=source, behind=behind)
         for (name, at, _, source, behind), states in found.items()
     ]
     return DutyCases(tuple(groups), tuple(sorted(cases, key=lambda case: _odd(case.state, stands))))
@@ -173,7 +173,7 @@ class Start(NamedTuple):
 NO_START = Start(0.0, 0.0, "", 0)
 
 
-class GroupWorst(Struct, frozen=True):
+class GroupWorst(Struct, frozen=True, kw_only=True):
     """Worst of one group on one kind of day. `together` is all lines as one; `starts` is by line, and of all as one under ''. `uneven` is the line most above the mean; `swing` the power at twice the mains frequency; `effective` √(P² + swing² ÷ 2).
 
     `apart` and `alike` are the neutral of two lines 180° apart and in phase, whatever they are.
@@ -244,7 +244,19 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: 
             if row.full_var:
                 stretches.append((at + reactive, span.start_min, span.end_min, row.full_var * span.level))
     if not stretches:
-        return GroupWorst({}, NOTHING, {}, *(NOTHING,) * 8)
+        return GroupWorst(
+            lines={},
+            together=NOTHING,
+            starts={},
+            neutral=NOTHING,
+            pair=NOTHING,
+            swing=NOTHING,
+            effective=NOTHING,
+            active=NOTHING,
+            uneven=NOTHING,
+            apart=NOTHING,
+            alike=NOTHING,
+        )
     steps = summed(2 * reactive, stretches)
     watts, vars_ = steps.values[:reactive], steps.values[reactive:]
     powers = [list(map(complex, w, var)) for w, var in zip(watts, vars_, strict=True)]
@@ -268,20 +280,19 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: 
     whole = added([1.0] * shared)
     active = [sum(va.real for va in column) for column in columns]
     swing = added([turn**2 for turn in turns])
+    signs = [(-1.0) ** at for at in range(shared)]
     return GroupWorst(
-        {line: reached(one) for line, one in zip(phases, sizes, strict=True)},
-        reached(whole),
-        _starts(rows, group, steps.times_min, {**dict(zip(phases, sizes, strict=True)), "": whole}, motors),
-        reached(neutral[0] if len(neutral) == 1 else list(map(sum, zip(*neutral, strict=True)))),
-        reached([abs(va) / shared for va in across]),
-        reached(swing),
-        reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
-        reached(active),
-        reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
-        *(
-            reached([abs(sum(map(mul, one, signs))) for one in zip(*own, strict=True)])
-            for signs in ([(-1.0) ** at for at in range(shared)], [1.0] * shared)
-        ),
+        lines={line: reached(one) for line, one in zip(phases, sizes, strict=True)},
+        together=reached(whole),
+        starts=_starts(rows, group, steps.times_min, {**dict(zip(phases, sizes, strict=True)), "": whole}, motors),
+        neutral=reached(neutral[0] if len(neutral) == 1 else list(map(sum, zip(*neutral, strict=True)))),
+        pair=reached([abs(va) / shared for va in across]),
+        swing=reached(swing),
+        effective=reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
+        active=reached(active),
+        uneven=reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
+        apart=reached([abs(sum(map(mul, one, signs))) for one in zip(*own, strict=True)]),
+        alike=reached([abs(sum(one)) for one in zip(*own, strict=True)]),
     )
 
 

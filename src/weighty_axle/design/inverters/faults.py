@@ -72,7 +72,7 @@ def _own_va(profile: Profile, lines: tuple[str, ...]) -> list[list[complex]]:
     return [[complex(w, -var) for w, var in zip(profile.running_w.values[at], profile.running_var.values[at], strict=True)] for at in channels]
 
 
-class FarEnd(Struct, frozen=True):
+class FarEnd(Struct, frozen=True, kw_only=True):
     """The panel with the lowest voltage on a source: running in the worst minute, and while the largest motor starts there as well."""
 
     panel: str
@@ -123,12 +123,12 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     )
     formula = "node voltages: source, lead, feeders and neutrals as impedances, loads of constant power"
     return FarEnd(
-        panel.tag, Figure(name=f"Lowest voltage in {panel.name}, {source.name}", value=low, unit="V", formula=formula, inputs=given, source=TEXTBOOK, limit="every circuit at its worst at once"),
-        Figure(
+        panel=panel.tag, running_v=Figure(name=f"Lowest voltage in {panel.name}, {source.name}", value=low, unit="V", formula=formula, inputs=given, source=TEXTBOOK, limit="every circuit at its worst at once"),
+        starting_v=Figure(
             name=f"Lowest anywhere while {starter or 'nothing'} starts", value=low_start, unit="V", formula=formula + "; the start as an impedance",
             inputs=(*given, Given("Extra at the start", extra_va, "VA"), Given("Power factor of the start", START_POWER_FACTOR, "1")), source=PRACTICE,
         ),
-        starter,
+        starter=starter,
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Inverters, l
 from weighty_axle.physics.electric.phasors import leg_voltages
 
 
-class Leg(Struct, frozen=True):
+class Leg(Struct, frozen=True, kw_only=True):
     """One leg (or the one AC line) as the inverters are set: ratings of the units on it and the worst it is asked for, unplugged."""
 
     tag: str
@@ -28,7 +28,7 @@ class Leg(Struct, frozen=True):
     start_load: str
 
 
-class Side(Struct, frozen=True):
+class Side(Struct, frozen=True, kw_only=True):
     """Units side by side on a line, as any setting and selector position has them: what they are asked for unplugged, and what they give."""
 
     tag: str
@@ -41,7 +41,7 @@ class Side(Struct, frozen=True):
     surge_va: Figure
 
 
-class Currents(Struct, frozen=True):
+class Currents(Struct, frozen=True, kw_only=True):
     """Currents at the inverters' outputs, each at its own worst minute in its own worst state; for two legs also what the neutral would carry the other way.
 
     `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states. `heaviest` is the line that `leg_balance` is about.
@@ -58,7 +58,7 @@ class Currents(Struct, frozen=True):
     heaviest: str
 
 
-class InvertersResult(Struct, frozen=True):
+class InvertersResult(Struct, frozen=True, kw_only=True):
     """Lines, their currents where there are several, the swing the bank sees, and loads across lines that get nothing.
 
     `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple; `effective_va` is √(P² + swing² ÷ 2) of one minute.
@@ -83,13 +83,13 @@ def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, tab
     outputs = dict.fromkeys(output for state in table.states if state.inverting for output in state.outputs)
     inverted = painted.found.of(INVERTED)
     return InvertersResult(
-        tuple(_leg(line, stated, bay_high_c, painted, names) for line in lines),
-        tuple(_side(output, stated, bay_high_c, painted, names) for output in outputs),
-        _currents(stated, painted) if len(lines) > 1 else None,
-        _power("Active power together", "W", "Σ P of all lines", stated, painted, inverted, lambda one: one.active),
-        _power("Power swinging at twice the mains frequency", "VA", "| Σ V I |, currents not conjugated, over all lines", stated, painted, inverted, lambda one: one.swing),
-        _power("Power with its swing", "VA", "√((Σ P)² + swing² ÷ 2)", stated, painted, inverted, lambda one: one.effective),
-        () if stated.stacking in BETWEEN_LINES else across,
+        legs=tuple(_leg(line, stated, bay_high_c, painted, names) for line in lines),
+        sides=tuple(_side(output, stated, bay_high_c, painted, names) for output in outputs),
+        currents=_currents(stated, painted) if len(lines) > 1 else None,
+        active_w=_power("Active power together", "W", "Σ P of all lines", stated, painted, inverted, lambda one: one.active),
+        pulsating_va=_power("Power swinging at twice the mains frequency", "VA", "| Σ V I |, currents not conjugated, over all lines", stated, painted, inverted, lambda one: one.swing),
+        effective_va=_power("Power with its swing", "VA", "√((Σ P)² + swing² ÷ 2)", stated, painted, inverted, lambda one: one.effective),
+        dead_across=() if stated.stacking in BETWEEN_LINES else across,
     )  # fmt: skip
 
 
@@ -118,14 +118,24 @@ def _leg(line: str, stated: Inverters, bay_high_c: float, painted: Painted, name
     units, own = len(units_on(stated, line)), "L1" if line == "AC" else line
     cases = tuple(case for case in painted.found.of(INVERTED) if case.state.stacking == stated.stacking)
     load, start, motor = _asked_of(line, (own,), painted, cases, names, lambda one: one.minute)  # as set: no state to tell
-    return Leg(line, units, *_ratings(line, units, stated, bay_high_c), load.worst, start.worst, motor)
+    continuous, surge = _ratings(line, units, stated, bay_high_c)
+    return Leg(tag=line, units=units, continuous_va=continuous, surge_va=surge, worst_va=load.worst, start_va=start.worst, start_load=motor)
 
 
 def _side(output: Joined, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Side:
     line = "AC" if LINES[stated.stacking] == ("AC",) else "+".join(output.lines)
     load, start, _ = _asked_of(line, output.lines, painted, painted.found.of(units_key(output)), names, lambda one: one.words)
     continuous, surge = _ratings(line, len(output.units), stated, bay_high_c)
-    return Side(line, tuple(dict.fromkeys(output.units)), load.worst, load, continuous, start.worst, start, surge)
+    return Side(
+        tag=line,
+        units=tuple(dict.fromkeys(output.units)),
+        load_va=load.worst,
+        load=load,
+        continuous_va=continuous,
+        start_va=start.worst,
+        start=start,
+        surge_va=surge,
+    )
 
 
 def _asked_of(
@@ -239,12 +249,13 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
         neutral = duty("Current in the neutral", "−Σ I of all lines", behind, lambda worst: worst.neutral)
         v1, v2 = line_phasors(stated)[:2]
         between = Figure(name="Voltage between the legs", value=abs(v1 - v2), unit="V", formula="| V1 − V2 |", inputs=(leg_v,), source=TEXTBOOK)
+    balance, heaviest = _balance(stated, painted, inverted)
     return Currents(
-        lines, neutral.worst, neutral,
-        duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
-        duty("Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike).worst if two else None,
-        duty("Current across two lines", "conj(S ÷ (V1 − V2)) of the loads across lines", behind, lambda worst: worst.pair).worst if apart and two else None,
-        between, *_balance(stated, painted, inverted),
+        lines_a=lines, neutral_a=neutral.worst, neutral=neutral,
+        neutral_split_a=duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
+        neutral_in_phase_a=duty("Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike).worst if two else None,
+        pair_a=duty("Current across two lines", "conj(S ÷ (V1 − V2)) of the loads across lines", behind, lambda worst: worst.pair).worst if apart and two else None,
+        between_lines_v=between, leg_balance=balance, heaviest=heaviest,
     )  # fmt: skip
 
 

@@ -25,7 +25,7 @@ CONTINUOUS_LOAD_SHARE: dict[Practice, float] = {"north_american": 0.8, "internat
 """Share of a breaker's rating a continuous load may take. Source: NEC 210.20(A), recalled; IEC breakers carry their rating."""
 
 
-class CircuitResult(Struct, frozen=True):
+class CircuitResult(Struct, frozen=True, kw_only=True):
     """A circuit: the current of everything on it at once, what its copper allows, voltage lost to its end, and whether it runs for hours."""
 
     tag: str
@@ -40,7 +40,7 @@ class CircuitResult(Struct, frozen=True):
     hours_on_end: bool
 
 
-class PanelResult(Struct, frozen=True):
+class PanelResult(Struct, frozen=True, kw_only=True):
     """A panel: the worst line and the neutral of its feeder, everything below it and the inverters' input counted where it feeds them; behind an inverter or before."""
 
     tag: str
@@ -56,7 +56,7 @@ class PanelResult(Struct, frozen=True):
     drop_share: Figure
 
 
-class RelayResult(Struct, frozen=True):
+class RelayResult(Struct, frozen=True, kw_only=True):
     """Transfer relays of one line: what one unit's relay passes on in the worst step, chargers and the source limit counted."""
 
     line: str
@@ -64,7 +64,7 @@ class RelayResult(Struct, frozen=True):
     passes: Duty
 
 
-class PanelsResult(Struct, frozen=True):
+class PanelsResult(Struct, frozen=True, kw_only=True):
     """All circuits, panels and relays."""
 
     circuits: tuple[CircuitResult, ...]
@@ -159,9 +159,9 @@ def panels(
         row.tag for profile in brief.profiles.values() for row in profile.rows if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
     }  # fmt: skip
     return PanelsResult(
-        tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
-        tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
-        tuple(_relay(line, wiring.lines, painted, inverters) for line in wiring.lines),
+        circuits=tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
+        panels=tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
+        relays=tuple(_relay(line, wiring.lines, painted, inverters) for line in wiring.lines),
     )
 
 
@@ -194,10 +194,10 @@ def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practi
     running = max((worst.of(f"Current of {circuit.name}", circuit.tag, line) for line in circuit.lines), key=lambda one: one.value)
     stands = copper_a(circuit.circuit.size, practice)
     return CircuitResult(
-        circuit.tag, circuit.name, circuit.panel, circuit.lines, circuit.loads, circuit.stated, running,
-        None if stands is None else Figure(name=f"{circuit.circuit.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
-        _drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
-        any(tag in for_hours for tag in circuit.loads),
+        tag=circuit.tag, name=circuit.name, panel=circuit.panel, lines=circuit.lines, loads=circuit.loads, stated=circuit.stated, running_a=running,
+        copper_a=None if stands is None else Figure(name=f"{circuit.circuit.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
+        drop_share=_drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
+        hours_on_end=any(tag in for_hours for tag in circuit.loads),
     )  # fmt: skip
 
 
@@ -248,7 +248,7 @@ def _relay(line: str, lines: tuple[str, ...], painted: Painted, inverters: Inver
         )
 
     found = painted.duty(name, "A", cases, lambda worst: worst.lines.get(line, NOTHING), figure)
-    return RelayResult(line, found.worst, found)
+    return RelayResult(line=line, passes_a=found.worst, passes=found)
 
 
 def _on(line: str, lines: tuple[str, ...]) -> str:
@@ -299,13 +299,13 @@ def _panel(
     )
     neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
     on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
-    breakers = Figure(
-        name=f"Breakers in {panel.name}{_on(line, wiring.lines)}", value=sum(circuit.circuit.breaker_a for circuit in on_line), unit="A", formula="Σ branch breakers on the worst line",
+    breakers = Figure.total(
+        name=f"Breakers in {panel.name}{_on(line, wiring.lines)}", unit="A", formula="Σ branch breakers on the worst line",
         inputs=tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), source=PRACTICE,
     )  # fmt: skip
     stands = copper_a(panel.size, practice)
     return PanelResult(
-        panel.tag, panel.name, panel.tag in wiring.before, feeder.worst, feeder, neutral.worst, neutral, line,
-        None if stands is None else Figure(name=f"{panel.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
-        breakers, _drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
+        tag=panel.tag, name=panel.name, before=panel.tag in wiring.before, feeder_a=feeder.worst, feeder=feeder, neutral_a=neutral.worst, neutral=neutral, line=line,
+        copper_a=None if stands is None else Figure(name=f"{panel.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
+        breakers_a=breakers, drop_share=_drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
     )  # fmt: skip

@@ -14,7 +14,7 @@ ALLOWED_SHARE = 0.05
 """Peak-to-peak ripple of the bank's nominal voltage at an inverter that needs no question. Source: common practice, no source."""
 
 
-class RippleResult(Struct, frozen=True):
+class RippleResult(Struct, frozen=True, kw_only=True):
     """Swing of current and voltage with the worst loads at the lowest voltage; capacitors in the inverters would take part of it."""
 
     mean_a: Figure
@@ -69,4 +69,4 @@ def ripple(legs: InvertersResult, inverters: Inverters, bank: BankRatings, wirin
         inputs=(bank.nominal_v,),
         source=PRACTICE,
     )
-    return RippleResult(mean, swing, effective, at_bank, at_inverter, allowed)
+    return RippleResult(mean_a=mean, swing_a=swing, effective_a=effective, bank_v=at_bank, inverter_v=at_inverter, allowed_v=allowed)

@@ -30,7 +30,7 @@ class Rung(Struct, frozen=True):
     good_a: float
 
 
-class UnitLimit(Struct, frozen=True):
+class UnitLimit(Struct, frozen=True, kw_only=True):
     """What to set in each unit where several share one line of the source: they take the sum of their limits.
 
     `position` names the selectors' positions, empty where there is none.
@@ -41,7 +41,7 @@ class UnitLimit(Struct, frozen=True):
     each_a: Figure
 
 
-class SourceRow(Struct, frozen=True):
+class SourceRow(Struct, frozen=True, kw_only=True):
     """What one place to plug in can give, and what the bank must add on the days it is used.
 
     `lines_fed`: lines of the system that get power, `lines_own`: how many of them have a conductor of their own. `accepted`: the inverters let it through
@@ -78,7 +78,7 @@ class SourceRow(Struct, frozen=True):
         return min(self.rungs, key=lambda rung: rung.good_a)
 
 
-class Supply(Struct, frozen=True):
+class Supply(Struct, frozen=True, kw_only=True):
     """What can be said of a source before any day: the plainest state in which it is let through, what it comes through, and what feeds which line.
 
     `lines` are the system's; `across` says whether they have a voltage between them there.
@@ -115,7 +115,15 @@ def supplies(
         across = stated.stacking in BETWEEN_LINES and (not passing or _between_lines(passing[0]))
         found.append(
             Supply(
-                source, passing, leads, rungs, recommended, counted_a, conductors or tuple(Conductor((line,), 0.0) for line in lines), lines, across
+                source=source,
+                passing=passing,
+                leads=leads,
+                rungs=rungs,
+                recommended=recommended,
+                counted_a=counted_a,
+                conductors=conductors or tuple(Conductor((line,), 0.0) for line in lines),
+                lines=lines,
+                across=across,
             )
         )
     return tuple(found)
@@ -247,7 +255,7 @@ def _unit_limits(source: Source, states: tuple[State, ...], limit: Figure) -> tu
             name=f"Limit of each unit at {source.name}", value=math.floor(limit.value / count * 10 + 1e-6) / 10, unit="A", formula="limit of the line ÷ units on it, rounded down to 0.1 A",
             inputs=(limit, Given("Units on one line", count, "count")), source=TEXTBOOK, limit=position,
         )  # fmt: skip
-        found.setdefault(position, UnitLimit(position, count, each))
+        found.setdefault(position, UnitLimit(position=position, units=count, each_a=each))
     return tuple(found.values())
 
 
@@ -315,8 +323,8 @@ def _row(supply: Supply, days: tuple[SourceDay, ...], stated: Inverters, ac: AcS
     standing = {selector.tag: selector.now for selector in ac.selectors}
     turned = "" if state is None else ", ".join(f"{tag} at {name}" for tag, name in state.positions if standing[tag] != name)
     return SourceRow(
-        source.tag, fed, own, bool(state) and across and len(supply.lines) == 2, state is not None, supply.leads, turned, words, conductors, supply.rungs, recommended,
-        _unit_limits(source, supply.passing, recommended), continuous, inlet_v, peak, adds, each, lasts, left, net, full, dead,
+        tag=source.tag, lines_fed=fed, lines_own=own, gives_240=bool(state) and across and len(supply.lines) == 2, accepted=state is not None, feeds_inverters=supply.leads, position=turned, day=words, conductors=conductors, rungs=supply.rungs, recommended_limit_a=recommended,
+        unit_limits=_unit_limits(source, supply.passing, recommended), continuous_w=continuous, inlet_v=inlet_v, peak_w=peak, bank_adds_w=adds, bank_adds_va=each, bank_lasts_h=lasts, charge_left_a=left, net_day_wh=net, full_h=full, dead=dead,
     )  # fmt: skip
 
 

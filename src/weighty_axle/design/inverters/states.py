@@ -36,7 +36,7 @@ STACKING_SHORT: dict[Stacking, str] = {
 }  # fmt: skip
 
 
-class Hazard(Struct, frozen=True):
+class Hazard(Struct, frozen=True, kw_only=True):
     """One thing wrong in a state: its kind, the tags concerned, and what exactly."""
 
     danger: Danger
@@ -56,7 +56,7 @@ class Phase(Struct, frozen=True, array_like=True):
         return cmath.exp(1j * math.radians(self.angle_deg))
 
 
-class Joined(Struct, frozen=True):
+class Joined(Struct, frozen=True, kw_only=True):
     """Units whose inputs or outputs are joined on a line, each once for every line of its own, and the things and lines of theirs it is joined to."""
 
     units: tuple[str, ...]
@@ -64,7 +64,7 @@ class Joined(Struct, frozen=True):
     lines: tuple[str, ...]
 
 
-class PanelState(Struct, frozen=True):
+class PanelState(Struct, frozen=True, kw_only=True):
     """A panel in a state: its live lines with their phases, the way its current comes (from its feeder up to a unit that inverts or an inlet), what feeds it,
     where its neutral is bonded, and the residual-current devices on the way to it.
     """
@@ -79,7 +79,7 @@ class PanelState(Struct, frozen=True):
     rcds_ma: tuple[float, ...]
 
 
-class State(Struct, frozen=True):
+class State(Struct, frozen=True, kw_only=True):
     """One combination. `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position).
 
     `input_way` is the way from the inverters' input up to what feeds it; `outputs` are the units side by side on each line and the lines of panels they feed,
@@ -112,7 +112,7 @@ class StatesResult(Struct, frozen=True):
         return tuple(state for state in self.states if any(one.danger == danger for one in state.hazards))
 
 
-class _Energiser(Struct, frozen=True):
+class _Energiser(Struct, frozen=True, kw_only=True):
     """What makes a node live: its name, the supply it is in step with, its angle [deg] and voltage [V]."""
 
     name: str
@@ -192,10 +192,10 @@ class _State:
         if asked is not None and self.inverting:
             position = dict(positions)[asked.tag]
             words = f"{asked.name} stands at {position} while the inverters are set {STACKING_SHORT[self.stacking]}"
-            hazards.append(Hazard("disagree", (asked.tag,), words))
+            hazards.append(Hazard(danger="disagree", tags=(asked.tag,), words=words))
         return State(
-            tuple(source.tag for _, source in self.sources), self.mode, self.stacking, positions, tuple(unit.tag for unit in self.passing),
-            tuple(unit.tag for unit in self.inverting), tuple(self._way_of_input()), inputs, outputs, panels, tuple(hazards), self._words(), self._short(),
+            plugged=tuple(source.tag for _, source in self.sources), mode=self.mode, stacking=self.stacking, positions=positions, passing=tuple(unit.tag for unit in self.passing),
+            inverting=tuple(unit.tag for unit in self.inverting), input_way=tuple(self._way_of_input()), inputs=inputs, outputs=outputs, panels=panels, hazards=tuple(hazards), words=self._words(), short=self._short(),
         )  # fmt: skip
 
     def _words(self) -> str:
@@ -219,7 +219,11 @@ class _State:
             pins = inlet.lines if source.legs_in_phase else min(source.legs, inlet.lines)
             angles = (0,) * 3 if source.legs_in_phase or source.legs == 1 else (0, 180) if source.legs == 2 else (0, 240, 120)
             for pin in range(pins):
-                self._energise(live, f"{inlet.tag}.L{pin + 1}", _Energiser(source.name, source.tag, angles[pin], source.volts, False))
+                self._energise(
+                    live,
+                    f"{inlet.tag}.L{pin + 1}",
+                    _Energiser(name=source.name, supply=source.tag, phase_deg=angles[pin], volts=source.volts, inverter=False),
+                )
         return live
 
     def _energise(self, live: dict[int, list[_Energiser]], name: str, energiser: _Energiser) -> None:
@@ -264,7 +268,11 @@ class _State:
             supply = f"unit {unit.tag}" if alone else self.supply_of_stack or "inverters"
             for own, line in unit_lines(unit, self.inverters):
                 angle = PHASES[self.stacking].get(line, 0)
-                self._energise(live, f"{unit.tag}.out.{own}", _Energiser(unit.tag, supply, angle, line_v(self.inverters), True))
+                self._energise(
+                    live,
+                    f"{unit.tag}.out.{own}",
+                    _Energiser(name=unit.tag, supply=supply, phase_deg=angle, volts=line_v(self.inverters), inverter=True),
+                )
         return live
 
     def _bonds(self) -> dict[int, list[str]]:
@@ -289,7 +297,14 @@ class _State:
         guards = tuple(self._rcds((panel.tag, *way)))
         phases = tuple(Phase(by[0].phase_deg, by[0].supply) for by in by_line.values() if by)
         return PanelState(
-            panel.tag, lines, phases, way, fed_by, bonds, tuple(f"{name}, {ma:g} mA" for name, ma in guards), tuple(ma for _, ma in guards)
+            tag=panel.tag,
+            lines=lines,
+            phases=phases,
+            way=way,
+            fed_by=fed_by,
+            bonds=bonds,
+            rcds=tuple(f"{name}, {ma:g} mA" for name, ma in guards),
+            rcds_ma=tuple(ma for _, ma in guards),
         )
 
     def _way(self, feed: str, to: str) -> Iterator[str]:
@@ -322,7 +337,7 @@ class _State:
             for line in lines:
                 found.get(self.nodes.of(f"{tag}.{line}"), []).append((tag, line))
         return tuple(
-            Joined(tuple(tags), tuple(dict.fromkeys(tag for tag, _ in found[node])), tuple(dict.fromkeys(line for _, line in found[node])))
+            Joined(units=tuple(tags), things=tuple(dict.fromkeys(tag for tag, _ in found[node])), lines=tuple(dict.fromkeys(line for _, line in found[node])))
             for node, tags in units.items() if found[node]
         )  # fmt: skip
 
@@ -358,13 +373,19 @@ class _State:
                     continue
                 if other.supply != first.supply:
                     told.add(names)
-                    yield Hazard("paralleled", self._tags(first, other), f"{first.name} and {other.name} feed the same conductor and are not in step")
+                    yield Hazard(
+                        danger="paralleled",
+                        tags=self._tags(first, other),
+                        words=f"{first.name} and {other.name} feed the same conductor and are not in step",
+                    )
                 elif other.phase_deg != first.phase_deg:
                     told.add(names)
                     turn = (other.phase_deg - first.phase_deg) % 360
                     words = f"{first.name} and {other.name} are joined {min(turn, 360 - turn)}° apart: a short circuit between legs"
                     yield Hazard(
-                        "legs_joined", self._tags(first, other), words.replace(f"{first.name} and {first.name}", f"both legs of {first.name}")
+                        danger="legs_joined",
+                        tags=self._tags(first, other),
+                        words=words.replace(f"{first.name} and {first.name}", f"both legs of {first.name}"),
                     )
 
     @staticmethod
@@ -376,21 +397,27 @@ class _State:
         for inlet in free:
             by = [one for pin in range(inlet.lines) for one in self.live.get(self.nodes.of(f"{inlet.tag}.L{pin + 1}"), [])]
             if by:
-                yield Hazard("pins_live", (inlet.tag,), f"the pins of {inlet.name} are live from {by[0].name} with nothing plugged in")
+                yield Hazard(
+                    danger="pins_live", tags=(inlet.tag,), words=f"the pins of {inlet.name} are live from {by[0].name} with nothing plugged in"
+                )
 
     def _loops(self, circuits: tuple[LiveCircuit, ...]) -> Iterator[Hazard]:
         for unit in self.wiring.units:
             for own, _ in unit_lines(unit, self.inverters):
                 by = next((one for one in self.live.get(self.nodes.of(f"{unit.tag}.in.{own}"), []) if one.inverter), None)
                 if by is not None:
-                    yield Hazard("energy_loop", (unit.tag,), f"the input of {unit.tag} is fed by {by.name}: the bank charges itself")
+                    yield Hazard(
+                        danger="energy_loop", tags=(unit.tag,), words=f"the input of {unit.tag} is fed by {by.name}: the bank charges itself"
+                    )
                     break
         for circuit in circuits:
             if circuit.charges_bank:
                 by = next((one for line in circuit.lines for one in self._at(circuit.panel, line) if one.inverter), None)
                 if by is not None:
                     yield Hazard(
-                        "charger_loop", (circuit.tag, *circuit.loads), f"the charger on {circuit.name} is fed by {by.name}: the bank charges itself"
+                        danger="charger_loop",
+                        tags=(circuit.tag, *circuit.loads),
+                        words=f"the charger on {circuit.name} is fed by {by.name}: the bank charges itself",
                     )
 
     def _across(self, circuits: tuple[LiveCircuit, ...]) -> Iterator[Hazard]:
@@ -403,10 +430,10 @@ class _State:
             if not live:
                 continue
             if len(live) < len(by):
-                yield Hazard("across_weak", (circuit.tag,), f"{circuit.name} has one pole live and another dead")
+                yield Hazard(danger="across_weak", tags=(circuit.tag,), words=f"{circuit.name} has one pole live and another dead")
             elif len({one.phase_deg for one in live}) < len(live) or len({one.supply for one in live}) > 1:
                 kind: Danger = "across_dead" if any(one.inverter for one in live) else "across_weak"
-                yield Hazard(kind, (circuit.tag,), f"{circuit.name} is energised with no voltage between its lines")
+                yield Hazard(danger=kind, tags=(circuit.tag,), words=f"{circuit.name} is energised with no voltage between its lines")
 
     def _shared(self, circuits: tuple[LiveCircuit, ...], neutral_a: dict[str, float]) -> Iterator[Hazard]:
         """Circuits on one neutral that are fed alike: their currents add in it."""
@@ -421,7 +448,7 @@ class _State:
             total, stands = circuit.circuit.breaker_a + other.circuit.breaker_a, neutral_a.get(other.circuit.size, 0.0)
             if total > stands:
                 words = f"{circuit.name} and {other.name} share a neutral and are in phase: up to {total:g} A in a conductor for {stands:g} A"
-                yield Hazard("shared_neutral", (circuit.tag, other.tag), words)
+                yield Hazard(danger="shared_neutral", tags=(circuit.tag, other.tag), words=words)
 
 
 def _bonding(panels: tuple[PanelState, ...], wiring: AcWiring) -> Iterator[Hazard]:
@@ -434,6 +461,8 @@ def _bonding(panels: tuple[PanelState, ...], wiring: AcWiring) -> Iterator[Hazar
     for bonds, tags in grouped.items():
         where = " and ".join(names[tag] for tag in tags)
         if bonds:
-            yield Hazard("two_bonds", tuple(tags), f"the neutral of {where} is tied to earth {len(bonds)} times: {' and '.join(bonds)}")
+            yield Hazard(
+                danger="two_bonds", tags=tuple(tags), words=f"the neutral of {where} is tied to earth {len(bonds)} times: {' and '.join(bonds)}"
+            )
         else:
-            yield Hazard("no_bond", tuple(tags), f"the neutral of {where} is tied to earth nowhere: a fault trips no breaker")
+            yield Hazard(danger="no_bond", tags=tuple(tags), words=f"the neutral of {where} is tied to earth nowhere: a fault trips no breaker")

@@ -11,7 +11,7 @@ from weighty_axle.job.models.vehicle import Axle, Vehicle
 from weighty_axle.physics.body.axles import Support, loads_kg, side_difference_kg
 
 
-class AxleResult(Struct, frozen=True):
+class AxleResult(Struct, frozen=True, kw_only=True):
     """One axle or coupling."""
 
     tag: str
@@ -22,7 +22,7 @@ class AxleResult(Struct, frozen=True):
     margin_kg: Figure
 
 
-class PlaceResult(Struct, frozen=True):
+class PlaceResult(Struct, frozen=True, kw_only=True):
     """Axle loads and the fit of items in the vehicle. Clashes are pairs of tags."""
 
     axles: tuple[AxleResult, ...]
@@ -88,7 +88,17 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         if coupling else None
     )  # fmt: skip
     heaviest = min(axles, key=lambda one: one.margin_kg.value).tag
-    return PlaceResult(axles, total, gross, margin, side, share, heaviest, _outside(vehicle, items), _clashes(items))
+    return PlaceResult(
+        axles=axles,
+        added_kg=total,
+        gross_kg=gross,
+        gross_margin_kg=margin,
+        right_minus_left_kg=side,
+        coupling_share=share,
+        heaviest=heaviest,
+        outside=_outside(vehicle, items),
+        clashes=_clashes(items),
+    )
 
 
 def _axle(axle: Axle, added_kg: float, vehicle: Vehicle, weights: tuple[Figure | Given, ...]) -> AxleResult:
@@ -100,18 +110,13 @@ def _axle(axle: Axle, added_kg: float, vehicle: Vehicle, weights: tuple[Figure |
         name=f"{tag} added", value=added_kg, unit="kg", formula="share of its group × mass × distance of its centre from the other group ÷ distance of the groups", inputs=(*weights, *stands), source=TEXTBOOK,
         limit=f"{tag} is in the {axle.group} group; a group acts at the mean of its places by share",
     )  # fmt: skip
-    load = Figure(
-        name=f"{tag} load",
-        value=axle.weighed_kg + added_kg,
-        unit="kg",
-        formula="weighbridge + added",
-        inputs=(Given("Weighbridge", axle.weighed_kg, "kg"), added),
-        source=TEXTBOOK,
+    load = Figure.total(
+        name=f"{tag} load", unit="kg", formula="weighbridge + added", inputs=(Given("Weighbridge", axle.weighed_kg, "kg"), added), source=TEXTBOOK
     )
     margin = Figure.difference(
         name=f"{tag} margin", unit="kg", formula="plate − load", inputs=(Given("Plate", axle.limit_kg, "kg"), load), source=TEXTBOOK
     )
-    return AxleResult(tag, axle.coupling, axle.limit_kg, added, load, margin)
+    return AxleResult(tag=tag, coupling=axle.coupling, limit_kg=axle.limit_kg, added_kg=added, load_kg=load, margin_kg=margin)
 
 
 def _centre_m(weights: list[tuple[float, float]]) -> float:

@@ -15,7 +15,7 @@ OPEN_RISE_C = 25.0
 """Cells over air in full sun where air passes behind them. Source: common practice, no source."""
 
 
-class RemoteResult(Struct, frozen=True):
+class RemoteResult(Struct, frozen=True, kw_only=True):
     """One array elsewhere: rated power, cold and hot voltage, input current, drop of its cable."""
 
     tag: str
@@ -80,4 +80,14 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         inputs=(series, side, Given("Rated power of one", spec.pmp_w, "W")),
         source="module datasheet",
     )
-    return RemoteResult(one.tag, one.controller, rated, cold, hot, hot_open, dawn, isc, drop)
+    return RemoteResult(
+        tag=one.tag,
+        controller=one.controller,
+        rated_w=rated,
+        cold_voc_v=cold,
+        hot_vmp_v=hot,
+        hot_voc_v=hot_open,
+        dawn_voc_v=dawn,
+        isc_a=isc,
+        drop_share=drop,
+    )

@@ -22,7 +22,7 @@ _SAME_M = 0.05
 MOST_LAYOUTS = 3
 
 
-class Layout(Struct, frozen=True):
+class Layout(Struct, frozen=True, kw_only=True):
     """One way to fill the roof: modules in place, their rated power, what no layout of these types can be above, how it was found, what it gives up."""
 
     name: str
@@ -154,7 +154,16 @@ def _layout(name: str, kinds: tuple[Kind, ...], solved: Solved, area: Area, roof
         source=TEXTBOOK,
     )
     others = tuple(spec for spec in specs if spec.name in counted and spec.name != main)
-    return Layout(name, tuple(modules), others, rated, bound, gap, solved.packing.how, _gives_up(counted, kinds, best_w - rated.value))
+    return Layout(
+        name=name,
+        modules=tuple(modules),
+        other_types=others,
+        rated_w=rated,
+        bound_w=bound,
+        gap_share=gap,
+        how=solved.packing.how,
+        gives_up=_gives_up(counted, kinds, best_w - rated.value),
+    )
 
 
 def most_below(bound_w: float, each_w: tuple[float, ...]) -> float:

@@ -15,7 +15,7 @@ KMH_PER_M_S = 3.6
 G_M_S2 = 9.81
 
 
-class FixingResult(Struct, frozen=True):
+class FixingResult(Struct, frozen=True, kw_only=True):
     """Of the module that pulls hardest: lift, pull on one fixing against what it may take, and how many are needed; load on the roof; modules over too few members."""
 
     lift_n: Figure
@@ -78,7 +78,7 @@ def fixings(roof: Roof) -> FixingResult:
         first = stated.members_from_m
         members = tuple(round(first + n * stated.member_pitch_m, 3) for n in range(200) if first + n * stated.member_pitch_m <= roof.end_m)
     off = tuple(tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2)
-    return FixingResult(lift, pull, needed, load, foot, off, members)
+    return FixingResult(lift_n=lift, pull_n=pull, needed_count=needed, roof_load_kg_per_m2=load, foot_kg=foot, off_members=off, members_m=members)
 
 
 def _nothing_goes_along() -> FixingResult:
@@ -88,6 +88,6 @@ def _nothing_goes_along() -> FixingResult:
         return Figure(name=name, value=0.0, unit=unit, formula="no module goes along", inputs=(), source=TEXTBOOK)
 
     return FixingResult(
-        nothing("Lift on one module", "N"), nothing("Pull on one fixing", "N"), nothing("Fixings each, at least", "count"), nothing("Load on the skin", "kg_per_m2"),
-        nothing("Weight on one foot", "kg"), (), (),
+        lift_n=nothing("Lift on one module", "N"), pull_n=nothing("Pull on one fixing", "N"), needed_count=nothing("Fixings each, at least", "count"), roof_load_kg_per_m2=nothing("Load on the skin", "kg_per_m2"),
+        foot_kg=nothing("Weight on one foot", "kg"), off_members=(), members_m=(),
     )  # fmt: skip

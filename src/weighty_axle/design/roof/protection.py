@@ -23,7 +23,7 @@ SURGE_CABLE_M = 10.0
 """From this much cable outside on, surge arresters are asked for. Source: IEC 60364-7-712 clause 712.443, recalled, simplified."""
 
 
-class RoofCable(Struct, frozen=True):
+class RoofCable(Struct, frozen=True, kw_only=True):
     """The longest string cable of one input on the roof: its length, what it loses, what it may carry (None for a size no table has)."""
 
     length_m: Figure
@@ -31,7 +31,7 @@ class RoofCable(Struct, frozen=True):
     carries_a: Figure | None
 
 
-class InputProtection(Struct, frozen=True):
+class InputProtection(Struct, frozen=True, kw_only=True):
     """What one controller's input needs, strings of the roof and arrays elsewhere side by side.
 
     `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name; `series_fuse_a` is what the modules
@@ -54,7 +54,7 @@ class InputProtection(Struct, frozen=True):
     labels: tuple[str, ...]
 
 
-class _Beside(Struct, frozen=True):
+class _Beside(Struct, frozen=True, kw_only=True):
     """One of the strings side by side on an input."""
 
     name: str
@@ -78,10 +78,12 @@ def _side_by_side(controller: str, roof: Roof, result: RoofResult, remote: tuple
     for one in result.strings:
         if one.controller == controller and one.modules:
             specs = [by_tag[tag] for tag in one.modules]
-            found.append(_Beside(one.tag, one.cold_voc_v, max(spec.isc_a for spec in specs), min(spec.reverse_a for spec in specs)))
+            found.append(
+                _Beside(name=one.tag, voc_v=one.cold_voc_v, isc_a=max(spec.isc_a for spec in specs), reverse_a=min(spec.reverse_a for spec in specs))
+            )
     for array, far in zip(roof.remote, remote, strict=True):
         if array.controller == controller:
-            found += [_Beside(array.tag, far.cold_voc_v, array.module.isc_a, array.module.reverse_a)] * array.parallel
+            found += [_Beside(name=array.tag, voc_v=far.cold_voc_v, isc_a=array.module.isc_a, reverse_a=array.module.reverse_a)] * array.parallel
     return tuple(found)
 
 
@@ -142,7 +144,19 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
     names = tuple(dict.fromkeys(one.name for one in beside))
     fits = fuse is None or 1.56 * max(one.isc_a for one in beside) <= fuse.value <= series_fuse.value
     return InputProtection(
-        controller, names, weakest.name, volts, amps, back, reverse, series_fuse, fuse, fits, cable, outside_m > SURGE_CABLE_M, labels
+        controller=controller,
+        beside=names,
+        weakest=weakest.name,
+        isolator_v=volts,
+        isolator_a=amps,
+        back_a=back,
+        reverse_a=reverse,
+        series_fuse_a=series_fuse,
+        fuse_a=fuse,
+        fuse_fits=fits,
+        cable=cable,
+        surge=outside_m > SURGE_CABLE_M,
+        labels=labels,
     )
 
 
@@ -207,4 +221,4 @@ def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: Ampaci
         ),
         source=TEXTBOOK,
     )
-    return RoofCable(length, drop, sun_cable_a(roof.cable, ampacity_key))
+    return RoofCable(length_m=length, drop_share=drop, carries_a=sun_cable_a(roof.cable, ampacity_key))

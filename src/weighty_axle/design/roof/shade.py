@@ -28,7 +28,7 @@ Wiring = tuple[tuple[tuple[int, ...], ...], ...]
 """Controllers of strings of modules, by their place in the roof's list."""
 
 
-class WiredYear(Struct, frozen=True):
+class WiredYear(Struct, frozen=True, kw_only=True):
     """One way of wiring: the year's energy of the modules, the share lost to shade, and why no controller here takes it (empty: it does)."""
 
     name: str
@@ -37,7 +37,7 @@ class WiredYear(Struct, frozen=True):
     against: str
 
 
-class ShadeResult(Struct, frozen=True):
+class ShadeResult(Struct, frozen=True, kw_only=True):
     """All ways of wiring, best first, and what that means in a sentence."""
 
     ways: tuple[WiredYear, ...]
@@ -90,7 +90,7 @@ def sample_points(module: Module, box: tuple[float, float, float, float], sectio
     return Points(np.array(xs), np.array(ys), np.array(section))
 
 
-class Way(Struct, frozen=True):
+class Way(Struct, frozen=True, kw_only=True):
     """A way of wiring, and why a controller would not take it (empty: it does)."""
 
     name: str
@@ -115,7 +115,7 @@ def wirings(design: Design) -> tuple[Way, ...]:
     )
     now = tuple(strings for strings in now if strings)
     ordered = sorted((at for strings in now for string in strings for at in string), key=lambda at: (roof.modules[at].x_m, roof.modules[at].y_m))
-    found = [Way(AS_STRUNG, now, "")]
+    found = [Way(name=AS_STRUNG, wiring=now, against="")]
     if len(ordered) < 2:
         return tuple(found)
     limits = [one for one in design.roof.controllers if one.strings]
@@ -129,7 +129,7 @@ def wirings(design: Design) -> tuple[Way, ...]:
             continue
         made = tuple(tuple(tuple(part[at : at + length]) for at in range(0, len(part), length)) for part in own)
         name = "all in series" if whole else "all in parallel" if length == 1 else f"strings of {length}"
-        found.append(Way(name, made, _against(design, made)))
+        found.append(Way(name=name, wiring=made, against=_against(design, made)))
     return tuple(found)
 
 
@@ -205,12 +205,12 @@ def shade(design: Design, place: Place, progress: Callable[[float, str], None] =
             inputs=(year, Given("Without shadows", whole, "Wh")),
             source=TEXTBOOK,
         )
-        made.append(WiredYear(name, year, lost, way.against))
+        made.append(WiredYear(name=name, year_wh=year, lost_share=lost, against=way.against))
     made.sort(key=lambda one: -one.year_wh.value)
-    return ShadeResult(tuple(made), _sentence(tuple(made)), len(day) * len(headings))
+    return ShadeResult(ways=tuple(made), sentence=_sentence(tuple(made)), hours=len(day) * len(headings))
 
 
-class ShadeDay(Struct, frozen=True):
+class ShadeDay(Struct, frozen=True, kw_only=True):
     """A clear day under the shadows, as strung: at the sun's hours [h] what the modules give, with shadows and without [W]; and what the shadows take of it."""
 
     hours: tuple[float, ...]
@@ -239,7 +239,7 @@ def shade_day(design: Design, place: Place, day: int, heading_deg: float) -> Sha
         name="Shadows take of a clear day", value=1 - with_wh.value / without_wh.value if without_wh.value else 0.0, unit="1", formula="1 − energy with shadows ÷ energy without",
         inputs=(with_wh, without_wh), source=TEXTBOOK, limit=f"{place.name}, front to {heading_deg:g}°, as strung",
     )  # fmt: skip
-    return ShadeDay(tuple(hours[up].tolist()), tuple(given.tolist()), tuple(whole.tolist()), lost)
+    return ShadeDay(hours=tuple(hours[up].tolist()), with_w=tuple(given.tolist()), without_w=tuple(whole.tolist()), lost_share=lost)
 
 
 def _modules(roof: Roof) -> tuple[list[ModuleSpec], list[ModuleSpec], list[ModuleKind], np.ndarray[tuple[int], np.dtype[np.int64]]]:

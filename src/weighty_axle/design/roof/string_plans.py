@@ -32,7 +32,7 @@ def _silent(_share: float, _words: str) -> None:
     """Progress nobody watches."""
 
 
-class Strung(Struct, frozen=True):
+class Strung(Struct, frozen=True, kw_only=True):
     """What one controller gets: strings of so many modules, and the modules of each string."""
 
     controller: str
@@ -40,7 +40,7 @@ class Strung(Struct, frozen=True):
     strings: tuple[tuple[str, ...], ...]
 
 
-class Plan(Struct, frozen=True):
+class Plan(Struct, frozen=True, kw_only=True):
     """One way to string the roof: what each controller gets, modules left out, the year into the bank, what is cut off, margins, copper.
 
     `controllers` is the change to other controllers it is made for; None for those there are.
@@ -181,7 +181,7 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
     for (series, strings), controller in zip(mix, roof.controllers, strict=True):
         if series:
             made = [tuple(one.tag for one in ordered[at + n * series : at + (n + 1) * series]) for n in range(strings)]
-            parts.append(Strung(controller.tag, series, tuple(made)))
+            parts.append(Strung(controller=controller.tag, series=series, strings=tuple(made)))
             at += series * strings
     year, cut = years.together(design, mix)
     cold_each = cold_voc_v(spec, site.record_low_c)
@@ -194,9 +194,9 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
     length = sum(rope_m(roof, one.controller, modules) for one in parts for modules in one.strings)
     count = Given("Modules used", at, "count")
     return Plan(
-        tuple(parts), tuple(one.tag for one in ordered[at:]),
-        Figure(name="The year gives", value=year, unit="Wh", formula="Σ days × power of the modules, at most the controller's output", inputs=(count, Given("Rated power of one", spec.pmp_w, "W")), source=TEXTBOOK, limit="without shadows"),
-        Figure(name="Cut off in the year", value=cut, unit="Wh", formula="Σ what modules give over the controller's output", inputs=(count,), source=TEXTBOOK),
-        Figure(name="Least cold margin", value=margin, unit="V", formula="limit − modules × Voc in the cold", inputs=(Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")), source=TEXTBOOK),
-        Figure(name="Copper on the roof", value=copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length), unit="kg", formula="length of all ropes × area × density", inputs=(Given("Length", length, "m"),), source=TEXTBOOK),
+        parts=tuple(parts), left_out=tuple(one.tag for one in ordered[at:]),
+        year_wh=Figure(name="The year gives", value=year, unit="Wh", formula="Σ days × power of the modules, at most the controller's output", inputs=(count, Given("Rated power of one", spec.pmp_w, "W")), source=TEXTBOOK, limit="without shadows"),
+        cut_wh=Figure(name="Cut off in the year", value=cut, unit="Wh", formula="Σ what modules give over the controller's output", inputs=(count,), source=TEXTBOOK),
+        cold_margin_v=Figure(name="Least cold margin", value=margin, unit="V", formula="limit − modules × Voc in the cold", inputs=(Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")), source=TEXTBOOK),
+        copper_kg=Figure(name="Copper on the roof", value=copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length), unit="kg", formula="length of all ropes × area × density", inputs=(Given("Length", length, "m"),), source=TEXTBOOK),
     )  # fmt: skip

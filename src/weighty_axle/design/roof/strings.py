@@ -20,7 +20,7 @@ NOON_SHARE = (0.55, 0.70)
 """Share of rated watts a flat roof gives near noon on a good clear day. Source: common practice, no source."""
 
 
-class StringResult(Struct, frozen=True):
+class StringResult(Struct, frozen=True, kw_only=True):
     """One string: modules in series and its voltages. `dawn_voc_v` is what a controller sees at the start of a hot day, cells no warmer than the air."""
 
     tag: str
@@ -35,7 +35,7 @@ class StringResult(Struct, frozen=True):
     cold_margin_v: Figure
 
 
-class ControllerResult(Struct, frozen=True):
+class ControllerResult(Struct, frozen=True, kw_only=True):
     """One controller with the strings on it; series counts are what its window allows."""
 
     tag: str
@@ -49,7 +49,7 @@ class ControllerResult(Struct, frozen=True):
     most_in_series: int
 
 
-class RoofResult(Struct, frozen=True):
+class RoofResult(Struct, frozen=True, kw_only=True):
     """The roof as a whole. Clashes and taken (module in a lane or service room) are pairs of tags; strays are modules over what is allowed."""
 
     strings: tuple[StringResult, ...]
@@ -111,8 +111,8 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         source=TEXTBOOK, limit="a parabola across the roof; feet or packers of that height at the outer edge",
     )  # fmt: skip
     return RoofResult(
-        strings, controllers, rated, placed, low, high, mass, stand_off, _clashes(stated, boxes), _taken(stated, boxes),
-        tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes, tuple(one.tag for one in stated.modules if not one.string),
+        strings=strings, controllers=controllers, rated_w=rated, placed_w=placed, noon_low_w=low, noon_high_w=high, mass_kg=mass, stand_off_m=stand_off, clashes=_clashes(stated, boxes), taken=_taken(stated, boxes),
+        strays=tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes=boxes, unassigned=tuple(one.tag for one in stated.modules if not one.string),
     )  # fmt: skip
 
 
@@ -190,7 +190,18 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
         inputs=(Given("Lower of controller and module limit", limit_v, "V"), voc_cold),
         source=TEXTBOOK,
     )
-    return StringResult(tag, string.controller, tuple(one.tag for one in own), voc_cold, linear, code, hot, hot_open, dawn, margin)
+    return StringResult(
+        tag=tag,
+        controller=string.controller,
+        modules=tuple(one.tag for one in own),
+        cold_voc_v=voc_cold,
+        cold_voc_linear_v=linear,
+        cold_voc_code_v=code,
+        hot_vmp_v=hot,
+        hot_voc_v=hot_open,
+        dawn_voc_v=dawn,
+        cold_margin_v=margin,
+    )
 
 
 def code_factor(record_low_c: float) -> float:
@@ -231,7 +242,17 @@ def _controller(
     dawn_each = open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=site.design_high_c)
     most = math.floor(min(spec.max_pv_v, module.system_limit_v) / cold_each + 1e-9)
     fewest = max((math.ceil(need.value / each - 1e-9) if each > 0 else 0 for need, each in ((run, hot_each), (start, dawn_each))))
-    return ControllerResult(one.tag, tuple(string.tag for string in own), rated, isc, output, start, run, fewest, most)
+    return ControllerResult(
+        tag=one.tag,
+        strings=tuple(string.tag for string in own),
+        rated_w=rated,
+        design_isc_a=isc,
+        output_a=output,
+        start_v=start,
+        run_v=run,
+        fewest_in_series=fewest,
+        most_in_series=most,
+    )
 
 
 def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:

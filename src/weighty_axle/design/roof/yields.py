@@ -23,7 +23,7 @@ OVERCAST_CLEARNESS = 0.18
 STEPS_PER_H = 4
 
 
-class Place(Struct, frozen=True):
+class Place(Struct, frozen=True, kw_only=True):
     """Where the vehicle stands."""
 
     name: str
@@ -32,7 +32,7 @@ class Place(Struct, frozen=True):
     height_m: float
 
 
-class MonthYield(Struct, frozen=True):
+class MonthYield(Struct, frozen=True, kw_only=True):
     """One month: energy into the bank on its mean day, on a clear one and on an overcast one, what the controllers cut off, and share of clear days."""
 
     month: str
@@ -44,7 +44,7 @@ class MonthYield(Struct, frozen=True):
     clear_share: float
 
 
-class YieldResult(Struct, frozen=True):
+class YieldResult(Struct, frozen=True, kw_only=True):
     """The year at a place."""
 
     place: Place
@@ -56,7 +56,7 @@ class YieldResult(Struct, frozen=True):
     best_day: tuple[float, ...]
 
 
-class Light(Struct, frozen=True):
+class Light(Struct, frozen=True, kw_only=True):
     """Light on the level roof in the steps of a month's middle day [W/m2], for a clear and an overcast sky, and the share of clear days."""
 
     day: int
@@ -70,7 +70,7 @@ class Light(Struct, frozen=True):
 def home(design: Design) -> Place:
     """The site the job belongs to."""
     site = design.job.site
-    return Place(site.home, site.latitude_deg, site.longitude_deg, site.height_m)
+    return Place(name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m)
 
 
 def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:
@@ -118,7 +118,7 @@ def _lights(latitude_deg: float, height_m: float, turbidity: float, clearness: t
         total = float(beyond.sum())
         best = float(clear.global_w_per_m2.sum()) / total if total else 0.7
         share = min(1.0, max(0.0, (clearness[month] - OVERCAST_CLEARNESS) / (best - OVERCAST_CLEARNESS)))
-        found.append(Light(day, clear, OVERCAST_CLEARNESS * beyond, where, air_c[month], share))
+        found.append(Light(day=day, clear=clear, overcast_w_per_m2=OVERCAST_CLEARNESS * beyond, sun=where, air_c=air_c[month], clear_share=share))
     return tuple(found)
 
 
@@ -158,19 +158,29 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
             inputs=(Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
             source="Ineichen and Perez clear sky, Faiman cell temperature, recalled", limit=f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
         )  # fmt: skip
-        months.append(MonthYield(MONTHS[month], figure, clear, grey, light.clear_share * clear_cut, light.clear_share * cut_h, light.clear_share))
+        months.append(
+            MonthYield(
+                month=MONTHS[month],
+                day_wh=figure,
+                clear_day_wh=clear,
+                overcast_day_wh=grey,
+                cut_wh=light.clear_share * clear_cut,
+                cut_h=light.clear_share * cut_h,
+                clear_share=light.clear_share,
+            )
+        )
     days = [MONTH_DAYS[at] for at in range(12)]
     rated = design.roof.rated_w
     return YieldResult(
-        place, tuple(months),
-        Figure(name="The year gives", value=sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ days × mean day", inputs=tuple(one.day_wh for one in months), source=TEXTBOOK, limit=place.name),
-        Figure(name="Cut off by the controllers in the year", value=sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ what modules give over a controller's output", inputs=(rated,), source=TEXTBOOK),
-        Figure(name="Hours of the year in which something is cut", value=sum(one.cut_h * count for one, count in zip(months, days, strict=True)), unit="h", formula="Σ hours over a controller's output", inputs=(rated,), source=TEXTBOOK),
-        Figure(
+        place=place, months=tuple(months),
+        year_wh=Figure(name="The year gives", value=sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ days × mean day", inputs=tuple(one.day_wh for one in months), source=TEXTBOOK, limit=place.name),
+        cut_year_wh=Figure(name="Cut off by the controllers in the year", value=sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ what modules give over a controller's output", inputs=(rated,), source=TEXTBOOK),
+        cut_year_h=Figure(name="Hours of the year in which something is cut", value=sum(one.cut_h * count for one, count in zip(months, days, strict=True)), unit="h", formula="Σ hours over a controller's output", inputs=(rated,), source=TEXTBOOK),
+        noon_share=Figure(
             name="Best clear day at noon, of the rated power", value=noon / rated.value if rated.value else 0.0, unit="1", formula="highest power into the bank ÷ rated power", inputs=(rated,), source=PRACTICE,
             limit=f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to {100 * NOON_SHARE[1]:.0f} % is for an ordinary good one",
         ),
-        best,
+        best_day=best,
     )  # fmt: skip
 
 

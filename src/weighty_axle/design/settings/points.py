@@ -28,7 +28,7 @@ ALARM_CELL_V, RESTART_CELL_V, REBULK_CELL_V, FLOAT_CELL_V = 3.10, 3.20, 3.30, 3.
 """Other set points per LFP cell. Source: common practice, no source."""
 
 
-class SetPoint(Struct, frozen=True):
+class SetPoint(Struct, frozen=True, kw_only=True):
     """One setting of one unit. `value` is what is entered; it differs from `computed` when the installer chose so."""
 
     key: str
@@ -44,7 +44,7 @@ class SetPoint(Struct, frozen=True):
         return self.value != self.computed.value
 
 
-class SettingsResult(Struct, frozen=True):
+class SettingsResult(Struct, frozen=True, kw_only=True):
     """Set points by unit, and the ladder of voltages from the lowest up."""
 
     points: tuple[SetPoint, ...]
@@ -77,7 +77,10 @@ def settings(
     own = dict(stated.own_values)
     if system_limit_a is not None:
         own["system_charge_a"] = system_limit_a
-    points = {key: SetPoint(key, unit, figure.name, figure, own.get(key, figure.value), why) for key, unit, figure, why in made}
+    points = {
+        key: SetPoint(key=key, unit_tag=unit, name=figure.name, computed=figure, value=own.get(key, figure.value), why=why)
+        for key, unit, figure, why in made
+    }
     highest = pack.cell_max_v
     high = Figure.product(
         name="BMS high limit",
@@ -86,7 +89,7 @@ def settings(
         inputs=(Given("Cells in series", bank.cells, "count"), Given("Highest cell voltage", highest, "V")),
         source="pack datasheet",
     )
-    return SettingsResult(tuple(points.values()), tuple(points[key] for key in LADDER), high)
+    return SettingsResult(points=tuple(points.values()), ladder=tuple(points[key] for key in LADDER), bms_high_v=high)
 
 
 def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:

@@ -49,7 +49,7 @@ class Candidate(Struct, frozen=True):
     against: str
 
 
-class Run(Struct, frozen=True):
+class Run(Struct, frozen=True, kw_only=True):
     """One two-wire DC run from where the current comes from to where it goes."""
 
     tag: str
@@ -68,7 +68,7 @@ class Run(Struct, frozen=True):
     loss_w: Figure
 
 
-class WiringResult(Struct, frozen=True):
+class WiringResult(Struct, frozen=True, kw_only=True):
     """All main runs; the worst path is the main run plus one inverter's lead."""
 
     runs: tuple[Run, ...]
@@ -81,7 +81,7 @@ class WiringResult(Struct, frozen=True):
         return next(run for run in self.runs if run.tag == MAIN_RUN)
 
 
-class _Ask(Struct, frozen=True):
+class _Ask(Struct, frozen=True, kw_only=True):
     """What a run must carry, before anything is chosen."""
 
     tag: str
@@ -133,7 +133,7 @@ def wiring(
         source=TEXTBOOK,
         limit=f"bank to {worst.end}, all inverters at full load; copper only",
     )
-    return WiringResult((main, *branches), total, worst.end)
+    return WiringResult(runs=(main, *branches), worst_drop_share=total, worst_drop_run=worst.end)
 
 
 def _asks(
@@ -148,7 +148,17 @@ def _asks(
     board = stated.board.place
     spec, low = inverters.spec, bank.lowest_working_v
     centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
-    asks = [_Ask(MAIN_RUN, "bank", stated.board.tag, stated.main_lead_m, (centre, board), busiest, LOAD_FACTOR)]
+    asks = [
+        _Ask(
+            tag=MAIN_RUN,
+            start="bank",
+            end=stated.board.tag,
+            measured_m=stated.main_lead_m,
+            places=(centre, board),
+            current=busiest,
+            factor=LOAD_FACTOR,
+        )
+    ]
     each = Figure.quotient(
         name="Current of one inverter at full load", unit="A", formula="rating ÷ efficiency ÷ lowest working voltage",
         inputs=(Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), source=TEXTBOOK,
@@ -162,7 +172,18 @@ def _asks(
             inputs=(Given("Rating", spec.charge_a, "A"),),
             source="inverter datasheet",
         )
-    asks += [_Ask(f"W-{unit.tag}", stated.board.tag, unit.tag, unit.lead_m, (board, unit.place), each, LOAD_FACTOR) for unit in inverters.units]
+    asks += [
+        _Ask(
+            tag=f"W-{unit.tag}",
+            start=stated.board.tag,
+            end=unit.tag,
+            measured_m=unit.lead_m,
+            places=(board, unit.place),
+            current=each,
+            factor=LOAD_FACTOR,
+        )
+        for unit in inverters.units
+    ]
     for controller in controllers:
         rating = controller.spec.output_a
         figure = Figure(
@@ -174,7 +195,15 @@ def _asks(
             source="controller datasheet",
         )
         asks.append(
-            _Ask(f"W-{controller.tag}", stated.board.tag, controller.tag, controller.lead_m, (board, controller.place), figure, CHARGER_FACTOR)
+            _Ask(
+                tag=f"W-{controller.tag}",
+                start=stated.board.tag,
+                end=controller.tag,
+                measured_m=controller.lead_m,
+                places=(board, controller.place),
+                current=figure,
+                factor=CHARGER_FACTOR,
+            )
         )
     for charger in charging.alternator_chargers:
         figure = Figure(
@@ -192,7 +221,17 @@ def _asks(
             ),
             source="charger datasheet",
         )
-        asks.append(_Ask(f"W-{charger.tag}", stated.board.tag, charger.tag, charger.lead_m, (board, charger.place), figure, CHARGER_FACTOR))
+        asks.append(
+            _Ask(
+                tag=f"W-{charger.tag}",
+                start=stated.board.tag,
+                end=charger.tag,
+                measured_m=charger.lead_m,
+                places=(board, charger.place),
+                current=figure,
+                factor=CHARGER_FACTOR,
+            )
+        )
     return asks
 
 
@@ -247,7 +286,22 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
         formula="highest voltage ÷ resistance up to the fuse", inputs=(bank.max_v, upstream), source=TEXTBOOK, limit="the BMS is not counted on",
     )  # fmt: skip
     ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, length, bank)
-    return Run(ask.tag, ask.start, ask.end, length, ask.current, fuse, kind, prospective, candidates, chosen, own is not None, ampacity, drop, loss)
+    return Run(
+        tag=ask.tag,
+        start=ask.start,
+        end=ask.end,
+        length_m=length,
+        current_a=ask.current,
+        fuse_a=fuse,
+        fuse_kind=kind,
+        prospective_a=prospective,
+        candidates=candidates,
+        chosen=chosen,
+        own_choice=own is not None,
+        ampacity_a=ampacity,
+        drop_share=drop,
+        loss_w=loss,
+    )
 
 
 def _named(own: str, candidates: tuple[Candidate, ...]) -> Candidate | None:

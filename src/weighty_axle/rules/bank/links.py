@@ -34,7 +34,10 @@ def sharing_uneven(design: Design) -> Iterator[Hit]:
     shared = design.bank.sharing
     if shared.spread <= UNEVEN:
         return
-    bank, states = design.job.bank, tuple(PackState(pack.tag, pack.resistance_factor, pack.out) for pack in design.job.bank.packs)
+    bank, states = (
+        design.job.bank,
+        tuple(PackState(tag=pack.tag, resistance_factor=pack.resistance_factor, out=pack.out) for pack in design.job.bank.packs),
+    )
     links = bank.links if design.bank.links_known else Links()
     spreads = {way: sharing(bank.spec, bank.series, states, links, way).spread for way in TAKE_OFF_WORDS}
     best = min(spreads, key=lambda way: spreads[way])

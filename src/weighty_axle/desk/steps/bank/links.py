@@ -19,7 +19,7 @@ WAYS: tuple[TakeOff, ...] = ("bar_equal", "groups", "opposite_ends", "middle", "
 
 def states(bank: Bank) -> tuple[PackState, ...]:
     """Packs as sharing sees them."""
-    return tuple(PackState(pack.tag, pack.resistance_factor, pack.out) for pack in bank.packs)
+    return tuple(PackState(tag=pack.tag, resistance_factor=pack.resistance_factor, out=pack.out) for pack in bank.packs)
 
 
 def every_way(bank: Bank, *, links_known: bool) -> dict[TakeOff, Sharing]:

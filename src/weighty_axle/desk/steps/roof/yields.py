@@ -140,7 +140,9 @@ class YieldLeaf(Leaf):
         self.listen(self.chart, self.figures, self.elsewhere)
 
     def _places(self, shown: Shown) -> list[Place]:
-        stays = [Place(one.place, one.latitude_deg, one.longitude_deg, one.height_m) for one in shown.job.stays]
+        stays = [
+            Place(name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m) for one in shown.job.stays
+        ]
         return [home(shown.design), *dict.fromkeys(stays)]
 
     def _draw(self, shown: Shown) -> None:
