@@ -211,10 +211,10 @@ def test_legs_of_sixty_circuits_balanced_with_proof():
 
 def test_a_phasor_solution_behind_impedances(benchmark):
     """Goal: lines, feeder, neutral and six steady loads within 1 ms."""
-    from weighty_axle.physics.electric.phasors import Branch, Drawn, complex_power, network
+    from weighty_axle.physics.electric.phasors import Drawn, WireBranch, complex_power, network
 
-    branches = [Branch("earth", "L1", 0.1, 120), Branch("earth", "L2", 0.1, -120), Branch("N", "earth", 0.1)]
-    branches += [Branch(one, f"{one}'", 0.05) for one in ("L1", "L2", "N")]
+    branches = [WireBranch("earth", "L1", 0.1, 120), WireBranch("earth", "L2", 0.1, -120), WireBranch("N", "earth", 0.1)]
+    branches += [WireBranch(one, f"{one}'", 0.05) for one in ("L1", "L2", "N")]
     drawn = [Drawn(a, b, complex_power(700 + 90 * n, 0.9), 120) for n, (a, b) in enumerate([("L1", "N"), ("L2", "N"), ("L1'", "N'"), ("L2'", "N'")])]
     drawn += [Drawn("L1", "L2", complex_power(1800, 1.0), 240), Drawn("L1'", "L2'", complex_power(900, 0.8), 240)]
     benchmark(network, branches, drawn, ground="earth")
@@ -241,7 +241,7 @@ def test_a_crowded_roof_packed():
     """Goal: 12 m x 2.5 m with 15 obstacles within one module of the bound in under 3 s."""
     import random
 
-    from weighty_axle.physics.search.packing import Area, Kind, packed
+    from weighty_axle.physics.search.packing import Area, RectangleKind, packed
 
     dice, blocked = random.Random(4), []
     for _ in range(15):
@@ -249,7 +249,7 @@ def test_a_crowded_roof_packed():
         x, y = dice.uniform(0, 12 - wide), dice.uniform(-1.25, 1.25 - deep)
         blocked.append((x, x + wide, y, y + deep))
     start = time.perf_counter()
-    found = packed(Area((0.0, 12.0, -1.25, 1.25), tuple(blocked), 0.02), [Kind("module", 1.722, 1.134, 1.0)])
+    found = packed(Area((0.0, 12.0, -1.25, 1.25), tuple(blocked), 0.02), [RectangleKind("module", 1.722, 1.134, 1.0)])
     seconds = time.perf_counter() - start
     print(f"\npacked: {found.packing.worth:.0f} of at most {found.bound:.2f} in {seconds:.2f} s")
     assert found.bound - found.packing.worth < 1 and seconds < 3
@@ -261,7 +261,7 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
     import pvlib
 
     from weighty_axle.physics.solar import shadows, sun
-    from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
+    from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, SkyLight, year_of_power_w
     from weighty_axle.physics.solar.single_diode import fit
 
     diode = fit(voc_v=37.1, isc_a=13.8, vmp_v=31.0, imp_a=12.9, voc_per_c=-0.0027, isc_per_c=0.0005)
@@ -280,7 +280,7 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
         points = shadows.Points(grid[0].ravel(), grid[1].ravel(), np.repeat(np.arange(3), 32))
         levels[:, module] = np.rint(shadows.section_shares(points, shadows.shaded(points, prisms, along, across), 3, 4) * LEVELS)
     cells = sun.cell_c(air_c=15, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=33)
-    sky = Sky(clear.global_w_per_m2 - clear.diffuse_w_per_m2, clear.diffuse_w_per_m2, cells)
+    sky = SkyLight(clear.global_w_per_m2 - clear.diffuse_w_per_m2, clear.diffuse_w_per_m2, cells)
     ways = [[[list(range(20))]], [[[n] for n in range(20)]], [[list(range(10)), list(range(10, 20))]], [[list(range(10))], [list(range(10, 20))]]]
     year_of_power_w([ModuleKind(diode, 3)], np.zeros(20, dtype=np.int64), sky, levels, ways)
     ours = time.perf_counter() - start

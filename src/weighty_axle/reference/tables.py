@@ -13,16 +13,16 @@ from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
 
-Row = TypeVar("Row")
+RowType = TypeVar("RowType")
 
 
-class Table(msgspec.Struct, Generic[Row], frozen=True):
+class Table(msgspec.Struct, Generic[RowType], frozen=True):
     """A table with its source; `recalled` marks values written from memory, to be checked against one's own copy."""
 
     title: str
     source: str
     recalled: bool
-    rows: tuple[Row, ...]
+    rows: tuple[RowType, ...]
 
     @property
     def cited(self) -> str:

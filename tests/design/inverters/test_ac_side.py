@@ -26,7 +26,7 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import add_circuit, add_inlet, add_panel, add_selector, remove_part, set_arrangement, set_leg, set_stacking
 from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.inverters import Circuit, Contact, Generator, Inlet, Panel, Position, Selector, Source
-from weighty_axle.physics.electric.phasors import Branch, Drawn, complex_power, network, pulsating_va
+from weighty_axle.physics.electric.phasors import Drawn, WireBranch, complex_power, network, pulsating_va
 from weighty_axle.physics.search import balance
 from weighty_axle.physics.search.balance import CLOSE_VA, GIVEN_UP_SHARE, best_balance, item
 from weighty_axle.reference.tables import ac_conductors, cold_capacity
@@ -80,7 +80,11 @@ def test_voltages_behind_impedances_agree_with_opendss(case):
     dss.Circuit.SetActiveBus("b")
     flat = dss.Bus.Voltages()
     theirs = {node: complex(flat[2 * at], flat[2 * at + 1]) for at, node in enumerate(dss.Bus.Nodes())}
-    branches = [Branch("earth", "b1", LEAD_OHM, 120), Branch("earth", "b2", LEAD_OHM, -120), *([Branch("b3", "earth", NEUTRAL_OHM)] if whole else [])]
+    branches = [
+        WireBranch("earth", "b1", LEAD_OHM, 120),
+        WireBranch("earth", "b2", LEAD_OHM, -120),
+        *([WireBranch("b3", "earth", NEUTRAL_OHM)] if whole else []),
+    ]
     drawn = [
         Drawn(start, end, complex_power(power, factor), volts, steady=whole)
         for start, end, power, factor, volts in (("b1", "b3", p1, f1, 120), ("b2", "b3", p2, f2, 120), ("b1", "b2", p12, f12, 240)) if power
@@ -97,11 +101,11 @@ def test_voltages_behind_impedances_agree_with_opendss(case):
 
 def test_networks_that_cannot_be_are_refused():
     with pytest.raises(ValueError, match="no impedance"):
-        network([Branch("earth", "a", 0)], [], ground="earth")
+        network([WireBranch("earth", "a", 0)], [], ground="earth")
     with pytest.raises(ValueError, match="tied to nothing"):
-        network([Branch("earth", "a", 1, 100), Branch("b", "c", 1)], [], ground="earth")
+        network([WireBranch("earth", "a", 1, 100), WireBranch("b", "c", 1)], [], ground="earth")
     with pytest.raises(ValueError, match="collapses"):
-        network([Branch("earth", "a", 1, 100)], [Drawn("a", "earth", 3000, 100)], ground="earth")  # more than V²/4R can ever pass
+        network([WireBranch("earth", "a", 1, 100)], [Drawn("a", "earth", 3000, 100)], ground="earth")  # more than V²/4R can ever pass
 
 
 def test_a_lost_neutral_divides_the_voltage(clinic):

@@ -20,17 +20,16 @@ from weighty_axle.design.roof.fill import area_of, fill
 from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.design.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
 from weighty_axle.design.roof.string_plans import controller_plans, string_plans
-from weighty_axle.design.roof.yields import Place, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
+from weighty_axle.design.roof.yields import SunnyPlace, air_of, elsewhere_year_wh, home, lights, module_w, remote_day_wh, sun_yield
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_lane, add_remote, align_on_roof, click_into_string, move_all_on_roof, set_controllers
 from weighty_axle.job.models.roof import Module, Roof, Sky
 from weighty_axle.physics.body import wind
 from weighty_axle.physics.search import packing
-from weighty_axle.physics.search.packing import Area, Kind, packed
+from weighty_axle.physics.search.packing import Area, RectangleKind, packed
 from weighty_axle.physics.solar import shadows, single_diode, sun
-from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, greatest_power_w, section_curves, section_rows, year_of_power_w
-from weighty_axle.physics.solar.array_power import Sky as Light
+from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, SkyLight, greatest_power_w, section_curves, section_rows, year_of_power_w
 from weighty_axle.physics.solar.shadows import Points, Prism
 from weighty_axle.reference import tables
 from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules
@@ -199,7 +198,7 @@ def test_the_year_of_mixed_modules_is_that_of_each_alone():
     """On a controller each, types do not touch one another: the sum of single years, and rows of sections a module does not have give nothing."""
     dice = np.random.default_rng(5)
     levels = dice.integers(0, LEVELS + 1, (30, 3, 3))
-    light = Light(day=dice.uniform(50, 800, 30), clear=dice.uniform(20, 150, 30), overcast_w_per_m2=dice.uniform(0, 65, 30))
+    light = SkyLight(dice.uniform(50, 800, 30), dice.uniform(20, 150, 30), dice.uniform(0, 65, 30))
     kind_of = np.array([0, 1, 0])
     rows = section_rows(KINDS, kind_of, levels)
     assert (
@@ -258,7 +257,7 @@ def test_a_year_is_the_sum_of_its_hours():
     """Solved once for hours alike, or each on its own: within a percent."""
     dice = np.random.default_rng(3)
     hours = 60
-    light = Light(day=dice.uniform(0, 900, hours), clear=dice.uniform(10, 200, hours), overcast_w_per_m2=dice.uniform(0, 60, hours))
+    light = SkyLight(dice.uniform(0, 900, hours), dice.uniform(10, 200, hours), dice.uniform(0, 60, hours))
     levels = dice.integers(0, LEVELS + 1, (hours, 4, 3)) * (dice.random((hours, 4, 3)) < 0.3)
     ways = [[[[0, 1, 2, 3]]], [[[0, 1], [2, 3]]], [[[0]], [[1, 2, 3]]]]
     got = year_of_power_w([ModuleKind(DIODE, 3)], np.zeros(levels.shape[1], dtype=np.int64), light, levels, ways)
@@ -383,7 +382,7 @@ def _most(area, kinds):
 def test_packing_against_brute_force(seed):
     dice = random.Random(seed)
     blocked = tuple((x, x + 0.5, y, y + 0.5) for x, y in ((dice.randrange(6) / 2, dice.randrange(4) / 2) for _ in range(seed % 4)))
-    kinds = [Kind("large", 1.5, 1.0, 3.0), *([Kind("small", 1.0, 0.5, 1.0)] if seed % 2 else [])]
+    kinds = [RectangleKind("large", 1.5, 1.0, 3.0), *([RectangleKind("small", 1.0, 0.5, 1.0)] if seed % 2 else [])]
     area = Area((0, 3.0, 0, 2.0 if seed % 2 else 2.5), blocked, 0.0)
     got, most = packed(area, kinds), _most(area, kinds)
     assert got.packing.worth == pytest.approx(most) and got.bound >= most - 1e-6
@@ -407,7 +406,7 @@ def test_a_crowded_roof_is_packed_within_one_of_the_bound(seed):
         wide, deep = dice.choice([(0.4, 0.4), (0.3, 0.3), (0.9, 0.7), (0.1, 0.1)])
         x, y = dice.uniform(0, 12 - wide), dice.uniform(-1.25, 1.25 - deep)
         blocked.append((x, x + wide, y, y + deep))
-    area, kinds = Area((0.0, 12.0, -1.25, 1.25), tuple(blocked), 0.02), [Kind("module", 1.722, 1.134, 1.0)]
+    area, kinds = Area((0.0, 12.0, -1.25, 1.25), tuple(blocked), 0.02), [RectangleKind("module", 1.722, 1.134, 1.0)]
     got = packed(area, kinds)
     assert got.bound - got.packing.worth < 1 + 1e-6
     assert got.packing.worth >= packing.in_strips(area, kinds, along=False).worth
@@ -416,7 +415,7 @@ def test_a_crowded_roof_is_packed_within_one_of_the_bound(seed):
 
 def test_an_empty_roof_has_a_known_best():
     """Two rows of six lengthwise and one module crosswise at the end: 13, and the bound says no 14."""
-    got = packed(Area((0.0, 12.0, -1.25, 1.25), (), 0.02), [Kind("module", 1.722, 1.134, 1.0)])
+    got = packed(Area((0.0, 12.0, -1.25, 1.25), (), 0.02), [RectangleKind("module", 1.722, 1.134, 1.0)])
     assert (got.packing.worth, math.floor(got.bound)) == (13, 13)
 
 
@@ -631,7 +630,7 @@ def test_an_array_gives_only_where_it_is(library_bus):
     """Named for one stay it adds nothing at home; named for none it is everywhere, and the year is its days."""
     job = add_remote("CC1").apply(library_bus)
     stay = job.stays[0]
-    there = Place(name=stay.place, latitude_deg=stay.latitude_deg, longitude_deg=stay.longitude_deg, height_m=stay.height_m)
+    there = SunnyPlace(name=stay.place, latitude_deg=stay.latitude_deg, longitude_deg=stay.longitude_deg, height_m=stay.height_m)
     always, only = derive(job), derive(v(job, "roof.remote[RA1].stays", (stay.tag,)))
     assert [len(elsewhere_year_wh(always, place)) for place in (home(always), there)] == [1, 1]
     assert elsewhere_year_wh(only, home(only)) == ()

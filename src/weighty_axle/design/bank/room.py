@@ -105,14 +105,14 @@ def _cells(start_m: float, end_m: float, wide_m: float, *, middle: bool = True) 
         at += wide_m + _GAP_M
 
 
-Box = tuple[float, float, float, float, float, float]
+Space = tuple[float, float, float, float, float, float]
 
 
-def _box(place: Place, length_m: float, width_m: float, height_m: float) -> Box:
+def _box(place: Place, length_m: float, width_m: float, height_m: float) -> Space:
     return (place.x_m - length_m / 2, place.x_m + length_m / 2, place.y_m - width_m / 2, place.y_m + width_m / 2, place.z_m, place.z_m + height_m)
 
 
-def _meet(one: Box, other: Box) -> bool:
+def _meet(one: Space, other: Space) -> bool:
     return all(one[axis] < other[axis + 1] - 0.001 and other[axis] < one[axis + 1] - 0.001 for axis in (0, 2, 4))
 
 

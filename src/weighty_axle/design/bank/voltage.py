@@ -10,7 +10,7 @@ from weighty_axle.design.bank.packs import CUT_OUT_CELL_V, BankResult
 from weighty_axle.design.brief.day import voltage_class
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.conductors import conductor_area_mm2, ohm_per_m
-from weighty_axle.design.wiring.runs import LOAD_FACTOR, Candidate, WiringResult, choice_name, conductor_choices
+from weighty_axle.design.wiring.runs import LOAD_FACTOR, ConductorChoice, WiringResult, choice_name, conductor_choices
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric.conductors import COPPER_DENSITY
@@ -31,7 +31,7 @@ class VoltageChoice(Struct, frozen=True, kw_only=True):
     continuous_a: Figure
     surge_a: Figure
     fuse_a: Figure
-    conductor: Candidate | None
+    conductor: ConductorChoice | None
     drop_share: Figure
     loss_w: Figure
     copper_kg: Figure
@@ -84,7 +84,7 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     )
     table, nominal = tables.ampacity_tables()[stated.ampacity_table], cells * LFP_NOMINAL_V
     chosen = next((one for one in conductor_choices(stated, table, length.value, continuous.value, rating, nominal) if not one.against), None)
-    one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, math.nan, "")
+    one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, math.nan, "")
     words = f"with {conductor_words(choice_name(one))}"
     metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
     count, volts_given = Given("Conductors in parallel", one.count, "count"), Given("Nominal voltage", nominal, "V")

@@ -24,7 +24,7 @@ _WATTS, _VARS, _MEANS = 0, len(FEEDS), 2 * len(FEEDS)
 DC_VOLTS: dict[Supply, int] = {"DC_12": 12, "DC_24": 24, "DC_48": 48}
 
 
-class Row(NamedTuple):
+class LoadRow(NamedTuple):
     """One load on one kind of day in one season, as the sums need it. Powers are of all units, at the feed [W, var]."""
 
     tag: str
@@ -49,7 +49,7 @@ class Profile(Struct, frozen=True, kw_only=True):
     kind: str
     use: DayUse
     seasons: tuple[Season, ...]
-    rows: tuple[Row, ...]
+    rows: tuple[LoadRow, ...]
     running_w: Steps
     running_var: Steps
     mean_w: Steps
@@ -174,7 +174,7 @@ def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, co
     return tuple(draws)
 
 
-def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tuple[str, ...]) -> tuple[Row, ...]:
+def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tuple[str, ...]) -> tuple[LoadRow, ...]:
     """What runs or stands by on a kind of day in a season; loads `before` the inverters only on days hooked up."""
     rows, tag, inverters_on = [], kind.tag, kind.inverters_on
     dark = set() if kind.use == "hooked_up" else set(before)
@@ -185,7 +185,7 @@ def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tupl
             continue
         season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
         if season_share and load.tag not in dark:
-            rows.append(Row(load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans))
+            rows.append(LoadRow(load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans))
     return tuple(rows)
 
 
@@ -198,7 +198,7 @@ def seasons_alike(loads: tuple[Load, ...], kind: DayKind, lived: tuple[Season, .
     return [tuple(group) for group in groups.values()]
 
 
-def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Row, ...], inverters: Inverters, curve: LossCurve) -> Profile:
+def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[LoadRow, ...], inverters: Inverters, curve: LossCurve) -> Profile:
     """Sums of one kind of day.
 
     Source: sums of what was painted; loss curve of physics.converters.
@@ -236,7 +236,7 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Ro
     )  # fmt: skip
 
 
-ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[Row, ...], Inverters, LossCurve]
+ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[LoadRow, ...], Inverters, LossCurve]
 
 
 def profile_pieces(
@@ -364,7 +364,7 @@ def clock(minute: int) -> str:
     return f"{minute // 60:02d}:{minute % 60:02d}"
 
 
-def running_at(profile: Profile, minute: int) -> list[tuple[Row, float]]:
+def running_at(profile: Profile, minute: int) -> list[tuple[LoadRow, float]]:
     """Rows painted at a minute with their power [W], largest first."""
     found = [(row, row.full_w * span.level) for row in profile.rows for span in row.spans if span.start_min <= minute < span.end_min]
     return sorted(found, key=lambda one: -one[1])

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from weighty_axle.design.brief.day import DC_CHANNEL, Row
+from weighty_axle.design.brief.day import DC_CHANNEL, LoadRow
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.models.brief import Load, Season
@@ -82,7 +82,7 @@ def honest_peak(design: Design, kind: str, season: Season | None = None, progres
     )  # fmt: skip
 
 
-def _powers(draw: str, loads: dict[str, Load], rows: tuple[Row, ...]) -> Floats:
+def _powers(draw: str, loads: dict[str, Load], rows: tuple[LoadRow, ...]) -> Floats:
     steady: list[Stretch] = []
     cycling = []
     for row in rows:
@@ -97,7 +97,7 @@ def _powers(draw: str, loads: dict[str, Load], rows: tuple[Row, ...]) -> Floats:
     return drawn_powers(draw, steady, cycling)
 
 
-def _runs(row: Row) -> tuple[Stretch, ...]:
+def _runs(row: LoadRow) -> tuple[Stretch, ...]:
     """Painted stretches in whole 5-minute steps, so that a shorter one is not missed; where two share a step the higher level holds."""
     runs: list[Stretch] = []
     for span in row.spans:

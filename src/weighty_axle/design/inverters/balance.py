@@ -17,7 +17,7 @@ from weighty_axle.design.inverters.legs import line_phasors
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.inverters import set_legs
 from weighty_axle.job.models.inverters import CircuitLeg, line_v, panel_lines
-from weighty_axle.physics.search.balance import CLOSE_VA, Balance, Item, Powers, best_balance, item
+from weighty_axle.physics.search.balance import CLOSE_VA, Balance, Movable, Powers, best_balance, item
 
 
 class Balanced(Struct, frozen=True, kw_only=True):
@@ -115,7 +115,7 @@ def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:
     return list(groups.values())
 
 
-def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Powers], design: Design) -> Item:
+def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Powers], design: Design) -> Movable:
     reach = panel_lines(design.job.ac, design.job.inverters)
     offsets = [index % len(lines) for index in range(len(group))]
     pinned = None
@@ -127,7 +127,7 @@ def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Po
     return item([circuit.tag for circuit in group], [list(powers[circuit.tag]) for circuit in group], offsets, len(lines), pinned)
 
 
-def _moves(groups: list[list[LiveCircuit]], items: list[Item], found: Balance, lines: tuple[str, ...]) -> dict[str, CircuitLeg]:
+def _moves(groups: list[list[LiveCircuit]], items: list[Movable], found: Balance, lines: tuple[str, ...]) -> dict[str, CircuitLeg]:
     moves: dict[str, CircuitLeg] = {}
     for group, one, choice in zip(groups, items, found.chosen, strict=True):
         if len(one.choices) == 1:

@@ -14,7 +14,7 @@ from typing import Generic, NamedTuple, TypeVar
 
 from msgspec import Struct
 
-from weighty_axle.design.brief.day import BriefResult, Profile, Row, when
+from weighty_axle.design.brief.day import BriefResult, LoadRow, Profile, when
 from weighty_axle.design.figures import TEXTBOOK, Figure, over
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.inverters.states import Joined, PanelState, Phase, State, StatesResult
@@ -227,7 +227,7 @@ def phases_of(group: Group) -> dict[str, Phase]:
     return dict(sorted({line: phase for _, on in group for line, phase in on}.items()))
 
 
-def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: int) -> GroupWorst:
+def _worst(rows: dict[str, LoadRow], group: Group, motors: dict[str, float], count: int) -> GroupWorst:
     phases = phases_of(group)
     place, shared = {line: at for at, line in enumerate(phases)}, len(phases)
     stretches: list[tuple[int, int, int, float]] = []
@@ -296,7 +296,9 @@ def _worst(rows: dict[str, Row], group: Group, motors: dict[str, float], count: 
     )
 
 
-def _starts(rows: dict[str, Row], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]) -> dict[str, Start]:
+def _starts(
+    rows: dict[str, LoadRow], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]
+) -> dict[str, Start]:
     """Worst start of every line."""
     best = dict.fromkeys(sizes, NO_START)
     for tag, on in group:

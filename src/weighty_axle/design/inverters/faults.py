@@ -15,7 +15,7 @@ from weighty_axle.design.inverters.duty import start_extra_va
 from weighty_axle.design.inverters.legs import line_phasors
 from weighty_axle.design.wiring.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.job.models.inverters import LINES, Source, line_v
-from weighty_axle.physics.electric.phasors import Branch, Drawn, network
+from weighty_axle.physics.electric.phasors import Drawn, WireBranch, network
 
 START_POWER_FACTOR = 0.4
 """Power factor of a motor while it starts. Source: common practice, no source."""
@@ -89,14 +89,14 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     wiring, job = design.ac, design.job
     volts = line_v(job.inverters)
     phasors = dict(zip(wiring.lines, line_phasors(job.inverters) if not source.legs_in_phase else (complex(source.volts),) * 3, strict=False))
-    branches = [Branch("earth", f"IN.{line}", complex(source.loop_ohm / 2), phasors[line] / volts * source.volts) for line in wiring.lines]
-    branches.append(Branch("earth", "IN.N", complex(source.loop_ohm / 2)))
+    branches = [WireBranch("earth", f"IN.{line}", complex(source.loop_ohm / 2), phasors[line] / volts * source.volts) for line in wiring.lines]
+    branches.append(WireBranch("earth", "IN.N", complex(source.loop_ohm / 2)))
     for panel in wiring.panels:
         feed = _upstream(wiring, panel.tag)
         ohm = complex(panel.length_m * ohm_per_m(panel.size, AC_COPPER_C))
         if math.isnan(ohm.real):
             return None
-        branches += [Branch(f"{feed}.{line}", f"{panel.tag}.{line}", ohm) for line in ("N", *wiring.lines)]
+        branches += [WireBranch(f"{feed}.{line}", f"{panel.tag}.{line}", ohm) for line in ("N", *wiring.lines)]
     loads: list[Drawn] = []
     extra_va, starter, where, lines = 0.0, "", "", wiring.lines
     by_tag = {load.tag: load for load in job.loads}

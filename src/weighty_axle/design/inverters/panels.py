@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.design.brief.day import BriefResult, Profile, Row, when
+from weighty_axle.design.brief.day import BriefResult, LoadRow, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.inverters.duty import BEHIND, NONE, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, phases_of
@@ -127,7 +127,7 @@ def group_sums(profile: Profile, members: Members) -> dict[str, LineSums]:
     return found
 
 
-def _one_load(row: Row | None, on: tuple[str, ...]) -> LineSums:
+def _one_load(row: LoadRow | None, on: tuple[str, ...]) -> LineSums:
     """Worst step of a group of a single load: its highest level, no sum needed."""
     if row is None:
         return LineSums({})

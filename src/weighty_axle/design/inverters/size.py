@@ -20,7 +20,7 @@ from weighty_axle.reference import tables
 MOST_UNITS = 6
 
 
-class Candidate(Struct, frozen=True):
+class Arrangement(Struct, frozen=True):
     """One arrangement for this job's loads.
 
     `worst_share`: of the continuous rating at bay heat, on the worst line; `start_share`: of the surge. `dead`: loads that get no voltage. `over`: lines
@@ -68,7 +68,7 @@ def _silent(_share: float, _words: str) -> None:
     """Progress nobody watches."""
 
 
-def candidates(design: Design, progress: Callable[[float, str], None] = _silent) -> tuple[Candidate, ...]:
+def candidates(design: Design, progress: Callable[[float, str], None] = _silent) -> tuple[Arrangement, ...]:
     """Every arrangement of the inverters in the table that fits the bank and the practice's voltage: those that run everything first, lightest first.
 
     Of arrangements alike but for the number of units, those needed for everything, with and without one out, are kept, and the one before.
@@ -82,7 +82,7 @@ def candidates(design: Design, progress: Callable[[float, str], None] = _silent)
     return tuple(sorted(kept, key=lambda one: (not one.now, not one.runs_all, -one.worst_share.value if not one.runs_all else 0, one.mass_kg.value)))
 
 
-def _wanted(one: Candidate, found: list[Candidate]) -> bool:
+def _wanted(one: Arrangement, found: list[Arrangement]) -> bool:
     """The fewest units that run everything, the fewest that do with one out, and where none do, the most."""
     alike = [other for other in found if other.spec == one.spec and other.stacking == one.stacking]
     enough = [other.count for other in alike if other.runs_all]
@@ -127,7 +127,7 @@ def _stackings(spec: InverterSpec, count: int, volts: float) -> tuple[Stacking, 
     return tuple(found)
 
 
-def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stacking: Stacking) -> Candidate:
+def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stacking: Stacking) -> Arrangement:
     made = set_arrangement(spec, count, stacking).apply(job)
     design = deriver.derive(made)
     legs, day = design.inverters.legs, design.brief.days[design.brief.design_day]
@@ -140,7 +140,7 @@ def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stack
     units = Given("Units", count, "count")
     asleep = None if spec.sleep_w is None else _asleep(design, units, Given("Asleep, one", spec.sleep_w, "W"))
     left, dark = _one_out(design)
-    return Candidate(
+    return Arrangement(
         spec, count, stacking, total,
         Figure(name="Worst minute", value=worst.worst_va.value / max(worst.continuous_va.value, 1e-9), unit="1", formula="highest load of a line ÷ its continuous rating at bay heat", inputs=(worst.worst_va, worst.continuous_va), source=TEXTBOOK, limit=worst.worst_va.limit),
         Figure(name="Worst start", value=start.start_va.value / max(start.surge_va.value, 1e-9), unit="1", formula="worst start of a line ÷ its surge", inputs=(start.start_va, start.surge_va), source=TEXTBOOK, limit=f"for {spec.surge_s:g} s"),

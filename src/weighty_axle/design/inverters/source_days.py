@@ -7,7 +7,7 @@ from typing import NamedTuple
 from weighty_axle.design.brief.day import DC_CHANNEL, FEEDS, Profile
 
 
-class Conductor(NamedTuple):
+class FedConductor(NamedTuple):
     """Lines of the system that one conductor of a source feeds, and what it gives for hours [VA]; 0 for lines the source leaves to the inverters."""
 
     lines: tuple[str, ...]
@@ -64,12 +64,12 @@ class _Lacks(NamedTuple):
         return Lack({line: adds[step] for line, adds in self.adds_va.items()}, self.adds_w[step], self.spare_w[step])
 
 
-def lacking(conductors: tuple[Conductor, ...], lines_va: dict[str, complex]) -> Lack:
+def lacking(conductors: tuple[FedConductor, ...], lines_va: dict[str, complex]) -> Lack:
     """What a source leaves to the bank and has to spare, conductor by conductor; loads keep their power factor. Source: textbook relation."""
     return _lacks(conductors, {line: [va] for line, va in lines_va.items()}, 1).at(0)
 
 
-def _lacks(conductors: tuple[Conductor, ...], lines_va: dict[str, list[complex]], steps: int) -> _Lacks:
+def _lacks(conductors: tuple[FedConductor, ...], lines_va: dict[str, list[complex]], steps: int) -> _Lacks:
     nothing, adds_va = [0j] * steps, dict[str, list[float]]()
     adds_w, spare_w = [0.0] * steps, [0.0] * steps
     for lines, gives_va in conductors:
@@ -84,7 +84,7 @@ def _lacks(conductors: tuple[Conductor, ...], lines_va: dict[str, list[complex]]
     return _Lacks(adds_va, adds_w, spare_w)
 
 
-def source_day(profile: Profile, conductors: tuple[Conductor, ...], lines: tuple[str, ...], across: bool) -> SourceDay:
+def source_day(profile: Profile, conductors: tuple[FedConductor, ...], lines: tuple[str, ...], across: bool) -> SourceDay:
     """A kind of day at a source, at full power for its worst minutes and in the mean; what hangs across lines counts where it gets a voltage.
 
     Source: sums; textbook relation.

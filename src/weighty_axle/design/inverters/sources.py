@@ -10,7 +10,7 @@ from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.brief.day import BriefResult, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
-from weighty_axle.design.inverters.source_days import Conductor, MeanStep, SourceDay
+from weighty_axle.design.inverters.source_days import FedConductor, MeanStep, SourceDay
 from weighty_axle.design.inverters.states import State, StatesResult
 from weighty_axle.job.models.brief import Load, Stay
 from weighty_axle.job.models.document import Practice
@@ -57,7 +57,7 @@ class SourceRow(Struct, frozen=True, kw_only=True):
     feeds_inverters: bool
     position: str
     day: str
-    conductors: tuple[Conductor, ...]
+    conductors: tuple[FedConductor, ...]
     rungs: tuple[Rung, ...]
     recommended_limit_a: Figure
     unit_limits: tuple[UnitLimit, ...]
@@ -90,7 +90,7 @@ class Supply(Struct, frozen=True, kw_only=True):
     rungs: tuple[Rung, ...]
     recommended: Figure
     counted_a: float
-    conductors: tuple[Conductor, ...]
+    conductors: tuple[FedConductor, ...]
     lines: tuple[str, ...]
     across: bool
 
@@ -121,7 +121,7 @@ def supplies(
                 rungs=rungs,
                 recommended=recommended,
                 counted_a=counted_a,
-                conductors=conductors or tuple(Conductor((line,), 0.0) for line in lines),
+                conductors=conductors or tuple(FedConductor((line,), 0.0) for line in lines),
                 lines=lines,
                 across=across,
             )
@@ -129,7 +129,7 @@ def supplies(
     return tuple(found)
 
 
-SourcePiece = tuple[Profile, tuple[Conductor, ...], tuple[str, ...], bool]
+SourcePiece = tuple[Profile, tuple[FedConductor, ...], tuple[str, ...], bool]
 
 
 def source_pieces(ladder: tuple[Supply, ...], stays: tuple[Stay, ...], brief: BriefResult) -> dict[tuple[str, str], SourcePiece]:
@@ -230,16 +230,16 @@ def source_kinds(source: Source, stays: tuple[Stay, ...], brief: BriefResult) ->
     return tuple(named or hooked) or (brief.design_day,)
 
 
-def _conductors(source: Source, state: State, limit_a: float) -> tuple[Conductor, ...]:
+def _conductors(source: Source, state: State, limit_a: float) -> tuple[FedConductor, ...]:
     """What feeds which lines while units pass a source on: one conductor each, or one for all that are alike."""
     passing = set(state.passing)
     fed = tuple(dict.fromkeys(line for joined in state.outputs if passing & set(joined.units) for line in joined.lines))
     dark = tuple(line for joined in state.outputs for line in joined.lines if line not in fed)
     if source.legs_in_phase or source.legs == 1:
-        lines = [Conductor(fed, limit_a * source.volts)] if fed else []
+        lines = [FedConductor(fed, limit_a * source.volts)] if fed else []
     else:
-        lines = [Conductor((line,), limit_a * source.volts) for line in fed]
-    return (*lines, *(Conductor((line,), 0.0) for line in dict.fromkeys(dark)))
+        lines = [FedConductor((line,), limit_a * source.volts) for line in fed]
+    return (*lines, *(FedConductor((line,), 0.0) for line in dict.fromkeys(dark)))
 
 
 def _unit_limits(source: Source, states: tuple[State, ...], limit: Figure) -> tuple[UnitLimit, ...]:

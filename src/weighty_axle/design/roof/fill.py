@@ -10,11 +10,11 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.roof.geometry import Box, allowed_half_m, boxes_meet, flat_box, service_box
+from weighty_axle.design.roof.geometry import allowed_half_m, boxes_meet, flat_box, service_box
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Module, ModuleSpec, Roof
-from weighty_axle.physics.search.packing import Area, Kind, Placed, Solved, boxes, packed
+from weighty_axle.physics.search.packing import Area, Placed, Rectangle, RectangleKind, Solved, boxes, packed
 from weighty_axle.reference import tables
 
 _SLICE_M = 0.25
@@ -51,7 +51,7 @@ def area_of(roof: Roof, vehicle_width_m: float) -> Area:
     """Where modules may lie: the outline with its margins or overhang, never beyond the vehicle's width; obstacles, service room and lanes are blocked."""
     x0, x1 = roof.start_m + roof.margin_m, roof.end_m - roof.margin_m
     widest = min(vehicle_width_m / 2, max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m)))
-    blocked: list[Box] = [flat_box(one) for one in roof.obstacles]
+    blocked: list[Rectangle] = [flat_box(one) for one in roof.obstacles]
     blocked += [box for one in roof.obstacles if (box := service_box(one)) is not None]
     blocked += [flat_box(lane) for lane in roof.lanes]
     at = x0
@@ -76,7 +76,7 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
     area = area_of(roof, vehicle_width_m)
     own = (roof.module, *roof.more_modules)
     specs = (*own, *(spec for spec in tables.modules().rows if spec.name not in {one.name for one in own}))
-    asked: list[tuple[str, tuple[Kind, ...]]] = []
+    asked: list[tuple[str, tuple[RectangleKind, ...]]] = []
     for spec in specs:
         asked.append((f"{_short(spec)}, both ways", (_kind(spec),)))
         asked.append((f"{_short(spec)}, lengthwise", (_kind(spec, (False,)),)))
@@ -91,7 +91,7 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
     # What the job means to use comes first; then what would give more.
     first = next((one for one in found if [kind.name for kind in one[1]] == [roof.module.name] and one[2].packing.placed), None)
     found = [one for one in (first, *(one for one in found if one is not first)) if one is not None]
-    kept: list[tuple[str, tuple[Kind, ...], Solved]] = []
+    kept: list[tuple[str, tuple[RectangleKind, ...], Solved]] = []
     for one in found:
         if one[2].packing.placed and all(_differ(one[2].packing.placed, one[1], other[2].packing.placed, other[1]) for other in kept):
             kept.append(one)
@@ -107,14 +107,14 @@ def _short(spec: ModuleSpec) -> str:
     return spec.name.split(",")[0]
 
 
-def _kind(spec: ModuleSpec, ways: tuple[bool, ...] = (False, True)) -> Kind:
-    return Kind(spec.name, spec.length_m, spec.width_m, spec.pmp_w, ways)
+def _kind(spec: ModuleSpec, ways: tuple[bool, ...] = (False, True)) -> RectangleKind:
+    return RectangleKind(spec.name, spec.length_m, spec.width_m, spec.pmp_w, ways)
 
 
-def _differ(one: tuple[Placed, ...], kinds: tuple[Kind, ...], other: tuple[Placed, ...], other_kinds: tuple[Kind, ...]) -> bool:
+def _differ(one: tuple[Placed, ...], kinds: tuple[RectangleKind, ...], other: tuple[Placed, ...], other_kinds: tuple[RectangleKind, ...]) -> bool:
     """Whether two layouts are really different: in counts of a type and way, or in a quarter of the places."""
 
-    def counts(placed: tuple[Placed, ...], names: tuple[Kind, ...]) -> Counter[tuple[str, bool]]:
+    def counts(placed: tuple[Placed, ...], names: tuple[RectangleKind, ...]) -> Counter[tuple[str, bool]]:
         return Counter((names[one.kind].name, one.turned) for one in placed)
 
     if counts(one, kinds) != counts(other, other_kinds):
@@ -123,7 +123,9 @@ def _differ(one: tuple[Placed, ...], kinds: tuple[Kind, ...], other: tuple[Place
     return same < 0.75 * max(len(one), len(other))
 
 
-def _layout(name: str, kinds: tuple[Kind, ...], solved: Solved, area: Area, roof: Roof, specs: tuple[ModuleSpec, ...], best_w: float) -> Layout:
+def _layout(
+    name: str, kinds: tuple[RectangleKind, ...], solved: Solved, area: Area, roof: Roof, specs: tuple[ModuleSpec, ...], best_w: float
+) -> Layout:
     placed = _centred(solved.packing.placed, kinds, area)
     main = roof.module.name
     modules = []
@@ -176,7 +178,7 @@ def most_below(bound_w: float, each_w: tuple[float, ...]) -> float:
     )
 
 
-def _gives_up(counted: Counter[str], kinds: tuple[Kind, ...], less_w: float) -> str:
+def _gives_up(counted: Counter[str], kinds: tuple[RectangleKind, ...], less_w: float) -> str:
     parts = [f"{less_w:.0f} W less than the best"] if less_w > 0.5 else ["nothing in watts"]
     if len(counted) > 1:
         parts.append("a single type (each of the two needs strings of its own)")
@@ -185,7 +187,7 @@ def _gives_up(counted: Counter[str], kinds: tuple[Kind, ...], less_w: float) -> 
     return "; ".join(parts)
 
 
-def _centred(placed: tuple[Placed, ...], kinds: tuple[Kind, ...], area: Area) -> tuple[Placed, ...]:
+def _centred(placed: tuple[Placed, ...], kinds: tuple[RectangleKind, ...], area: Area) -> tuple[Placed, ...]:
     """The layout moved to the middle of what room is left, where nothing is in the way: the weight is even on both sides."""
     for axis in (1, 0):
         outlines = boxes(placed, kinds)

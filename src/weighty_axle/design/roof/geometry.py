@@ -6,25 +6,24 @@ import itertools
 import math
 
 from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, Roof, spec_of
+from weighty_axle.physics.search.packing import Rectangle
 
 MODULE_TOP_M = 0.06
 """Height of a module's face over the roof. Source: common practice, no source."""
-Box = tuple[float, float, float, float]
-"""Rectangle on the roof: rear-most and front-most along, left and right across [m]: x0, x1, y0, y1."""
 
 
-def module_box(module: Module, spec: ModuleSpec) -> Box:
+def module_box(module: Module, spec: ModuleSpec) -> Rectangle:
     """Footprint of a module on the roof [m]."""
     along, across = (spec.width_m, spec.length_m) if module.turned else (spec.length_m, spec.width_m)
     return module.x_m - along / 2, module.x_m + along / 2, module.y_m - across / 2, module.y_m + across / 2
 
 
-def module_boxes(roof: Roof) -> dict[str, Box]:
+def module_boxes(roof: Roof) -> dict[str, Rectangle]:
     """Footprint of every module by tag [m]."""
     return {one.tag: module_box(one, spec_of(roof, one)) for one in roof.modules}
 
 
-def pull_m(roof: Roof, box: Box, moved: frozenset[str], reach_m: float) -> tuple[float, float]:
+def pull_m(roof: Roof, box: Rectangle, moved: frozenset[str], reach_m: float) -> tuple[float, float]:
     """How far to shift a box along and across the roof so that it lines up [m]; 0 where nothing is within reach.
 
     It lines up middle to middle with another, one gap from another, or at the edge of what is allowed. `moved` are the tags that go along.
@@ -45,19 +44,19 @@ def _shift_m(own: tuple[float, ...], others: list[tuple[float, ...]], ends: tupl
     return nearest if abs(nearest) < reach_m else 0.0
 
 
-def flat_box(one: Obstacle | Lane, around_m: float = 0.0) -> Box:
+def flat_box(one: Obstacle | Lane, around_m: float = 0.0) -> Rectangle:
     """Footprint of an obstacle or a lane on the roof, with room around it [m]."""
     along, across = one.length_m / 2 + around_m, one.width_m / 2 + around_m
     return one.x_m - along, one.x_m + along, one.y_m - across, one.y_m + across
 
 
-def service_box(obstacle: Obstacle) -> Box | None:
+def service_box(obstacle: Obstacle) -> Rectangle | None:
     """Room to work around an obstacle [m]; None where none is kept or it was given up."""
     kept = obstacle.service_m > 0 and not obstacle.service_given_up
     return flat_box(obstacle, obstacle.service_m) if kept else None
 
 
-def boxes_meet(one: Box, other: Box) -> bool:
+def boxes_meet(one: Rectangle, other: Rectangle) -> bool:
     """Whether two rectangles overlap by more than a millimetre."""
     slack = 0.001
     return one[0] < other[1] - slack and other[0] < one[1] - slack and one[2] < other[3] - slack and other[2] < one[3] - slack
@@ -76,14 +75,14 @@ def allowed_half_m(roof: Roof, x_m: float) -> float:
     return half_width_m(roof, x_m) + (roof.overhang_m if roof.overhang_m > 0 else -roof.margin_m)
 
 
-def strays(roof: Roof, box: Box) -> bool:
+def strays(roof: Roof, box: Rectangle) -> bool:
     """Whether a box reaches over what is allowed."""
     front, rear = roof.start_m + roof.margin_m - 0.001, roof.end_m - roof.margin_m + 0.001
     reach = max(abs(box[2]), abs(box[3])) - 0.001
     return box[0] < front or box[1] > rear or any(reach > allowed_half_m(roof, x) for x in box[:2])
 
 
-def stand_off_m(roof: Roof, box: Box) -> float:
+def stand_off_m(roof: Roof, box: Rectangle) -> float:
     """Gap between a flat module that touches a curved roof and the roof at its lowest edge [m]; the roof's section is a parabola."""
     if not roof.crown_m:
         return 0.0

@@ -6,11 +6,12 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from weighty_axle.design.roof.geometry import Box, allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, service_box, strays
+from weighty_axle.design.roof.geometry import allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, service_box, strays
 from weighty_axle.job.edits.edit import Edit, EditRefusedError
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Module, Roof
 from weighty_axle.job.tags import next_tag
+from weighty_axle.physics.search.packing import Rectangle
 
 STEP_M = 0.05
 """Grid on which the rest of the roof is looked over."""
@@ -60,5 +61,5 @@ def _places(roof: Roof, string: str) -> Iterator[Module]:
                 yield Module(tag="PV", x_m=round(x, 3), y_m=round(y, 3), turned=turned)
 
 
-def _box_of(roof: Roof, module: Module) -> Box:
+def _box_of(roof: Roof, module: Module) -> Rectangle:
     return module_boxes(replace(roof, modules=(module,)))[module.tag]

@@ -12,10 +12,10 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.roof.strings import cold_voc_v, hot_vmp_v, rope
-from weighty_axle.design.roof.yields import Place, air_of, lights
+from weighty_axle.design.roof.yields import SunnyPlace, air_of, lights
 from weighty_axle.job.models.roof import Module, ModuleSpec, Obstacle, Roof, spec_of
 from weighty_axle.physics.solar import shadows, sun
-from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, Sky, year_of_power_w
+from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, SkyLight, year_of_power_w
 from weighty_axle.physics.solar.shadows import Points, Prism
 from weighty_axle.physics.solar.single_diode import Diode, fit
 
@@ -52,7 +52,7 @@ def prism(obstacle: Obstacle) -> Prism:
 
 
 def shadow_outlines(
-    design: Design, place: Place, *, day: int, solar_h: float, heading_deg: float
+    design: Design, place: SunnyPlace, *, day: int, solar_h: float, heading_deg: float
 ) -> tuple[tuple[tuple[tuple[float, float], ...], ...], float]:
     """Outlines of all shadows on the roof at an hour of the sun, and the sun's elevation [deg]; none while it is down.
 
@@ -153,7 +153,7 @@ def _silent(_share: float, _words: str) -> None:
     """Progress nobody watches."""
 
 
-def shade(design: Design, place: Place, progress: Callable[[float, str], None] = _silent) -> ShadeResult | None:
+def shade(design: Design, place: SunnyPlace, progress: Callable[[float, str], None] = _silent) -> ShadeResult | None:
     """The year, hour by hour under a clear sky, overcast days added without shadows. None without modules on strings.
 
     Modules of several types keep their own curves. Controllers do not clip here: what the modules give is compared.
@@ -219,7 +219,7 @@ class ShadeDay(Struct, frozen=True, kw_only=True):
     lost_share: Figure
 
 
-def shade_day(design: Design, place: Place, day: int, heading_deg: float) -> ShadeDay | None:
+def shade_day(design: Design, place: SunnyPlace, day: int, heading_deg: float) -> ShadeDay | None:
     """One clear day, parked one way. None without modules on strings, or where the sun stays down.
 
     Source: as `shade`.
@@ -250,8 +250,8 @@ def _modules(roof: Roof) -> tuple[list[ModuleSpec], list[ModuleSpec], list[Modul
 
 
 def _under_clear_sky(
-    design: Design, place: Place, where: sun.SunPosition, day: np.ndarray[tuple[int], np.dtype[np.int64]]
-) -> tuple[sun.SunPosition, np.ndarray[tuple[int], np.dtype[np.int64]], np.ndarray[tuple[int], np.dtype[np.int64]], Sky]:
+    design: Design, place: SunnyPlace, where: sun.SunPosition, day: np.ndarray[tuple[int], np.dtype[np.int64]]
+) -> tuple[sun.SunPosition, np.ndarray[tuple[int], np.dtype[np.int64]], np.ndarray[tuple[int], np.dtype[np.int64]], SkyLight]:
     """The hours in which the sun stands over the horizon: its positions, their days and months, light and cells."""
     roof, site = design.job.roof, design.job.site
     seen = where.elevation_deg > LEAST_ELEVATION_DEG
@@ -260,7 +260,7 @@ def _under_clear_sky(
     month = np.searchsorted(np.cumsum([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]), day)
     air = np.array(air_of(roof.sky, site, place.latitude_deg))[month]
     level_beam = clear.global_w_per_m2 - clear.diffuse_w_per_m2
-    sky = Sky(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
+    sky = SkyLight(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
     return where, day, month, sky
 
 
@@ -291,7 +291,7 @@ def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> 
     return levels
 
 
-def _overcast_wh(design: Design, place: Place, spec: ModuleSpec) -> float:
+def _overcast_wh(design: Design, place: SunnyPlace, spec: ModuleSpec) -> float:
     """Energy of one module on all overcast days of the year; without beam there is no shadow."""
     from weighty_axle.design.brief.seasons import MONTH_DAYS
     from weighty_axle.design.roof.yields import STEPS_PER_H, module_w

@@ -12,7 +12,7 @@ from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.roof.strings import cold_voc_v
-from weighty_axle.design.roof.yields import STEPS_PER_H, Place, lights, module_w
+from weighty_axle.design.roof.yields import STEPS_PER_H, SunnyPlace, lights, module_w
 from weighty_axle.design.wiring.conductors import conductor_area_mm2
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.roof import set_controllers
@@ -80,7 +80,7 @@ class Plan(Struct, frozen=True, kw_only=True):
         return Edit(f"{first.label}, strings {self.words}", lambda job: apply(first.apply(job)))
 
 
-def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
+def string_plans(design: Design, place: SunnyPlace) -> tuple[Plan, ...]:
     """Every mix of string lengths and counts the controllers' windows and inputs take, of one type, best first.
 
     Modules are shared out so that a controller's lie together: one half of the roof each where there are two, else from front to rear.
@@ -104,7 +104,7 @@ def string_plans(design: Design, place: Place) -> tuple[Plan, ...]:
     return tuple(_plan(design, mix, own, years) for _, _, mix in found[:MOST_PLANS])
 
 
-def controller_plans(design: Design, place: Place, progress: Callable[[float, str], None] = _silent) -> tuple[Plan, ...]:
+def controller_plans(design: Design, place: SunnyPlace, progress: Callable[[float, str], None] = _silent) -> tuple[Plan, ...]:
     """The best way to string on every controller of the table, one to three of them: most energy first, of equals the fewest and lightest.
 
     Source: as string_plans, for the job with those controllers.
@@ -132,7 +132,7 @@ def _choices(design: Design, controller: Controller, count: int) -> list[tuple[i
     return found
 
 
-def _per_w(design: Design, place: Place, spec: ModuleSpec) -> list[tuple[float, list[float]]]:
+def _per_w(design: Design, place: SunnyPlace, spec: ModuleSpec) -> list[tuple[float, list[float]]]:
     """Days of the year each mean sky stands for, and the power into the controller of one module step by step, losses counted [W]."""
     from weighty_axle.design.brief.seasons import MONTH_DAYS
 

@@ -10,9 +10,10 @@ from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.design.roof.geometry import Box, boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
+from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, Roof, String, spec_of
 from weighty_axle.job.models.vehicle import Site
+from weighty_axle.physics.search.packing import Rectangle
 from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
 from weighty_axle.reference.tables import voc_corrections, voc_factor
 
@@ -63,7 +64,7 @@ class RoofResult(Struct, frozen=True, kw_only=True):
     clashes: tuple[tuple[str, str], ...]
     taken: tuple[tuple[str, str], ...]
     strays: tuple[str, ...]
-    boxes: dict[str, Box]
+    boxes: dict[str, Rectangle]
     unassigned: tuple[str, ...]
 
 
@@ -289,7 +290,7 @@ def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
     return peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c)
 
 
-def _clashes(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
+def _clashes(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, str], ...]:
     """Pairs that overlap, module with module and module with obstacle, in the order they are stated."""
     boxes = [*modules.items(), *((one.tag, flat_box(one)) for one in stated.obstacles)]
     # Swept along the roof: only what starts before a box ends can lie on it.
@@ -305,7 +306,7 @@ def _clashes(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ..
     return tuple((boxes[one][0], boxes[other][0]) for one, other in sorted(found))
 
 
-def _taken(stated: Roof, modules: dict[str, Box]) -> tuple[tuple[str, str], ...]:
+def _taken(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, str], ...]:
     """Modules in room that is kept: (module, obstacle whose service room, or lane)."""
     rooms = [(one.tag, box) for one in stated.obstacles if (box := service_box(one)) is not None]
     rooms += [(lane.tag, flat_box(lane)) for lane in stated.lanes]

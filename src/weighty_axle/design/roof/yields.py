@@ -23,7 +23,7 @@ OVERCAST_CLEARNESS = 0.18
 STEPS_PER_H = 4
 
 
-class Place(Struct, frozen=True, kw_only=True):
+class SunnyPlace(Struct, frozen=True, kw_only=True):
     """Where the vehicle stands."""
 
     name: str
@@ -47,7 +47,7 @@ class MonthYield(Struct, frozen=True, kw_only=True):
 class YieldResult(Struct, frozen=True, kw_only=True):
     """The year at a place."""
 
-    place: Place
+    place: SunnyPlace
     months: tuple[MonthYield, ...]
     year_wh: Figure
     cut_year_wh: Figure
@@ -67,10 +67,10 @@ class Light(Struct, frozen=True, kw_only=True):
     clear_share: float
 
 
-def home(design: Design) -> Place:
+def home(design: Design) -> SunnyPlace:
     """The site the job belongs to."""
     site = design.job.site
-    return Place(name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m)
+    return SunnyPlace(name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m)
 
 
 def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:
@@ -98,7 +98,7 @@ def sky_words(sky: Sky, latitude_deg: float) -> str:
     return light + ("" if len(sky.air_c) == 12 else "; air from record low and design high by a sine") + "; sun of 2025"
 
 
-def lights(place: Place, sky: Sky, site: Site) -> tuple[Light, ...]:
+def lights(place: SunnyPlace, sky: Sky, site: Site) -> tuple[Light, ...]:
     """Light of the twelve middle days; hours are those of the sun, so that noon is at 12.
 
     Source: physics.sun; clear days as many as make the month's clearness with overcast ones.
@@ -131,7 +131,7 @@ def module_w(spec: ModuleSpec, irradiance_w_per_m2: Floats, cell_c: Floats) -> F
     return np.maximum(made, 0.0)
 
 
-def sun_yield(design: Design, place: Place) -> YieldResult:
+def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     """Yield into the bank by month, and what the controllers cut off.
 
     Source: physics.sun (Ineichen and Perez, Faiman); losses as stated in the job.
@@ -184,7 +184,7 @@ def sun_yield(design: Design, place: Place) -> YieldResult:
     )  # fmt: skip
 
 
-def remote_day_wh(design: Design, array: RemoteArray, place: Place) -> tuple[Figure, ...]:
+def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tuple[Figure, ...]:
     """What an array elsewhere gives on the mean day of every month, tilted and turned as it stands, its cable counted.
 
     Source: physics.sun (Liu and Jordan for the tilt); losses as stated in the job.
@@ -245,7 +245,7 @@ def _day(
     return float(total.sum()) / STEPS_PER_H, cut, float(over.sum()) / STEPS_PER_H, tuple(float(one) for one in total)
 
 
-def elsewhere_year_wh(design: Design, place: Place) -> tuple[Figure, ...]:
+def elsewhere_year_wh(design: Design, place: SunnyPlace) -> tuple[Figure, ...]:
     """What each array elsewhere would give in a year at a place, as far as it is there: one with stays named is at the places of those stays only.
 
     Source: remote_day_wh, summed over the months.

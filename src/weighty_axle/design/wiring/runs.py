@@ -36,7 +36,7 @@ MOST_IN_PARALLEL = 3
 SMALLEST_MM2 = 4.0
 
 
-class Candidate(Struct, frozen=True):
+class ConductorChoice(Struct, frozen=True):
     """One way to make a run: `count` conductors of a size in parallel, and what speaks against it ('' if nothing)."""
 
     size: str
@@ -60,8 +60,8 @@ class Run(Struct, frozen=True, kw_only=True):
     fuse_a: Figure
     fuse_kind: FuseKind
     prospective_a: Figure
-    candidates: tuple[Candidate, ...]
-    chosen: Candidate | None
+    candidates: tuple[ConductorChoice, ...]
+    chosen: ConductorChoice | None
     own_choice: bool
     ampacity_a: Figure
     drop_share: Figure
@@ -304,19 +304,19 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
     )
 
 
-def _named(own: str, candidates: tuple[Candidate, ...]) -> Candidate | None:
+def _named(own: str, candidates: tuple[ConductorChoice, ...]) -> ConductorChoice | None:
     """Candidate of a choice such as `4/0 AWG` or `2 x 70 mm2`."""
     return next((one for one in candidates if choice_name(one) == own), None)
 
 
-def choice_name(candidate: Candidate) -> str:
+def choice_name(candidate: ConductorChoice) -> str:
     """How a choice is written: `4/0 AWG`, `2 x 70 mm2`."""
     return candidate.size if candidate.count == 1 else f"{candidate.count} x {candidate.size}"
 
 
 def conductor_choices(
     stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
-) -> tuple[Candidate, ...]:  # fmt: skip
+) -> tuple[ConductorChoice, ...]:  # fmt: skip
     """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
     return tuple(
         _candidate(table, row, count, stated, length_m, current_a, fuse_a, nominal_v)
@@ -328,7 +328,7 @@ def conductor_choices(
 
 def _candidate(
     table: AmpacityTable, row: AmpacityRow, count: int, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
-) -> Candidate:
+) -> ConductorChoice:
     size, terminal_a = row.size, table.terminal_a(row, stated.terminals_c)
     each = row.amps[stated.insulation_c] * _ambient_factor(table, stated) * _bundle_factor(table, stated, count)
     ampacity = min(each, math.inf if terminal_a is None else terminal_a) * count
@@ -341,7 +341,7 @@ def _candidate(
     elif share > stated.drop_allowed:
         against = "drop"
     copper = conductors.copper_mass_kg(area_mm2=conductor_area_mm2(size) * count, length_m=2 * length_m)
-    return Candidate(size, count, ampacity, drop_v, share, drop_v * current_a, copper, against)
+    return ConductorChoice(size, count, ampacity, drop_v, share, drop_v * current_a, copper, against)
 
 
 def _bundle_factor(table: AmpacityTable, stated: Wiring, count: int) -> float:
@@ -360,10 +360,10 @@ def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
 
 
 def _of_chosen(
-    ask: _Ask, chosen: Candidate | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
+    ask: _Ask, chosen: ConductorChoice | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
 ) -> tuple[Figure, Figure, Figure]:
     """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
-    one = chosen or Candidate("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
+    one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
     row = next((row for row in table.rows if row.size == one.size), None)
     terminal_a = table.terminal_a(row, stated.terminals_c) if row is not None else None
     table_a = row.amps[stated.insulation_c] if row is not None else 0.0

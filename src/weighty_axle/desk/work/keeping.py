@@ -18,7 +18,7 @@ _LONGEST_WAIT_S = 10.0
 _GONE = "the folder they are kept in was taken away; it has been made again"
 
 
-class State(Struct, frozen=True):
+class KeptState(Struct, frozen=True):
     """A state to keep. `in_file` are the jobs its file held when it was last read or written, and may hold now."""
 
     job: Job
@@ -35,14 +35,14 @@ class Keeper:
     def __init__(self, root: Path) -> None:
         self._root = root
         self._journal: Journal | None = None
-        self._queue: SimpleQueue[State | threading.Event | None] = SimpleQueue()
-        self._unkept: State | None = None
+        self._queue: SimpleQueue[KeptState | threading.Event | None] = SimpleQueue()
+        self._unkept: KeptState | None = None
         self._digests: dict[int, tuple[Job, str]] = {}
         self.problem = ""
         self._thread = threading.Thread(target=self._run, name="journal", daemon=True)
         self._thread.start()
 
-    def keep(self, state: State) -> None:
+    def keep(self, state: KeptState) -> None:
         """Write a state as soon as may be."""
         self._queue.put(state)
 
@@ -61,7 +61,7 @@ class Keeper:
         """Take everything that waits, write the newest state in it, then tell those who wait for the flush."""
         while True:
             waiting = self._waiting()
-            newest = next((one for one in reversed(waiting) if isinstance(one, State)), self._unkept)
+            newest = next((one for one in reversed(waiting) if isinstance(one, KeptState)), self._unkept)
             if newest is not None:
                 self._record(newest)
             for one in waiting:
@@ -72,7 +72,7 @@ class Keeper:
                     self._journal.close()
                 return
 
-    def _waiting(self) -> list[State | threading.Event | None]:
+    def _waiting(self) -> list[KeptState | threading.Event | None]:
         """What has come in; nothing after a while when a state still has to be tried again."""
         try:
             waiting = [self._queue.get(timeout=_AGAIN_S if self._unkept is not None else None)]
@@ -82,7 +82,7 @@ class Keeper:
             waiting.append(self._queue.get())
         return waiting
 
-    def _record(self, state: State) -> None:
+    def _record(self, state: KeptState) -> None:
         self._unkept = state
         try:
             if self._journal is None:

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.desk.work.error_log import log_error
-from weighty_axle.desk.work.keeping import Keeper, State
+from weighty_axle.desk.work.keeping import Keeper, KeptState
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import Edit, EditRefusedError
 from weighty_axle.job.files import store
@@ -166,7 +166,7 @@ class Session(QObject):
             unsaved = max(1, self._unsaved_edits) if self.dirty else 0
             path = path or self.path
             header = Header(text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self.follows)
-            self._keeper.keep(State(self.shown.job, header, self._in_file))
+            self._keeper.keep(KeptState(self.shown.job, header, self._in_file))
 
     # ---- selection ----
 

@@ -48,7 +48,7 @@ class Section(Struct, frozen=True):
     top_m: float
 
 
-class Label(Struct, frozen=True):
+class Caption(Struct, frozen=True):
     """A name: middle of its foot [m]; where it cannot be read in its own box, the point its line leads to."""
 
     text: str
@@ -93,13 +93,13 @@ def long_section(design: Design) -> Section:
     return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)
 
 
-def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: float) -> tuple[Label, ...]:
+def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: float) -> tuple[Caption, ...]:
     """Names of units and bays: in their boxes where they can be read there, else side by side above the floor, or above the boxes, on a line.
 
     `wide_m` and `high_m` are the size of a name at the drawing's scale.
     """
     floor_m = next(shape.points[0][1] for shape in section.shapes if shape.role == "floor")
-    placed: list[Label] = []
+    placed: list[Caption] = []
     out: dict[bool, list[tuple[float, Shape, Point]]] = {}
     for index, shape in enumerate(section.shapes):
         if shape.role not in ("unit", "bay") or not shape.label:
@@ -113,7 +113,7 @@ def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: floa
             for one in section.shapes[index + 1 :]
         )  # fmt: skip
         if not hidden and x1 - x0 >= 2 * half and z1 - z0 >= 0.75 * high_m:
-            placed.append(Label(shape.label, shape.role, x_m, foot_m))
+            placed.append(Caption(shape.label, shape.role, x_m, foot_m))
         else:
             at = x0 + half if shape.role == "bay" else x_m
             out.setdefault(z1 <= floor_m + 0.01, []).append((at, shape, (x0 if shape.role == "bay" else x_m, z1)))
@@ -121,7 +121,7 @@ def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: floa
         several.sort(key=lambda one: one[0])
         level_m = floor_m if below else max(point[1] for _, _, point in several)
         spread = _spread([at for at, _, _ in several], [wide_m(shape.label) for _, shape, _ in several], 0.3 * high_m)
-        placed += [Label(shape.label, shape.role, at, level_m + 0.4 * high_m, point) for at, (_, shape, point) in zip(spread, several, strict=True)]
+        placed += [Caption(shape.label, shape.role, at, level_m + 0.4 * high_m, point) for at, (_, shape, point) in zip(spread, several, strict=True)]
     return tuple(placed)
 
 

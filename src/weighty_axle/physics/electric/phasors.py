@@ -69,7 +69,7 @@ def complex_power(power_w: float, power_factor: float) -> complex:
     return power_w / power_factor * cmath.exp(1j * cmath.acos(power_factor).real)
 
 
-class Branch(NamedTuple):
+class WireBranch(NamedTuple):
     """A conductor or source between two nodes: impedance [ohm] in series with an electromotive force [V] that drives current from `start` to `end`."""
 
     start: str
@@ -105,7 +105,7 @@ LEAST_SHARE = 0.5
 _MOST_ROUNDS = 200
 
 
-def network(branches: Sequence[Branch], loads: Sequence[Drawn], *, ground: str) -> Network:
+def network(branches: Sequence[WireBranch], loads: Sequence[Drawn], *, ground: str) -> Network:
     """Alternating-current network by node voltages: Y v = i, loads as admittances and, where they are steady, a correcting current found by iteration.
 
     Parameters: branches - with impedance [ohm] and force [V]; loads - with power [VA] at nominal voltage [V]; ground - the node that stands at 0 V

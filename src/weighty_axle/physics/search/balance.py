@@ -22,7 +22,7 @@ _SEARCH_S = 0.12
 Powers = NDArray[np.complex128]
 
 
-class Item(NamedTuple):
+class Movable(NamedTuple):
     """Circuits that move together. `va`: per choice, what it adds to each line in every step, shape (lines, steps) [VA]."""
 
     tags: tuple[str, ...]
@@ -48,11 +48,11 @@ class Balance(NamedTuple):
         return self.worst_va <= self.bound_va + CLOSE_VA + given_up
 
 
-def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence[int], lines: int, pinned: int | None = None) -> Item:
+def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence[int], lines: int, pinned: int | None = None) -> Movable:
     """Circuits that move together; each hangs its own offset of lines on from the first.
 
     Parameters: tags; va - per circuit its power in every step [VA]; offsets [1]; lines - how many there are [1]; pinned - line of the first, if fixed
-    Returns: Item
+    Returns: Movable
     Source: textbook relation (powers add)
     """
     powers = np.array(va, dtype=np.complex128)
@@ -62,10 +62,10 @@ def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence
         for power, offset in zip(powers, offsets, strict=True):
             own[(line + offset) % lines] += power
         choices.append(own)
-    return Item(tuple(tags), tuple(choices))
+    return Movable(tuple(tags), tuple(choices))
 
 
-def best_balance(items: Sequence[Item], fixed: Powers, *, angles_deg: Sequence[float] | None = None, seconds: float = 3.0) -> Balance:
+def best_balance(items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequence[float] | None = None, seconds: float = 3.0) -> Balance:
     """Assignment of least worst line: the largest | sum of powers | on any line in any step; nearly equal ones by the smallest neutral in any step.
 
     Bound: a line carries at least an even share of a step's total (triangle inequality), and in the step that rules every assignment of what runs then is

@@ -10,12 +10,12 @@ from typing import NamedTuple
 
 import numpy as np
 
-Box = tuple[float, float, float, float]
-"""x0, x1, y0, y1 [m]."""
+Rectangle = tuple[float, float, float, float]
+"""On the roof: rear-most and front-most along, left and right across [m]: x0, x1, y0, y1."""
 _SLACK_M = 1e-6
 
 
-class Kind(NamedTuple):
+class RectangleKind(NamedTuple):
     """A rectangle that may be placed: its two sides [m], its worth (watts), and which ways it may lie (turned: long side across)."""
 
     name: str
@@ -37,8 +37,8 @@ class Placed(NamedTuple):
 class Area(NamedTuple):
     """The area: its box, what is blocked in it, and the gap kept between rectangles [m]. Blocked boxes are whole: nothing may touch them."""
 
-    box: Box
-    blocked: tuple[Box, ...]
+    box: Rectangle
+    blocked: tuple[Rectangle, ...]
     gap_m: float
 
 
@@ -50,7 +50,7 @@ class Packing(NamedTuple):
     how: str
 
 
-def sides(kind: Kind, turned: bool) -> tuple[float, float]:
+def sides(kind: RectangleKind, turned: bool) -> tuple[float, float]:
     """Extent along and across of a rectangle.
 
     Parameters: kind; turned - long side across
@@ -60,7 +60,7 @@ def sides(kind: Kind, turned: bool) -> tuple[float, float]:
     return (kind.width_m, kind.length_m) if turned else (kind.length_m, kind.width_m)
 
 
-def boxes(packing: Sequence[Placed], kinds: Sequence[Kind]) -> list[Box]:
+def boxes(packing: Sequence[Placed], kinds: Sequence[RectangleKind]) -> list[Rectangle]:
     """Boxes of what is placed.
 
     Parameters: packing; kinds
@@ -74,7 +74,7 @@ def boxes(packing: Sequence[Placed], kinds: Sequence[Kind]) -> list[Box]:
     return made
 
 
-def _meets(one: Box, other: Box) -> bool:
+def _meets(one: Rectangle, other: Rectangle) -> bool:
     return one[0] < other[1] - _SLACK_M and other[0] < one[1] - _SLACK_M and one[2] < other[3] - _SLACK_M and other[2] < one[3] - _SLACK_M
 
 
@@ -100,7 +100,7 @@ def _fits(length: float, side: float, gap: float) -> int:
 # ---- strips ----------------------------------------------------------------------------------------------------
 
 
-def in_strips(area: Area, kinds: Sequence[Kind], *, along: bool, step_m: float = 0.01) -> Packing:
+def in_strips(area: Area, kinds: Sequence[RectangleKind], *, along: bool, step_m: float = 0.01) -> Packing:
     """The best packing of straight strips: columns one after another along the area, or rows across it, every strip full of one kind lying one way.
 
     Exact over strips that start on a grid of `step_m`, by dynamic programming. Rows hold what a plain filling row by row does.
@@ -154,7 +154,7 @@ def in_strips(area: Area, kinds: Sequence[Kind], *, along: bool, step_m: float =
 # ---- what no way can be above ----------------------------------------------------------------------------------
 
 
-def bound(area: Area, kinds: Sequence[Kind]) -> float:
+def bound(area: Area, kinds: Sequence[RectangleKind]) -> float:
     """Worth no packing can be above: on every line across (and along) the area only so many rectangles can be crossed at once.
 
     A rectangle of extent a is crossed by lines over a length a, so worth = integral of the sum of worth / a over what a line crosses; the integrand is
@@ -167,7 +167,7 @@ def bound(area: Area, kinds: Sequence[Kind]) -> float:
     return min(_bar_bound(area, kinds, along=True), _bar_bound(area, kinds, along=False))
 
 
-def _bar_bound(area: Area, kinds: Sequence[Kind], *, along: bool) -> float:
+def _bar_bound(area: Area, kinds: Sequence[RectangleKind], *, along: bool) -> float:
     x0, x1, y0, y1 = area.box if along else (area.box[2], area.box[3], area.box[0], area.box[1])
     blocked = area.blocked if along else tuple((one[2], one[3], one[0], one[1]) for one in area.blocked)
     # Bars across: (height on the line, worth per metre of the line's travel). A gap may be counted as part of each rectangle once the area grows by one.
@@ -210,7 +210,7 @@ class Solved(NamedTuple):
     bound: float
 
 
-def packed(area: Area, kinds: Sequence[Kind], *, seconds: float = 2.5, progress: Callable[[float], None] = lambda _share: None) -> Solved:
+def packed(area: Area, kinds: Sequence[RectangleKind], *, seconds: float = 2.5, progress: Callable[[float], None] = lambda _share: None) -> Solved:
     """Best packing: columns and rows first, then an integer programme over places that are pushed to the front and one side.
 
     Places: coordinates reached from an edge or a blocked box by sides laid end to end (normal patterns). Where there are few enough, all of them are
@@ -245,7 +245,7 @@ _ROUND_M = 1e-4
 _MOST_PLACES = 1200
 
 
-def _fewer(area: Area, kinds: Sequence[Kind]) -> list[Placed]:
+def _fewer(area: Area, kinds: Sequence[RectangleKind]) -> list[Placed]:
     """Normal patterns on a step wide enough for there to be few."""
     step = 0.02
     found = _patterns(area, kinds, step)
@@ -255,7 +255,7 @@ def _fewer(area: Area, kinds: Sequence[Kind]) -> list[Placed]:
     return found
 
 
-def _programme(places: list[Placed], kinds: Sequence[Kind], gap_m: float, seconds: float) -> tuple[Packing | None, float]:
+def _programme(places: list[Placed], kinds: Sequence[RectangleKind], gap_m: float, seconds: float) -> tuple[Packing | None, float]:
     """Best choice of places, and what the programme proves no choice can be above."""
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import csr_array
@@ -297,7 +297,7 @@ def _largest_rows(matrix: object) -> list[int]:
     return sorted(sets.values())
 
 
-def _patterns(area: Area, kinds: Sequence[Kind], step: float) -> list[Placed]:
+def _patterns(area: Area, kinds: Sequence[RectangleKind], step: float) -> list[Placed]:
     x0, x1, y0, y1 = area.box
     lengths = sorted({side + area.gap_m for kind in kinds for side in (kind.length_m, kind.width_m)})
     xs = _reached([x0, *(b[1] + area.gap_m for b in area.blocked)], lengths, x1, step)

@@ -21,7 +21,7 @@ _CURRENTS = 96
 _UNDER_BEND = 1 - np.geomspace(2e-4, 0.3, _CURRENTS // 6)
 
 
-class Sky(NamedTuple):
+class SkyLight(NamedTuple):
     """Light on the modules' plane and cell temperature, hour by hour [W/m2, degC]."""
 
     beam_w_per_m2: Floats
@@ -96,7 +96,11 @@ def _curves_near(kinds: tuple[ModuleKind, ...], light: tuple[int, int, int]) -> 
 
 
 def year_of_power_w(
-    kinds: Sequence[ModuleKind], kind_of: NDArray[np.int64], sky: Sky, levels: NDArray[np.int64], wirings: Sequence[Sequence[Sequence[Sequence[int]]]]
+    kinds: Sequence[ModuleKind],
+    kind_of: NDArray[np.int64],
+    sky: SkyLight,
+    levels: NDArray[np.int64],
+    wirings: Sequence[Sequence[Sequence[Sequence[int]]]],
 ) -> Floats:
     """Greatest power of every wiring in every hour.
 

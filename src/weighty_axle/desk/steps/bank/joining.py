@@ -22,10 +22,10 @@ from weighty_axle.physics.electric.cells import interpolated
 from weighty_axle.units import CURRENT, NUMBER, VOLTAGE, QuantityError, System, parse, show
 
 FIELDS = (Field("Current allowed while joining", "bank.join_a", CURRENT, empty="one pack's charge limit"),)
-Row = tuple[Pack, PackJoin | None]
+JoinRow = tuple[Pack, PackJoin | None]
 
 
-def _measure(row: Row, text: str) -> Edit:
+def _measure(row: JoinRow, text: str) -> Edit:
     tag = row[0].tag
     if not text:
         return set_value(f"bank.packs[{tag}].open_v", None, f"{tag} not measured")
@@ -33,11 +33,11 @@ def _measure(row: Row, text: str) -> Edit:
     return set_value(f"bank.packs[{tag}].open_v", volts, f"{tag} measured {volts:g} V")
 
 
-def _age(row: Row, factor: float) -> Edit:
+def _age(row: JoinRow, factor: float) -> Edit:
     return set_value(f"bank.packs[{row[0].tag}].resistance_factor", factor, f"{row[0].tag} at {factor:g} times the datasheet's resistance")
 
 
-def _address(row: Row, text: str) -> Edit:
+def _address(row: JoinRow, text: str) -> Edit:
     tag = row[0].tag
     if text in ("", "–"):
         return set_value(f"bank.packs[{tag}].address", None, f"{tag}: address by its place")
@@ -46,14 +46,14 @@ def _address(row: Row, text: str) -> Edit:
     return set_value(f"bank.packs[{tag}].address", int(text), f"{tag}: address {text}")
 
 
-def _soc(row: Row) -> str:
+def _soc(row: JoinRow) -> str:
     if row[1] is None:
         return "–"
     low, high = show(row[1].soc_low, "1"), show(row[1].soc_high, "1")
     return low if low == high else f"{low} – {high}"
 
 
-def _verdict(row: Row) -> str:
+def _verdict(row: JoinRow) -> str:
     if row[1] is None:
         return tr("not measured")
     return tr("may be joined") if row[1].joins else row[1].advice

@@ -26,7 +26,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, Panel
 from weighty_axle.units import CURRENT, LENGTH, NUMBER, QuantityError, System, read_conductor, show
 
-Row = tuple[LiveCircuit, CircuitResult]
+CircuitRow = tuple[LiveCircuit, CircuitResult]
 _BOX_W, _BOX_H, _GAP = 168.0, 50.0, 8.0
 
 
@@ -279,7 +279,7 @@ class PanelsLeaf(Leaf):
     def _names(self, tags: tuple[str, ...]) -> list[str]:
         return [load.name for load in self.session.shown.job.loads if load.tag in tags]
 
-    def _breaker(self, row: Row, amps: float) -> Edit:
+    def _breaker(self, row: CircuitRow, amps: float) -> Edit:
         if not row[0].stated:
             raise QuantityError(tr("This load is on no circuit yet: press “A circuit for every load”."))
         return set_value(f"ac.circuits[{row[0].tag}].breaker_a", amps, f"{row[0].name}: breaker {amps:g} A")
@@ -306,9 +306,9 @@ class PanelsLeaf(Leaf):
         if tag:
             self._apply(remove_part(tag))
 
-    def _row(self) -> Row | None:
+    def _row(self) -> CircuitRow | None:
         at = self.table.currentIndex().row()
-        found: Row | None = self.model.record(at) if 0 <= at < self.model.rowCount() else None
+        found: CircuitRow | None = self.model.record(at) if 0 <= at < self.model.rowCount() else None
         return found
 
     def _turn(self) -> None:

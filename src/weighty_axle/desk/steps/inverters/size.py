@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.inverters.size import Candidate, candidates
+from weighty_axle.design.inverters.size import Arrangement, candidates
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
@@ -23,7 +23,7 @@ from weighty_axle.job.edits.inverters import STACKING_WORDS
 from weighty_axle.units import FRACTION, MASS, System, show
 
 
-def _verdict(one: Candidate) -> str:
+def _verdict(one: Arrangement) -> str:
     """What it runs, worst first."""
     if one.dead:
         return tr("not {loads}").format(loads=", ".join(one.dead))
@@ -34,12 +34,12 @@ def _verdict(one: Candidate) -> str:
     return tr("all, one out too") if one.runs_all_with_one_out else tr("all")
 
 
-def _short(one: Candidate) -> str:
+def _short(one: Arrangement) -> str:
     """Name of the unit without what all of them share: the kind and the bank's voltage."""
     return one.spec.name.removeprefix("Inverter-charger ").partition(" V ")[2] or one.spec.name
 
 
-def _one_out(one: Candidate) -> str:
+def _one_out(one: Arrangement) -> str:
     if one.left_dark:
         return tr("{n} loads dark").format(n=len(one.left_dark))
     return show(one.left_share.value, "1")
@@ -65,7 +65,7 @@ class LossChart(Canvas):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.pair: tuple[Candidate, ...] = ()
+        self.pair: tuple[Arrangement, ...] = ()
         self.setFixedHeight(118)
         self.setAccessibleName(tr("Loss of the arrangements over the power drawn"))
 
@@ -143,15 +143,15 @@ class SizeLeaf(Leaf):
         design = self.session.shown.design
         self.work(tr("Comparing arrangements"), partial(_compare, design), partial(self._compared, design), self._said.setText)
 
-    def _compared(self, design: Design, found: tuple[Candidate, ...]) -> None:
+    def _compared(self, design: Design, found: tuple[Arrangement, ...]) -> None:
         self._of = design
         self.model.put(found)
         self.table.selectRow(0)
         self.show_shown(self.session.shown)
 
-    def _candidate(self) -> Candidate | None:
+    def _candidate(self) -> Arrangement | None:
         at = self.table.currentIndex().row()
-        found: Candidate | None = self.model.record(at) if 0 <= at < self.model.rowCount() else None
+        found: Arrangement | None = self.model.record(at) if 0 <= at < self.model.rowCount() else None
         return found
 
     def _use(self) -> None:
@@ -192,5 +192,5 @@ class SizeLeaf(Leaf):
         return [Command(tr("Compare arrangements of inverters"), "", self.start)]
 
 
-def _compare(design: Design, progress: Any) -> tuple[Candidate, ...]:
+def _compare(design: Design, progress: Any) -> tuple[Arrangement, ...]:
     return candidates(design, progress)

@@ -28,18 +28,18 @@ from weighty_axle.reference.tables import UsualSource, usual_sources
 from weighty_axle.reference.vehicle_types import source_from
 from weighty_axle.units import APPARENT, CURRENT, FRACTION, NUMBER, POWER, RESISTANCE, SMALL_SHARE, TEMPERATURE, VOLTAGE, System, show
 
-Row = tuple[Source, SourceRow]
+LadderRow = tuple[Source, SourceRow]
 
 
-def _limit(row: Row, value: float) -> Edit:
+def _limit(row: LadderRow, value: float) -> Edit:
     return set_value(f"inverters.sources[{row[0].tag}].limit_a", value, f"Limit {row[0].name} to {value:g} A")
 
 
-def _between(row: Row) -> str:
+def _between(row: LadderRow) -> str:
     return tr("yes") if row[1].gives_240 else tr("no") if row[0].volts < 200 else "–"
 
 
-def _each(row: Row) -> str:
+def _each(row: LadderRow) -> str:
     """Limit of each unit where the positions agree; else they stand on the card."""
     found = {min(row[0].limit_a, row[1].recommended_limit_a.value) / one.units for one in row[1].unit_limits}
     return show(math.floor(found.pop() * 10 + 1e-6) / 10, "A") if len(found) == 1 else tr("see card") if found else "–"
@@ -101,7 +101,7 @@ GENERATOR_FIELDS = (
 )
 
 
-class Ladder(Canvas):
+class CurrentLadder(Canvas):
     """One source: every rung its current comes through, the limit across all of them, then what it gives against the peak."""
 
     def __init__(self, session: Session) -> None:
@@ -248,7 +248,7 @@ class SourcesLeaf(Leaf):
         self.table.verticalScrollBar().rangeChanged.connect(lambda *_: self.table.scrollTo(self.table.currentIndex()))
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self._said)
-        self.ladder = Ladder(session)
+        self.ladder = CurrentLadder(session)
         self.column.addWidget(self.ladder)
         self.fields = Fields(session, system, FIELDS, 6)
         self.generator = Fields(session, system, GENERATOR_FIELDS, len(GENERATOR_FIELDS))

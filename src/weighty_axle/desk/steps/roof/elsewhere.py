@@ -21,7 +21,7 @@ from weighty_axle.job.models.roof import RemoteArray
 from weighty_axle.reference.tables import modules
 from weighty_axle.units import LENGTH, NUMBER, POWER, VOLTAGE, System, read_conductor, show
 
-Row = tuple[RemoteArray, RemoteResult]
+ArrayRow = tuple[RemoteArray, RemoteResult]
 AT = "roof.remote[{tag}]."
 
 
@@ -102,9 +102,9 @@ class ElsewhereLeaf(Leaf):
         self.listen(self.figures)
         self.follow(self.table, self.model, lambda row: row[0].tag)
 
-    def _chosen(self) -> Row | None:
+    def _chosen(self) -> ArrayRow | None:
         at = max(0, self.table.currentIndex().row())
-        found: Row | None = self.model.record(at) if at < self.model.rowCount() else None
+        found: ArrayRow | None = self.model.record(at) if at < self.model.rowCount() else None
         # While the last row goes, the table still holds what the job no longer has.
         return found if found is not None and any(one.tag == found[0].tag for one in self.session.shown.job.roof.remote) else None
 

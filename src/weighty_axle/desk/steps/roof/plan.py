@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.roof.geometry import Box, allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
+from weighty_axle.design.roof.geometry import allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
 from weighty_axle.design.roof.strings import rope
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
 from weighty_axle.desk.kit.theme import look
@@ -17,6 +17,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.roof import align_on_roof, move_all_on_roof, turn_module
 from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, String, spec_of
+from weighty_axle.physics.search.packing import Rectangle
 from weighty_axle.units import System, show
 
 PATTERNS = (
@@ -66,7 +67,7 @@ class RoofPlan(Canvas):
         scale = min((self.width() - 40) / length, (self.height() - 34) / widest)
         return scale, (self.width() - scale * length) / 2 - roof.start_m * scale, 18 + (self.height() - 34) / 2
 
-    def _rect(self, box: Box) -> QRectF:
+    def _rect(self, box: Rectangle) -> QRectF:
         scale, left, middle = self._scale()
         x0, x1, y0, y1 = box
         return QRectF(left + x0 * scale, middle - y1 * scale, (x1 - x0) * scale, (y1 - y0) * scale)
@@ -204,7 +205,7 @@ class RoofPlan(Canvas):
                 half = half_width_m(roof, x)
                 painter.drawLine(self._point(x, -half), self._point(x, half))
 
-    def _kept(self, painter: QPainter, box: Box, name: str, tag: str) -> None:
+    def _kept(self, painter: QPainter, box: Rectangle, name: str, tag: str) -> None:
         """Room that is kept free, hatched."""
         now, rect = look(), self._rect(box)
         lit = bool(tag) and tag in self._session.selection
@@ -236,7 +237,7 @@ class RoofPlan(Canvas):
         for one in self.shadows:
             painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in one]))
 
-    def _module(self, painter: QPainter, module: Module, box: Box, string: int | None) -> None:
+    def _module(self, painter: QPainter, module: Module, box: Rectangle, string: int | None) -> None:
         now, rect = look(), self._rect(box)
         lit = module.tag in self._session.selection or module.string in self._session.selection
         painter.setPen(QPen(QColor(now.check if lit else now.live), 3 if lit else 1.2))

@@ -11,7 +11,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.design.brief.seasons import MONTHS
-from weighty_axle.design.roof.yields import STEPS_PER_H, Place, YieldResult, elsewhere_year_wh, home, sun_yield
+from weighty_axle.design.roof.yields import STEPS_PER_H, SunnyPlace, YieldResult, elsewhere_year_wh, home, sun_yield
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf
@@ -139,9 +139,10 @@ class YieldLeaf(Leaf):
         self.column.addWidget(self.elsewhere)
         self.listen(self.chart, self.figures, self.elsewhere)
 
-    def _places(self, shown: Shown) -> list[Place]:
+    def _places(self, shown: Shown) -> list[SunnyPlace]:
         stays = [
-            Place(name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m) for one in shown.job.stays
+            SunnyPlace(name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m)
+            for one in shown.job.stays
         ]
         return [home(shown.design), *dict.fromkeys(stays)]
 

@@ -44,7 +44,7 @@ COLUMNS = (
 )
 
 
-class Ladder(Canvas):
+class VoltageLadder(Canvas):
     """Set points on one voltage scale, lowest at the bottom, the BMS limits at both ends. Press a rung for its workings."""
 
     def __init__(self, session: Session) -> None:
@@ -112,7 +112,7 @@ class SettingsLeaf(Leaf):
         self.fields.setMaximumWidth(320)
         self.column.addWidget(self.fields)
         row = QHBoxLayout()
-        self.ladder = Ladder(session)
+        self.ladder = VoltageLadder(session)
         row.addWidget(self.ladder, 2)
         side = QVBoxLayout()
         self._said = Label()

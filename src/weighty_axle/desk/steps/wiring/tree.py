@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.wiring.conductors import conductor_area_mm2
-from weighty_axle.design.wiring.runs import Candidate, Run, choice_name
+from weighty_axle.design.wiring.runs import ConductorChoice, Run, choice_name
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
@@ -131,7 +131,7 @@ class CandidateChart(Canvas):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Conductor sizes for the selected run"))
 
-    def _offered(self) -> list[Candidate]:
+    def _offered(self) -> list[ConductorChoice]:
         """Single sizes, and pairs from where they are usual; the least sensible many-fold ones are left out."""
         run = self._tree.chosen()
         return [one for one in run.candidates if one.count == 1 or one is run.chosen][-12:] if run.candidates else []
