@@ -29,7 +29,7 @@ def test_a_day_beyond_the_air():
     """Duffie and Beckman, example 1.10.1: 33.8 MJ/m2 at 43 degrees north on 15 April, of a solar constant of 1367 W/m2, with Cooper's declination."""
     hours = (np.arange(24 * 60) + 0.5) / 60
     up = sun.position_by_the_sun(latitude_deg=43.0, day=105, solar_h=hours).elevation_deg
-    joules = float((sun.beyond_air_w_per_m2(105) * np.maximum(0, np.sin(np.deg2rad(up)))).sum()) * 60
+    joules = float((sun.extraterrestrial_w_per_m2(105) * np.maximum(0, np.sin(np.deg2rad(up)))).sum()) * 60
     assert joules * 1367 / 1361 == pytest.approx(33.8e6, rel=0.013)
 
 

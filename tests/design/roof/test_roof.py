@@ -101,7 +101,7 @@ def test_a_tilted_plane_against_pvlib():
         albedo=0.2,
         model="isotropic",
     )
-    beam, diffuse = sun.on_plane_w_per_m2(sky, where, tilt_deg=30, towards_deg=150, albedo=0.2)
+    beam, diffuse = sun.plane_of_array_w_per_m2(sky, where, tilt_deg=30, surface_azimuth_deg=150, albedo=0.2)
     assert np.abs(np.asarray(theirs["poa_direct"]) - beam).max() < 0.5 and np.abs(np.asarray(theirs["poa_diffuse"]) - diffuse).max() < 0.5
 
 
@@ -137,14 +137,14 @@ def test_curves_under_other_light_against_pvlib(light, cell):
     """pvlib's De Soto translation and its bishop88 solver on our five parameters."""
     diode = single_diode.fit(voc_v=39.0, isc_a=13.9, vmp_v=33.0, imp_a=13.33, voc_per_c=-0.0026, isc_per_c=0.0005)
     theirs = pvlib.pvsystem.calcparams_desoto(
-        light, cell, diode.isc_a_per_c, diode.slope_v, diode.light_a, diode.saturation_a, diode.shunt_ohm, diode.series_ohm
+        light, cell, diode.isc_a_per_c, diode.nnsvth_v, diode.photocurrent_a, diode.saturation_a, diode.shunt_ohm, diode.series_ohm
     )
     ours = single_diode.at(diode, irradiance_w_per_m2=light, cell_c=cell)
-    assert (ours.light_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.slope_v) == pytest.approx(tuple(map(float, theirs)), rel=2e-3)
-    amps, volts, watts = pvlib.singlediode.bishop88_mpp(ours.light_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.slope_v)
+    assert (ours.photocurrent_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.nnsvth_v) == pytest.approx(tuple(map(float, theirs)), rel=2e-3)
+    amps, volts, watts = pvlib.singlediode.bishop88_mpp(ours.photocurrent_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.nnsvth_v)
     assert single_diode.peak(ours) == pytest.approx((volts, amps), rel=1e-3) and watts == pytest.approx(math.prod(single_diode.peak(ours)), rel=1e-6)
-    wanted = np.linspace(0, 0.98 * ours.light_a, 9)
-    direct = pvlib.singlediode.bishop88_v_from_i(wanted, ours.light_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.slope_v)
+    wanted = np.linspace(0, 0.98 * ours.photocurrent_a, 9)
+    direct = pvlib.singlediode.bishop88_v_from_i(wanted, ours.photocurrent_a, ours.saturation_a, ours.series_ohm, ours.shunt_ohm, ours.nnsvth_v)
     assert single_diode.voltages_v(ours, wanted) == pytest.approx(direct, abs=1e-4)
 
 
@@ -178,9 +178,9 @@ def test_shade_against_an_independent_solution(strings, beam, diffuse, cell):
             (diode, sections), level = KINDS[number >= 20], number % 20
             one = single_diode.at(diode, irradiance_w_per_m2=diffuse + beam * (1 - level / LEVELS), cell_c=cell)
             own = np.full_like(grid, -0.5)
-            lit = grid < one.light_a * 0.99999
+            lit = grid < one.photocurrent_a * 0.99999
             own[lit] = (
-                pvlib.singlediode.bishop88_v_from_i(grid[lit], one.light_a, one.saturation_a, one.series_ohm, one.shunt_ohm, one.slope_v) / sections
+                pvlib.singlediode.bishop88_v_from_i(grid[lit], one.photocurrent_a, one.saturation_a, one.series_ohm, one.shunt_ohm, one.nnsvth_v) / sections
             )
             total += np.maximum(own, -0.5)
         curves.append(total)
@@ -500,7 +500,7 @@ def test_the_mixed_sky_has_the_clearness_asked_for(clearness):
     job = demos.demo("puppet-theatre")
     sky = Sky(clearness=tuple(round(one, 3) for one in clearness))
     for month, light in enumerate(lights(home(derive(job)), sky, job.site)):
-        beyond = sun.beyond_air_w_per_m2(light.day) * np.maximum(0, np.sin(np.deg2rad(light.sun.elevation_deg)))
+        beyond = sun.extraterrestrial_w_per_m2(light.day) * np.maximum(0, np.sin(np.deg2rad(light.sun.elevation_deg)))
         mixed = light.clear_share * light.clear.global_w_per_m2.sum() + (1 - light.clear_share) * light.overcast_w_per_m2.sum()
         if 0 < light.clear_share < 1:
             assert mixed / beyond.sum() == pytest.approx(sky.clearness[month], rel=1e-6)

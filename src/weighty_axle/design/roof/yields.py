@@ -114,7 +114,7 @@ def _lights(latitude_deg: float, height_m: float, turbidity: float, clearness: t
         day = month_start(month) + MONTH_DAYS[month] // 2
         where = sun.position_by_the_sun(latitude_deg=latitude_deg, day=np.full(len(hours), day), solar_h=hours)
         clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=turbidity)
-        beyond = sun.beyond_air_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
+        beyond = sun.extraterrestrial_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
         total = float(beyond.sum())
         best = float(clear.global_w_per_m2.sum()) / total if total else 0.7
         share = min(1.0, max(0.0, (clearness[month] - OVERCAST_CLEARNESS) / (best - OVERCAST_CLEARNESS)))
@@ -196,7 +196,7 @@ def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tupl
     rise = roof.rise_c if array.where == "trailer" and array.tilt_deg < 5 else OPEN_RISE_C
     found = []
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):
-        beam, diffuse = sun.on_plane_w_per_m2(light.clear, light.sun, tilt_deg=array.tilt_deg, towards_deg=towards, albedo=roof.sky.albedo)
+        beam, diffuse = sun.plane_of_array_w_per_m2(light.clear, light.sun, tilt_deg=array.tilt_deg, surface_azimuth_deg=towards, albedo=roof.sky.albedo)
         planes = ((light.clear_share, beam + diffuse), (1 - light.clear_share, light.overcast_w_per_m2))
         day = 0.0
         for share, plane in planes:

@@ -45,7 +45,7 @@ def section_curves(kinds: Sequence[ModuleKind], *, beam_w_per_m2: float, diffuse
     """
     whole = beam_w_per_m2 + diffuse_w_per_m2
     shares = [(diffuse_w_per_m2 + beam_w_per_m2 * (1 - level / LEVELS)) / whole for level in range(LEVELS + 1)]
-    tops = [at(kind.diode, irradiance_w_per_m2=whole, cell_c=cell_c).light_a for kind in kinds]
+    tops = [at(kind.diode, irradiance_w_per_m2=whole, cell_c=cell_c).photocurrent_a for kind in kinds]
     # Currents lie closer where curves bend: under the light current of every level of every type.
     bends = [top * share * _UNDER_BEND for top in tops for share in shares]
     amps = np.unique(np.concatenate([np.linspace(0, max(tops), _CURRENTS // 4), *bends]))

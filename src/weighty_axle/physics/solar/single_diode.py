@@ -19,11 +19,11 @@ class FitError(ValueError):
 
 
 class Diode(NamedTuple):
-    """Parameters at 1000 W/m2 and 25 degC: light current [A], saturation current [A], n Ns kT/q [V], series and shunt resistance [ohm], dIsc/dT [A/K]."""
+    """Parameters at 1000 W/m2 and 25 degC: photocurrent [A], saturation current [A], n Ns kT/q [V], series and shunt resistance [ohm], dIsc/dT [A/K]."""
 
-    light_a: float
+    photocurrent_a: float
     saturation_a: float
-    slope_v: float
+    nnsvth_v: float
     series_ohm: float
     shunt_ohm: float
     isc_a_per_c: float
@@ -121,7 +121,7 @@ def at(diode: Diode, *, irradiance_w_per_m2: float, cell_c: float) -> Diode:
     """
     kelvin, share = cell_c + 273.15, max(irradiance_w_per_m2, 1e-3) / 1000
     return Diode(
-        share * (diode.light_a + diode.isc_a_per_c * (cell_c - 25)), diode.saturation_a * _saturation_factor(kelvin), diode.slope_v * kelvin / _REFERENCE_K,
+        share * (diode.photocurrent_a + diode.isc_a_per_c * (cell_c - 25)), diode.saturation_a * _saturation_factor(kelvin), diode.nnsvth_v * kelvin / _REFERENCE_K,
         diode.series_ohm, diode.shunt_ohm / share, diode.isc_a_per_c * share,
     )  # fmt: skip
 
@@ -135,13 +135,13 @@ def voltages_v(diode: Diode, amps: ArrayLike) -> Floats:
     Source: single-diode equation
     """
     current = np.asarray(amps, dtype=np.float64)
-    left = diode.light_a - current
-    inner = np.where(left > 0, diode.slope_v * np.log1p(np.maximum(left, 0) / diode.saturation_a), left * diode.shunt_ohm)
+    left = diode.photocurrent_a - current
+    inner = np.where(left > 0, diode.nnsvth_v * np.log1p(np.maximum(left, 0) / diode.saturation_a), left * diode.shunt_ohm)
     for _ in range(60):
-        grown = diode.saturation_a * np.exp(np.minimum(inner / diode.slope_v, 200))
-        step = (grown - diode.saturation_a + inner / diode.shunt_ohm - left) / (grown / diode.slope_v + 1 / diode.shunt_ohm)
+        grown = diode.saturation_a * np.exp(np.minimum(inner / diode.nnsvth_v, 200))
+        step = (grown - diode.saturation_a + inner / diode.shunt_ohm - left) / (grown / diode.nnsvth_v + 1 / diode.shunt_ohm)
         inner = inner - step
-        if np.max(np.abs(step)) < 1e-10 * diode.slope_v:
+        if np.max(np.abs(step)) < 1e-10 * diode.nnsvth_v:
             break
     else:
         raise ValueError(f"the diode's voltage did not settle in 60 rounds: {float(np.max(np.abs(step))):.3g} V are left")
@@ -158,15 +158,15 @@ def peak(diode: Diode) -> tuple[float, float]:
     """
 
     def power(inner: float) -> tuple[float, float, float]:
-        amps = diode.light_a - diode.saturation_a * math.expm1(inner / diode.slope_v) - inner / diode.shunt_ohm
+        amps = diode.photocurrent_a - diode.saturation_a * math.expm1(inner / diode.nnsvth_v) - inner / diode.shunt_ohm
         volts = inner - amps * diode.series_ohm
         return volts * amps, volts, amps
 
     # Golden section on the diode's own voltage, in which current and voltage are explicit.
-    low, high, ratio = 0.0, diode.slope_v * math.log1p(diode.light_a / diode.saturation_a), (5**0.5 - 1) / 2
+    low, high, ratio = 0.0, diode.nnsvth_v * math.log1p(diode.photocurrent_a / diode.saturation_a), (5**0.5 - 1) / 2
     a, b = high - ratio * (high - low), low + ratio * (high - low)
     power_a, power_b = power(a), power(b)
-    while high - low > 1e-10 * diode.slope_v:
+    while high - low > 1e-10 * diode.nnsvth_v:
         if power_a[0] > power_b[0]:
             high, b, power_b = b, a, power_a
             a = high - ratio * (high - low)

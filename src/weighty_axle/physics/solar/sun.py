@@ -75,7 +75,7 @@ def _over_the_horizon(latitude_deg: float, declination: Floats, hour_angle: Floa
     return SunPosition(np.rad2deg(np.arcsin(np.clip(sine, -1, 1))), np.rad2deg(np.arctan2(east, north)) % 360)
 
 
-def beyond_air_w_per_m2(day: ArrayLike) -> Floats:
+def extraterrestrial_w_per_m2(day: ArrayLike) -> Floats:
     """Irradiance square to the sun outside the atmosphere.
 
     Parameters: day [1] - of the year
@@ -112,7 +112,7 @@ def clear_sky(*, elevation_deg: ArrayLike, day: ArrayLike, height_m: float, turb
     sine = np.sin(np.deg2rad(np.maximum(up, 0.0)))
     pressure_share = (1 - 2.25577e-5 * height_m) ** 5.25588
     mass = np.nan_to_num(air_mass(up), nan=0.0) * pressure_share
-    beyond = beyond_air_w_per_m2(day)
+    beyond = extraterrestrial_w_per_m2(day)
     fh1, fh2 = np.exp(-height_m / 8000), np.exp(-height_m / 1250)
     cg1, cg2 = 5.09e-5 * height_m + 0.868, 3.92e-5 * height_m + 0.0387
     whole = cg1 * beyond * sine * np.exp(-cg2 * mass * (fh1 + fh2 * (turbidity - 1)))
@@ -136,15 +136,15 @@ def cell_c(*, air_c: ArrayLike, irradiance_w_per_m2: ArrayLike, rise_c: float) -
     return made
 
 
-def on_plane_w_per_m2(sky: Irradiance, sun: SunPosition, *, tilt_deg: float, towards_deg: float, albedo: float) -> tuple[Floats, Floats]:
+def plane_of_array_w_per_m2(sky: Irradiance, sun: SunPosition, *, tilt_deg: float, surface_azimuth_deg: float, albedo: float) -> tuple[Floats, Floats]:
     """Beam and diffuse on a tilted plane: geometry for the beam, an even sky and an even ground for the rest.
 
-    Parameters: sky; sun; tilt_deg, towards_deg - azimuth the plane looks to; albedo [1]
+    Parameters: sky; sun; tilt_deg, surface_azimuth_deg - azimuth the plane looks to; albedo [1]
     Returns: beam and diffuse irradiance per square metre
     Source: Liu and Jordan 1960 (isotropic sky)
     """
     tilt, up = np.deg2rad(tilt_deg), np.deg2rad(sun.elevation_deg)
-    incidence = np.sin(up) * np.cos(tilt) + np.cos(up) * np.sin(tilt) * np.cos(np.deg2rad(sun.azimuth_deg - towards_deg))
+    incidence = np.sin(up) * np.cos(tilt) + np.cos(up) * np.sin(tilt) * np.cos(np.deg2rad(sun.azimuth_deg - surface_azimuth_deg))
     beam = sky.beam_w_per_m2 * np.maximum(0.0, incidence)
     diffuse = sky.diffuse_w_per_m2 * (1 + np.cos(tilt)) / 2 + albedo * sky.global_w_per_m2 * (1 - np.cos(tilt)) / 2
     return beam, diffuse
