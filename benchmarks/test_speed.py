@@ -75,7 +75,10 @@ def test_start_to_first_paint_against_a_bare_window(tmp_path, monkeypatch):
         seconds, memory = _first_paint(FULL)
         full.append(seconds)
     ratio = statistics.median(full) / statistics.median(bare)
-    print(f"\nfirst paint: {statistics.median(full):.3f} s, bare {statistics.median(bare):.3f} s, ratio {ratio:.2f}; {memory / 1024:.0f} MB")
+    print(
+        f"\nfirst paint: {statistics.median(full):.3f} s, bare {statistics.median(bare):.3f} s, ratio {ratio:.2f}; "
+        f"{memory / 1024:.0f} MB"
+    )
     assert ratio <= 2.9, "slower than it was"
     assert memory < 250 * 1024
 
@@ -127,16 +130,25 @@ def _many_loads():
 
     loads = tuple(
         Load(
-            tag=f"LX{n}", name=f"Load {n}", group=f"Group {n % 6}", supply=("L1", "L2", "DC_12")[n % 3], running_w=50.0 + n, power_factor=0.9,
-            start_multiple=3.0 if n % 4 == 0 else 1.0, duty=0.5 if n % 2 else 1.0, patterns={kind.tag: day() for kind in job.day_kinds},
+            tag=f"LX{n}",
+            name=f"Load {n}",
+            group=f"Group {n % 6}",
+            supply=("L1", "L2", "DC_12")[n % 3],
+            running_w=50.0 + n,
+            power_factor=0.9,
+            start_multiple=3.0 if n % 4 == 0 else 1.0,
+            duty=0.5 if n % 2 else 1.0,
+            patterns={kind.tag: day() for kind in job.day_kinds},
         )
         for n in range(80)
-    )  # fmt: skip
+    )
     return replace(job, loads=loads, stays=())
 
 
 def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
-    """80 loads x 4 kinds of day: under 2 ms for a stroke (only its kind of day is summed again); all four for comparison."""
+    """80 loads x 4 kinds of day: under 2 ms for a stroke (only its kind of day is summed again); all four for
+    comparison.
+    """
     from weighty_axle.design.derive import Deriver
     from weighty_axle.job.edits.brief import paint
 
@@ -146,7 +158,10 @@ def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
     benchmark.pedantic(lambda: deriver._brief(next(strokes), 48), rounds=20, iterations=1, warmup_rounds=5)
     stroke, ratio = _against_pace(lambda: deriver._brief(next(strokes), 48), 150)
     whole, _ = _against_pace(lambda: Deriver()._brief(job, 48), 40)
-    print(f"\nsums after a stroke {stroke * 1000:.2f} ms, {ratio:.2f} times the pace; of all four kinds {whole * 1000:.2f} ms")
+    print(
+        f"\nsums after a stroke {stroke * 1000:.2f} ms, {ratio:.2f} times the pace; of all four kinds "
+        f"{whole * 1000:.2f} ms"
+    )
     # 2 ms where plain Python sums 20,000 squares in 1 ms.
     assert ratio < 2.3
 
@@ -187,12 +202,15 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     benchmark.pedantic(once, rounds=20, iterations=1, warmup_rounds=5)
     stroke, ratio = _against_pace(once, 150)
     print(f"\nstroke to painted {stroke * 1000:.1f} ms, {ratio:.1f} times the pace")
-    # Half of it is Qt's own painting, which no processor draws for: a frame of 60 Hz on some machines, three on others; never the 50 ms that block a hand.
+    # Half of it is Qt's own painting, which no processor draws for: a frame of 60 Hz on some machines, three on others;
+    # never the 50 ms that block a hand.
     assert ratio < 45
 
 
 def test_legs_of_sixty_circuits_balanced_with_proof():
-    """Goal: sixty circuits over six ruling steps balanced with proof within 200 ms; median of five draws, on two lines."""
+    """Goal: sixty circuits over six ruling steps balanced with proof within 200 ms; median of five draws, on two
+    lines.
+    """
     import numpy as np
 
     from weighty_axle.physics.search.balance import best_balance, item
@@ -200,12 +218,16 @@ def test_legs_of_sixty_circuits_balanced_with_proof():
     seconds = []
     for seed in range(5):
         dice = np.random.default_rng(seed)
-        items = [item([f"C{n}"], [list(dice.uniform(50, 1500, 6) * np.exp(0.3j * dice.random()))], [0], 2) for n in range(60)]
+        items = [
+            item([f"C{n}"], [list(dice.uniform(50, 1500, 6) * np.exp(0.3j * dice.random()))], [0], 2) for n in range(60)
+        ]
         start = time.perf_counter()
         found = best_balance(items, np.zeros((2, 6), dtype=np.complex128), angles_deg=[0, 180])
         seconds.append(time.perf_counter() - start)
         assert found.proven
-    print(f"\nlegs of 60 circuits: median {statistics.median(seconds) * 1000:.0f} ms, worst {max(seconds) * 1000:.0f} ms")
+    print(
+        f"\nlegs of 60 circuits: median {statistics.median(seconds) * 1000:.0f} ms, worst {max(seconds) * 1000:.0f} ms"
+    )
     assert statistics.median(seconds) < 0.2
 
 
@@ -213,9 +235,16 @@ def test_a_phasor_solution_behind_impedances(benchmark):
     """Goal: lines, feeder, neutral and six steady loads within 1 ms."""
     from weighty_axle.physics.electric.phasors import Drawn, WireBranch, complex_power, network
 
-    branches = [WireBranch("earth", "L1", 0.1, 120), WireBranch("earth", "L2", 0.1, -120), WireBranch("N", "earth", 0.1)]
+    branches = [
+        WireBranch("earth", "L1", 0.1, 120),
+        WireBranch("earth", "L2", 0.1, -120),
+        WireBranch("N", "earth", 0.1),
+    ]
     branches += [WireBranch(one, f"{one}'", 0.05) for one in ("L1", "L2", "N")]
-    drawn = [Drawn(a, b, complex_power(700 + 90 * n, 0.9), 120) for n, (a, b) in enumerate([("L1", "N"), ("L2", "N"), ("L1'", "N'"), ("L2'", "N'")])]
+    drawn = [
+        Drawn(a, b, complex_power(700 + 90 * n, 0.9), 120)
+        for n, (a, b) in enumerate([("L1", "N"), ("L2", "N"), ("L1'", "N'"), ("L2'", "N'")])
+    ]
     drawn += [Drawn("L1", "L2", complex_power(1800, 1.0), 240), Drawn("L1'", "L2'", complex_power(900, 0.8), 240)]
     benchmark(network, branches, drawn, ground="earth")
     assert statistics.median(benchmark.stats.stats.data) < 0.001
@@ -230,7 +259,10 @@ def test_states_of_five_sources_four_settings_three_positions(benchmark):
     from weighty_axle.design.inverters.states import states
 
     job = demos.demo("library-bus")
-    more = tuple(replace(job.inverters.sources[0], tag=f"PX{n}", name=f"Pedestal {n}") for n in range(5 - len(job.inverters.sources)))
+    more = tuple(
+        replace(job.inverters.sources[0], tag=f"PX{n}", name=f"Pedestal {n}")
+        for n in range(5 - len(job.inverters.sources))
+    )
     design = derive(replace(job, inverters=replace(job.inverters, sources=(*job.inverters.sources, *more))))
     found = benchmark(states, design.ac, design.circuits, design.job.inverters)
     assert len(found.states) + found.shut_out == 6 * 4 * 3
@@ -256,7 +288,9 @@ def test_a_crowded_roof_packed():
 
 
 def test_a_year_of_shade_against_the_library_once_an_hour():
-    """Goal: every daylight hour of a year, 20 modules, 4 wirings, under 4 s; and as a ratio to one single-diode solution of pvlib an hour."""
+    """Goal: every daylight hour of a year, 20 modules, 4 wirings, under 4 s; and as a ratio to one single-diode
+    solution of pvlib an hour.
+    """
     import numpy as np
     import pvlib
 
@@ -271,17 +305,26 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
     up = where.elevation_deg > 3
     where, day = sun.SunPosition(where.elevation_deg[up], where.azimuth_deg[up]), day[up]
     clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=25, turbidity=3)
-    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=30.0)
+    along, across = shadows.away_from_sun(
+        elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=30.0
+    )
     prisms = [shadows.Prism(2.0 + 2.2 * n, 2.9 + 2.2 * n, -0.4, 0.4, 0.28) for n in range(4)]
     levels = np.zeros((len(day), 20, 3), dtype=np.int64)
     for module in range(20):
         x, y = 0.3 + (module % 10) * 1.15, -1.0 if module < 10 else 0.1
         grid = np.meshgrid(np.linspace(x, x + 1.1, 8), np.linspace(y, y + 0.9, 12))
         points = shadows.Points(grid[0].ravel(), grid[1].ravel(), np.repeat(np.arange(3), 32))
-        levels[:, module] = np.rint(shadows.section_shares(points, shadows.shaded(points, prisms, along, across), 3, 4) * LEVELS)
+        levels[:, module] = np.rint(
+            shadows.section_shares(points, shadows.shaded(points, prisms, along, across), 3, 4) * LEVELS
+        )
     cells = sun.cell_c(air_c=15, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=33)
     sky = SkyLight(clear.global_w_per_m2 - clear.diffuse_w_per_m2, clear.diffuse_w_per_m2, cells)
-    ways = [[[list(range(20))]], [[[n] for n in range(20)]], [[list(range(10)), list(range(10, 20))]], [[list(range(10))], [list(range(10, 20))]]]
+    ways = [
+        [[list(range(20))]],
+        [[[n] for n in range(20)]],
+        [[list(range(10)), list(range(10, 20))]],
+        [[list(range(10))], [list(range(10, 20))]],
+    ]
     year_of_power_w([ModuleKind(diode, 3)], np.zeros(20, dtype=np.int64), sky, levels, ways)
     ours = time.perf_counter() - start
     start = time.perf_counter()
@@ -289,14 +332,17 @@ def test_a_year_of_shade_against_the_library_once_an_hour():
         pvlib.pvsystem.singlediode(amps, diode.saturation_a, diode.series_ohm, diode.shunt_ohm, diode.nnsvth_v)
     theirs = (time.perf_counter() - start) / 400 * len(day)
     print(
-        f"\nyear of shade: {ours:.2f} s for {len(day)} hours x 60 sections x 4 wirings, {ours / theirs:.2f} of one library solution an hour ({theirs:.2f} s)"
+        f"\nyear of shade: {ours:.2f} s for {len(day)} hours x 60 sections x 4 wirings, {ours / theirs:.2f} of one "
+        f"library solution an hour ({theirs:.2f} s)"
     )
     assert ours < 4
 
 
 @pytest.fixture
 def crowded(window):
-    """40 small modules in four rows and 60 obstacles along the middle and the edges: crowded, but nothing lies on anything."""
+    """40 small modules in four rows and 60 obstacles along the middle and the edges: crowded, but nothing lies on
+    anything.
+    """
     from msgspec.structs import replace
 
     from weighty_axle.job.edits.edit import Edit
@@ -305,20 +351,36 @@ def crowded(window):
     job = window.session.shown.job
     roof = job.roof
     rows = (-0.85, -0.4, 0.4, 0.85)
-    modules = tuple(Module(tag=f"MX{n}", x_m=roof.start_m + 0.75 + 0.95 * (n % 10), y_m=rows[n // 10], string=f"S{1 + n // 10}") for n in range(40))
+    modules = tuple(
+        Module(tag=f"MX{n}", x_m=roof.start_m + 0.75 + 0.95 * (n % 10), y_m=rows[n // 10], string=f"S{1 + n // 10}")
+        for n in range(40)
+    )
     obstacles = tuple(
-        Obstacle(tag=f"OX{n}", name=f"Thing {n}", x_m=roof.start_m + 0.3 + 0.45 * (n % 20), y_m=(-1.2, 0.0, 1.2)[n // 20], length_m=0.1, width_m=0.1, height_m=0.2)
+        Obstacle(
+            tag=f"OX{n}",
+            name=f"Thing {n}",
+            x_m=roof.start_m + 0.3 + 0.45 * (n % 20),
+            y_m=(-1.2, 0.0, 1.2)[n // 20],
+            length_m=0.1,
+            width_m=0.1,
+            height_m=0.2,
+        )
         for n in range(60)
-    )  # fmt: skip
+    )
     small = replace(roof.module, length_m=0.9, width_m=0.4)
-    crowd = Edit("", lambda job: replace(job, roof=replace(job.roof, module=small, modules=modules, obstacles=obstacles, lanes=())))
+    crowd = Edit(
+        "",
+        lambda job: replace(job, roof=replace(job.roof, module=small, modules=modules, obstacles=obstacles, lanes=())),
+    )
     assert window.session.apply(crowd) is None
     assert window.session.shown.design.roof.clashes == ()
     return window
 
 
 def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
-    """Goals: a move of one of 40 modules among 60 obstacles painted within 16.7 ms, and a step of the shadow slider within 16 ms; as ratios to the pace."""
+    """Goals: a move of one of 40 modules among 60 obstacles painted within 16.7 ms, and a step of the shadow slider
+    within 16 ms; as ratios to the pace.
+    """
     from PySide6.QtCore import QPointF, Qt
     from PySide6.QtGui import QMouseEvent
     from PySide6.QtTest import QTest
@@ -337,7 +399,12 @@ def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
     def drag():
         before, at = crowded.session.shown.job, start + QPointF(next(steps), 5)
         move = QMouseEvent(
-            QMouseEvent.Type.MouseMove, at, plan.mapToGlobal(at), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+            QMouseEvent.Type.MouseMove,
+            at,
+            plan.mapToGlobal(at),
+            Qt.MouseButton.LeftButton,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
         )
         plan.mouseMoveEvent(move)
         plan.repaint()
@@ -354,19 +421,27 @@ def test_a_drag_and_the_shadow_slider_on_a_crowded_roof(crowded):
         view.leaf.plan.repaint()
 
     slid, slide_ratio = _against_pace(slide, 60)
-    print(f"\ndrag {moved * 1000:.1f} ms, {ratio:.1f} times the pace; slider {slid * 1000:.1f} ms, {slide_ratio:.1f} times the pace")
+    print(
+        f"\ndrag {moved * 1000:.1f} ms, {ratio:.1f} times the pace; slider {slid * 1000:.1f} ms, {slide_ratio:.1f} "
+        "times the pace"
+    )
     assert ratio < 12 and slide_ratio < 5
 
 
 def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
-    """16 packs under 1 ms in any way of linking; all six ways under 10 ms (where plain Python sums 20,000 squares in 1 ms)."""
+    """16 packs under 1 ms in any way of linking; all six ways under 10 ms (where plain Python sums 20,000 squares in 1
+    ms).
+    """
     from weighty_axle import demos
     from weighty_axle.design.bank.links import TAKE_OFF_WORDS, PackState, sharing
 
     bank = demos.demo("eye-clinic").bank
     packs = tuple(PackState(f"BP{n + 1}", 1.0, False) for n in range(16))
     benchmark(sharing, bank.spec, 1, packs, bank.links, "opposite_ends")
-    ratios = {way: _against_pace(lambda way=way: sharing(bank.spec, 1, packs, bank.links, way), 60)[1] for way in TAKE_OFF_WORDS}
+    ratios = {
+        way: _against_pace(lambda way=way: sharing(bank.spec, 1, packs, bank.links, way), 60)[1]
+        for way in TAKE_OFF_WORDS
+    }
     print("\n16 packs, times the pace: " + ", ".join(f"{way} {ratio:.2f}" for way, ratio in ratios.items()))
     assert max(ratios.values()) < 1.0 and sum(ratios.values()) < 10
 

@@ -14,10 +14,14 @@ from weighty_axle.job.models.brief import Load, Span
 from weighty_axle.job.models.inverters import Circuit, Contact, Panel, Position, Selector, Source
 from weighty_axle.rules.judge import judge
 
-ALIKE = Source(tag="AD", name="30 A adapter", kind="shore", volts=120.0, legs=2, legs_in_phase=True, amps=30.0, limit_a=24.0)
+ALIKE = Source(
+    tag="AD", name="30 A adapter", kind="shore", volts=120.0, legs=2, legs_in_phase=True, amps=30.0, limit_a=24.0
+)
 
 
-APART = Source(tag="P50", name="50 A pedestal", kind="shore", volts=120.0, legs=2, legs_in_phase=False, amps=50.0, limit_a=40.0)
+APART = Source(
+    tag="P50", name="50 A pedestal", kind="shore", volts=120.0, legs=2, legs_in_phase=False, amps=50.0, limit_a=40.0
+)
 
 
 def v(job, path, value):
@@ -33,19 +37,34 @@ def changed(job, **values):
 
 def load(tag, leg, watts, *hours, **more):
     spans = tuple(Span(int(60 * start), int(60 * end), 1.0) for start, end in hours)
-    return Load(tag=tag, name=tag, supply=leg, running_w=float(watts), power_factor=more.pop("power_factor", 1.0), patterns={"CLINIC": spans}, **more)
+    return Load(
+        tag=tag,
+        name=tag,
+        supply=leg,
+        running_w=float(watts),
+        power_factor=more.pop("power_factor", 1.0),
+        patterns={"CLINIC": spans},
+        **more,
+    )
 
 
 TWO_PEAKS = (load("LDA", "L1", 4000, (8, 9)), load("LDB", "L1", 3900, (12, 13)), load("LDC", "L2", 3900, (12, 13)))
 """Two peaks at different times, one leg before the other."""
 
 
-def coach(clinic, loads, *, stacking="split_phase", sources=(), panels=None, selectors=(), feed="", inlets=None, circuits=()):
+def coach(
+    clinic, loads, *, stacking="split_phase", sources=(), panels=None, selectors=(), feed="", inlets=None, circuits=()
+):
     """The clinic with just these loads, sources and wiring."""
     ac = replace(
-        clinic.ac, panels=panels or (Panel(tag="MAIN", name="Main panel"),), circuits=circuits, selectors=selectors, inverters_fed_from=feed,
-        inlets=inlets or clinic.ac.inlets, storage=replace(clinic.ac.storage, alive=()),
-    )  # fmt: skip
+        clinic.ac,
+        panels=panels or (Panel(tag="MAIN", name="Main panel"),),
+        circuits=circuits,
+        selectors=selectors,
+        inverters_fed_from=feed,
+        inlets=inlets or clinic.ac.inlets,
+        storage=replace(clinic.ac.storage, alive=()),
+    )
     job = replace(clinic, loads=loads, ac=ac, inverters=replace(clinic.inverters, sources=sources))
     return set_stacking(stacking).apply(job)
 
@@ -54,16 +73,24 @@ def two_positions(*, panel="MAIN", now="Apart"):
     apart = (Contact("IN1.L1", "INV1.in"), Contact("IN1.L2", "INV2.in"))
     alike = (Contact("IN1.L1", "INV1.in"), Contact("IN1.L1", "INV2.in"))
     return Selector(
-        tag="SEL1", name="Stacking selector", now=now, interlocked=True,
+        tag="SEL1",
+        name="Stacking selector",
+        now=now,
+        interlocked=True,
         positions=(
-            Position(name="Alike", contacts=alike, stacking="legs_in_phase"), Position(name="Off"), Position(name="Apart", contacts=apart, stacking="split_phase"),
+            Position(name="Alike", contacts=alike, stacking="legs_in_phase"),
+            Position(name="Off"),
+            Position(name="Apart", contacts=apart, stacking="split_phase"),
         ),
-    )  # fmt: skip
+    )
 
 
 def half_panel(clinic, leg="L2"):
     """A panel that takes L1 only, with a circuit on another leg."""
-    circuits = (Circuit(tag="CK1", name="Pump", panel="HALF", leg=leg), Circuit(tag="CK2", name="Lamps", panel="MAIN", leg="L1"))
+    circuits = (
+        Circuit(tag="CK1", name="Pump", panel="HALF", leg=leg),
+        Circuit(tag="CK2", name="Lamps", panel="MAIN", leg="L1"),
+    )
     loads = (load("LDA", "L1", 900, (8, 20), circuit="CK1"), load("LDB", "L1", 2500, (8, 20), circuit="CK2"))
     panels = (Panel(tag="MAIN", name="Main panel"), Panel(tag="HALF", name="Half panel", fed_from="MAIN", line="L1"))
     return v(coach(clinic, loads, panels=panels, circuits=circuits), "ac.circuits[CK1].leg", leg)

@@ -36,7 +36,11 @@ def library_bus() -> Job:
 def sound_clinic(clinic: Job) -> Job:
     """The clinic with everything put right that the demo leaves wrong on purpose."""
     job = clinic
-    for edit in (set_value("charging.system_limit_a", 299.0, ""), set_value("wiring.branch_fuse", "fast_cylinder_125", ""), set_pack_count(7)):
+    for edit in (
+        set_value("charging.system_limit_a", 299.0, ""),
+        set_value("wiring.branch_fuse", "fast_cylinder_125", ""),
+        set_pack_count(7),
+    ):
         job = edit.apply(job)
     return job
 

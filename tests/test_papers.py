@@ -17,7 +17,14 @@ from weighty_axle.design.derive import derive
 from weighty_axle.rules.judge import judge
 
 ROOT = Path(__file__).parents[1]
-PAGES = ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/methods.md", "docs/file-format.md", "docs/architecture.md"]
+PAGES = [
+    "README.md",
+    "CONTRIBUTING.md",
+    "CHANGELOG.md",
+    "docs/methods.md",
+    "docs/file-format.md",
+    "docs/architecture.md",
+]
 
 
 @pytest.mark.parametrize("page", PAGES)
@@ -63,7 +70,8 @@ def test_methods_name_the_sources_that_workings_name(clinic, puppet):
 def test_documented_paths_exist(clinic):
     paths = {path for path, _ in derive(clinic).figures()}
     for path in re.findall(
-        r"`((?:brief|bank|inverters|roof|charging|place|wiring)\.[a-z_\[\]A-Z0-9.-]+)`", (ROOT / "docs/file-format.md").read_text()
+        r"`((?:brief|bank|inverters|roof|charging|place|wiring)\.[a-z_\[\]A-Z0-9.-]+)`",
+        (ROOT / "docs/file-format.md").read_text(),
     ):
         assert path in paths, path
 
@@ -102,5 +110,8 @@ def test_the_pack_survives_a_photocopier(tmp_path, clinic):
             if operator in (b"rg", b"RG"):
                 assert len({round(float(one), 3) for one in operands}) == 1, operands
             assert operator not in (b"k", b"K", b"sc", b"scn")
-        fonts |= {font["/BaseFont"].split("+")[-1] for font in (one.get_object() for one in page["/Resources"]["/Font"].values())}
+        fonts |= {
+            font["/BaseFont"].split("+")[-1]
+            for font in (one.get_object() for one in page["/Resources"]["/Font"].values())
+        }
     assert {"B612-Regular", "B612-Bold"} <= fonts or {"B612", "B612-Bold"} <= fonts, fonts

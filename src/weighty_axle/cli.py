@@ -61,9 +61,14 @@ def _unknown(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
-        prog="weighty-axle", description="Design 24 V and 48 V vehicle power systems. Without a command: open the window, with FILE if given.",
-        usage="weighty-axle [FILE] | weighty-axle COMMAND ...", epilog=_EPILOG, formatter_class=argparse.RawDescriptionHelpFormatter,
-    )  # fmt: skip
+        prog="weighty-axle",
+        description=(
+            "Design 24 V and 48 V vehicle power systems. Without a command: open the window, with FILE if given."
+        ),
+        usage="weighty-axle [FILE] | weighty-axle COMMAND ...",
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
     parser.add_argument("--version", action="version", version=f"weighty-axle {__version__}")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
     for name, (words, _) in _COMMANDS.items():
@@ -80,11 +85,15 @@ def _parser() -> argparse.ArgumentParser:
         if name == "survey":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
-            command.add_argument("--blank", action="store_true", help="lines to fill in by hand instead of what is known")
+            command.add_argument(
+                "--blank", action="store_true", help="lines to fill in by hand instead of what is known"
+            )
         if name == "card":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
-            command.add_argument("--selector", action="store_true", help="the selectors' card instead of the inlet door's")
+            command.add_argument(
+                "--selector", action="store_true", help="the selectors' card instead of the inlet door's"
+            )
         if name == "shots":
             command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
     return parser
@@ -96,7 +105,9 @@ def _command(arguments: list[str]) -> int:
     try:
         return run(options)
     except JobError as error:
-        print(f"weighty-axle: {getattr(options, 'job', '')} cannot be used:", *error.problems, sep="\n  ", file=sys.stderr)
+        print(
+            f"weighty-axle: {getattr(options, 'job', '')} cannot be used:", *error.problems, sep="\n  ", file=sys.stderr
+        )
         return 2
     except BrokenPipeError:
         # The reader (head, less) has seen enough; Python must not complain about it at exit either.
@@ -171,7 +182,10 @@ def _check(options: argparse.Namespace) -> int:
         _print_json(findings_data(findings, "metric"))
     else:
         for one in findings:
-            print(f"{one.rule.severity.upper():6} {one.sentence()}" + "".join(f"  [{remedy.label}]" for remedy in one.remedies))
+            print(
+                f"{one.rule.severity.upper():6} {one.sentence()}"
+                + "".join(f"  [{remedy.label}]" for remedy in one.remedies)
+            )
     return int(any(one.rule.severity == "stop" for one in findings))
 
 
@@ -238,7 +252,9 @@ def _schema(_options: argparse.Namespace) -> int:
 
 def _window(arguments: list[str]) -> int:
     if not has_display():
-        print("weighty-axle: there is no display to open a window on. Without one: weighty-axle --help.", file=sys.stderr)
+        print(
+            "weighty-axle: there is no display to open a window on. Without one: weighty-axle --help.", file=sys.stderr
+        )
         return 2
     # Collecting garbage among imports costs a tenth of the start and finds none.
     gc.disable()

@@ -1,6 +1,7 @@
 """The one table of steps, in the order of the work: rail, shortcuts, rules, print and pictures follow it.
 
-A step is added in one place, here; its parts stand under its key in `design/`, `rules/`, `desk/steps/` and `exports/pages/`.
+A step is added in one place, here; its parts stand under its key in `design/`, `rules/`, `desk/steps/` and
+`exports/pages/`.
 """
 
 from __future__ import annotations
@@ -12,7 +13,9 @@ State = Literal["built", "to come"]
 
 
 class Step(NamedTuple):
-    """A step: its name in code, its title, its group on the rail, what it is for, and whether the program has it yet."""
+    """A step: its name in code, its title, its group on the rail, what it is for, and whether the program has it
+    yet.
+    """
 
     key: str
     title: str

@@ -11,13 +11,34 @@ import unicodedata
 from pathlib import Path
 
 _AS_ASCII = {
-    "–": "-", "—": "-", "−": "-", "…": "...", "×": "x", "·": "-", "Ω": "ohm", "°": "deg ", "²": "2", "³": "3", "µ": "u", "“": '"', "”": '"', "’": "'",
-    "\u00a0": " ", "\u202f": " ", "≤": "<=", "≥": ">=", "→": "->", "√": "sqrt", "Δ": "d",
-}  # fmt: skip
+    "–": "-",
+    "—": "-",
+    "−": "-",
+    "…": "...",
+    "×": "x",
+    "·": "-",
+    "Ω": "ohm",
+    "°": "deg ",
+    "²": "2",
+    "³": "3",
+    "µ": "u",
+    "“": '"',
+    "”": '"',
+    "’": "'",
+    "\u00a0": " ",
+    "\u202f": " ",
+    "≤": "<=",
+    "≥": ">=",
+    "→": "->",
+    "√": "sqrt",
+    "Δ": "d",
+}
 
 
 def _readable(error: UnicodeError) -> tuple[str, int]:
-    """What stands for letters that the terminal's encoding does not have: the nearest plain ones, or a question mark."""
+    """What stands for letters that the terminal's encoding does not have: the nearest plain ones, or a question
+    mark.
+    """
     assert isinstance(error, UnicodeEncodeError)
     found = []
     for letter in error.object[error.start : error.end]:

@@ -22,21 +22,54 @@ _V, _A, _M, _KG, _S = ((1, 0, 0, 0, 0), (0, 1, 0, 0, 0), (0, 0, 1, 0, 0), (0, 0,
 _W, _OHM, _WH, _AH = ((1, 1, 0, 0, 0), (1, -1, 0, 0, 0), (1, 1, 0, 0, 1), (0, 1, 0, 0, 1))
 _MM2 = (0, 0, 2, 0, 0)
 
-# Unit -> (dimension, size in volt-ampere-metre-kilogram-second). Yard-pound sizes are exact by definition (NIST SP 811).
+# Unit -> (dimension, size in volt-ampere-metre-kilogram-second). Yard-pound sizes are exact by definition (NIST SP
+# 811).
 _UNITS: dict[str, tuple[Dimension, float]] = {
-    "V": (_V, 1.0), "mV": (_V, 1e-3), "kV": (_V, 1e3),
-    "A": (_A, 1.0), "mA": (_A, 1e-3), "kA": (_A, 1e3),
-    "W": (_W, 1.0), "mW": (_W, 1e-3), "kW": (_W, 1e3), "MW": (_W, 1e6), "VA": (_W, 1.0), "kVA": (_W, 1e3),
+    "V": (_V, 1.0),
+    "mV": (_V, 1e-3),
+    "kV": (_V, 1e3),
+    "A": (_A, 1.0),
+    "mA": (_A, 1e-3),
+    "kA": (_A, 1e3),
+    "W": (_W, 1.0),
+    "mW": (_W, 1e-3),
+    "kW": (_W, 1e3),
+    "MW": (_W, 1e6),
+    "VA": (_W, 1.0),
+    "kVA": (_W, 1e3),
     "hp": (_W, 745.69987158227022),
-    "Wh": (_WH, 3600.0), "kWh": (_WH, 3.6e6), "MWh": (_WH, 3.6e9), "Ah": (_AH, 3600.0), "mAh": (_AH, 3.6),
-    "ohm": (_OHM, 1.0), "mohm": (_OHM, 1e-3), "Ω": (_OHM, 1.0), "mΩ": (_OHM, 1e-3),
-    "m": (_M, 1.0), "mm": (_M, 1e-3), "cm": (_M, 1e-2), "km": (_M, 1e3),
-    "in": (_M, 0.0254), "ft": (_M, 0.3048), '"': (_M, 0.0254), "'": (_M, 0.3048),
-    "mm2": (_MM2, 1e-6), "mm²": (_MM2, 1e-6), "cm2": (_MM2, 1e-4), "kcmil": (_MM2, 5.067074790974977e-7),
-    "kg": (_KG, 1.0), "g": (_KG, 1e-3), "t": (_KG, 1e3), "lb": (_KG, 0.45359237), "lbs": (_KG, 0.45359237),
-    "s": (_S, 1.0), "min": (_S, 60.0), "h": (_S, 3600.0), "d": (_S, 86400.0),
+    "Wh": (_WH, 3600.0),
+    "kWh": (_WH, 3.6e6),
+    "MWh": (_WH, 3.6e9),
+    "Ah": (_AH, 3600.0),
+    "mAh": (_AH, 3.6),
+    "ohm": (_OHM, 1.0),
+    "mohm": (_OHM, 1e-3),
+    "Ω": (_OHM, 1.0),
+    "mΩ": (_OHM, 1e-3),
+    "m": (_M, 1.0),
+    "mm": (_M, 1e-3),
+    "cm": (_M, 1e-2),
+    "km": (_M, 1e3),
+    "in": (_M, 0.0254),
+    "ft": (_M, 0.3048),
+    '"': (_M, 0.0254),
+    "'": (_M, 0.3048),
+    "mm2": (_MM2, 1e-6),
+    "mm²": (_MM2, 1e-6),
+    "cm2": (_MM2, 1e-4),
+    "kcmil": (_MM2, 5.067074790974977e-7),
+    "kg": (_KG, 1.0),
+    "g": (_KG, 1e-3),
+    "t": (_KG, 1e3),
+    "lb": (_KG, 0.45359237),
+    "lbs": (_KG, 0.45359237),
+    "s": (_S, 1.0),
+    "min": (_S, 60.0),
+    "h": (_S, 3600.0),
+    "d": (_S, 86400.0),
     "%": (PLAIN, 0.01),
-}  # fmt: skip
+}
 
 
 class Kind(Struct, frozen=True):
@@ -86,9 +119,9 @@ class QuantityError(ValueError):
 def parse(text: str, kind: Kind, system: System = "metric") -> float:
     """Value of typed text in `kind.stored` units.
 
-    Thousands may be apart by a space (`1 200 W`), decimals behind a point or a comma; a comma before three digits is asked about.
-    Accepts any unit of the right dimension and + - * / with brackets: `2*3.5 m`, `12 ft`, `5 ft 6 in`, `1.2 kW`.
-    A result without any unit is taken in the field's own unit.
+    Thousands may be apart by a space (`1 200 W`), decimals behind a point or a comma; a comma before three digits is
+    asked about. Accepts any unit of the right dimension and + - * / with brackets: `2*3.5 m`, `12 ft`, `5 ft 6 in`,
+    `1.2 kW`. A result without any unit is taken in the field's own unit.
 
     Raises: QuantityError with a sentence when the text is empty, unknown or of another dimension.
     """
@@ -116,18 +149,24 @@ def parse(text: str, kind: Kind, system: System = "metric") -> float:
 def _bare_share(value: float, text: str, kind: Kind) -> float:
     """A share typed as a plain number: `45` and `0.45` are both 45 %. Raises QuantityError where it may be either."""
     if (kind is FRACTION and 1 <= value < 2) or (kind is SMALL_SHARE and 0 < value <= 1):
-        raise QuantityError(f"“{text.strip()}” may mean {value:g}{NBSP}% or {value * 100:g}{NBSP}%: type it with the % sign.")
+        raise QuantityError(
+            f"“{text.strip()}” may mean {value:g}{NBSP}% or {value * 100:g}{NBSP}%: type it with the % sign."
+        )
     return float(f"{value if abs(value) < 1 else value / 100:.12g}")
 
 
 def _ungrouped(text: str) -> str:
-    """Without spaces and commas between thousands. Raises QuantityError for `1,200`, which is a thousand times more to some than to others."""
+    """Without spaces and commas between thousands.
+
+    Raises QuantityError for `1,200`, which is a thousand times more to some than to others.
+    """
 
     def closed(found: re.Match[str]) -> str:
         number = found[0]
         if number.count(",") == 1 and not found["rest"]:
             raise QuantityError(
-                f"“{number}” may mean {number.replace(',', '')} or {number.replace(',', '.')}: type it without the comma, or with a point."
+                f"“{number}” may mean {number.replace(',', '')} or {number.replace(',', '.')}: type it without the "
+                "comma, or with a point."
             )
         return number.replace(",", "")
 

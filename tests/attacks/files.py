@@ -1,4 +1,7 @@
-"""Damaged and hostile files at every door: each is refused in a sentence, or taken and then sound. Nothing takes over 5 s or 500 MB."""
+"""Damaged and hostile files at every door: each is refused in a sentence, or taken and then sound.
+
+Nothing takes over 5 s or 500 MB.
+"""
 
 from __future__ import annotations
 
@@ -98,7 +101,19 @@ def doors(folder: Path) -> list[Door]:
     spec = clinic.roof.module
     modules = "name,length_m,width_m,pmp_w,voc_v,isc_a,vmp_v,imp_a,voc_per_c,pmp_per_c\n" + ",".join(
         map(
-            str, ("Type one", spec.length_m, spec.width_m, spec.pmp_w, spec.voc_v, spec.isc_a, spec.vmp_v, spec.imp_a, spec.voc_per_c, spec.pmp_per_c)
+            str,
+            (
+                "Type one",
+                spec.length_m,
+                spec.width_m,
+                spec.pmp_w,
+                spec.voc_v,
+                spec.isc_a,
+                spec.vmp_v,
+                spec.imp_a,
+                spec.voc_per_c,
+                spec.pmp_per_c,
+            ),
         )
     )
 
@@ -141,11 +156,17 @@ def doors(folder: Path) -> list[Door]:
         Door("old.json", json.dumps(_old(json.loads(store.encode(puppet)))).encode(), job),
         Door("over.axle", (folder / "a.axle").read_bytes(), save_over),
         Door("loads.csv", (folder / "loads.csv").read_bytes(), said(lambda path: read_loads(path, puppet), TableError)),
-        Door("loads.xlsx", (folder / "loads.xlsx").read_bytes(), said(lambda path: read_loads(path, puppet), TableError)),
+        Door(
+            "loads.xlsx", (folder / "loads.xlsx").read_bytes(), said(lambda path: read_loads(path, puppet), TableError)
+        ),
         Door("modules.csv", modules.encode(), said(read_modules, ModuleTableError)),
         Door("year.epw", epw(), said(read_weather, WeatherFileError)),
         Door("year.csv", tmy3(), said(read_weather, WeatherFileError)),
-        Door("appliances.json", b'[{"name": "Kettle", "group": "Kitchen", "supply": "AC", "running_w": 1200.0}]', said(read_own, ValueError)),
+        Door(
+            "appliances.json",
+            b'[{"name": "Kettle", "group": "Kitchen", "supply": "AC", "running_w": 1200.0}]',
+            said(read_own, ValueError),
+        ),
         Door("modules.json", msgspec.json.encode([spec]), said(read_own_types, ValueError)),
         Door("preferences.json", msgspec.json.encode(preferences.Preferences()), kept_preferences),
         Door("edits.log", log, log_left),
@@ -189,9 +210,10 @@ def tmy3() -> bytes:
     rows = ["1,Ullerby,XX,1,55,12,40", "Date (MM/DD/YYYY),Time (HH:MM),ETR (W/m^2),GHI (W/m^2),Dry-bulb (C)"]
     for month, days in enumerate((31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31), 1):
         rows += [
-            f"{month:02d}/{day:02d}/2001,{hour:02d}:00,{800 if 8 <= hour <= 16 else 0},{400 if 8 <= hour <= 16 else 0},12.0"
+            f"{month:02d}/{day:02d}/2001,{hour:02d}:00,{800 * light},{400 * light},12.0"
             for day in range(1, days + 1)
             for hour in range(1, 25)
+            for light in (int(8 <= hour <= 16),)
         ]
     return "\n".join(rows).encode()
 
@@ -203,7 +225,9 @@ def damaged(door: Door, dice: random.Random) -> bytes:
     if door.name == "a.axle" and dice.random() < 0.4:
         text = _odd_document(zipfile.ZipFile(io.BytesIO(door.raw)).read("job.json"), dice)
         packed = io.BytesIO()
-        with zipfile.ZipFile(packed, "w", dice.choice((zipfile.ZIP_DEFLATED, zipfile.ZIP_STORED, zipfile.ZIP_BZIP2))) as container:
+        with zipfile.ZipFile(
+            packed, "w", dice.choice((zipfile.ZIP_DEFLATED, zipfile.ZIP_STORED, zipfile.ZIP_BZIP2))
+        ) as container:
             container.writestr("job.json", text)
             container.writestr("photos/1.jpg", b"\xff\xd8" + dice.randbytes(300))
         return packed.getvalue()
@@ -249,7 +273,11 @@ def _odd_document(raw: bytes, dice: random.Random) -> bytes:
 
 
 def _somewhere(document: object, dice: random.Random) -> tuple:
-    places = [(document, key) for key in document] if isinstance(document, dict) else [(document, at) for at in range(len(document))]
+    places = (
+        [(document, key) for key in document]
+        if isinstance(document, dict)
+        else [(document, at) for at in range(len(document))]
+    )
     owner, key = dice.choice(places)
     while dice.random() < 0.8 and isinstance(owner[key], dict | list) and owner[key]:
         inner = owner[key]
@@ -260,9 +288,14 @@ def _somewhere(document: object, dice: random.Random) -> tuple:
 def _odd_journal(raw: bytes, dice: random.Random) -> bytes:
     """Records that are whole and say odd things."""
     header = {
-        "path": dice.choice(("", "/nowhere/a.axle", "x" * 5000, "a\x00b", "/dev/zero", "/proc/self/mem", "\ud83d\ude8c")), "unsaved_edits": dice.choice((1, 0, -5, 10**30, "x")),
-        "last_edit": dice.choice(("Move", "x" * 10**5, "<b>")), "when": dice.choice((0.0, -1e30, 1e300, 1e18, "then")), "order": dice.choice((1, -1, 10**18)),
-    }  # fmt: skip
+        "path": dice.choice(
+            ("", "/nowhere/a.axle", "x" * 5000, "a\x00b", "/dev/zero", "/proc/self/mem", "\ud83d\ude8c")
+        ),
+        "unsaved_edits": dice.choice((1, 0, -5, 10**30, "x")),
+        "last_edit": dice.choice(("Move", "x" * 10**5, "<b>")),
+        "when": dice.choice((0.0, -1e30, 1e300, 1e18, "then")),
+        "order": dice.choice((1, -1, 10**18)),
+    }
     job = dice.choice(
         (
             zlib.decompress(raw.split(b"\t", 1)[1].split(b"\n", 1)[0]) if False else b"{}",
@@ -272,7 +305,12 @@ def _odd_journal(raw: bytes, dice: random.Random) -> bytes:
         )
     )
     body = json.dumps(header).encode() + b"\t" + zlib.compress(job)
-    return b"%08x %08x " % (zlib.crc32(body), len(body)) + body + b"\n" + dice.choice((b"", raw[:100], b"%08x %08x " % (0, 2**31)))
+    return (
+        b"%08x %08x " % (zlib.crc32(body), len(body))
+        + body
+        + b"\n"
+        + dice.choice((b"", raw[:100], b"%08x %08x " % (0, 2**31)))
+    )
 
 
 def _odd_workbook(dice: random.Random) -> bytes:
@@ -282,7 +320,27 @@ def _odd_workbook(dice: random.Random) -> bytes:
     book.active.append(head)
     for _ in range(dice.choice((1, 5, 50))):
         book.active.append(
-            [dice.choice(("Lamp", 5, -1, 1e300, True, None, "=1+1", "50%", "08:00-09:00", "x" * 3000, "AC", 0.5, "1e5", "#N/A")) for _ in head]
+            [
+                dice.choice(
+                    (
+                        "Lamp",
+                        5,
+                        -1,
+                        1e300,
+                        True,
+                        None,
+                        "=1+1",
+                        "50%",
+                        "08:00-09:00",
+                        "x" * 3000,
+                        "AC",
+                        0.5,
+                        "1e5",
+                        "#N/A",
+                    )
+                )
+                for _ in head
+            ]
         )
     out = io.BytesIO()
     book.save(out)
@@ -304,12 +362,21 @@ def _sheet(rows: bytes, before: bytes = b"") -> bytes:
     with zipfile.ZipFile(whole) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
         for member in old.namelist():
             sheet = member == "xl/worksheets/sheet1.xml"
-            new.writestr(member, b'<?xml version="1.0"?>' + before + head + rows + b"</sheetData></worksheet>" if sheet else old.read(member))
+            new.writestr(
+                member,
+                b'<?xml version="1.0"?>' + before + head + rows + b"</sheetData></worksheet>"
+                if sheet
+                else old.read(member),
+            )
     return made.getvalue()
 
 
 _HEAD = '{"format": "weighty-axle job", "format_version": 1, "name": "x", '
-_ENTITIES = b'<!DOCTYPE a [<!ENTITY a "aaaaaaaaaa">' + b"".join(b'<!ENTITY %c "%s">' % (98 + n, b"&%c;" % (97 + n) * 10) for n in range(8)) + b"]>"
+_ENTITIES = (
+    b'<!DOCTYPE a [<!ENTITY a "aaaaaaaaaa">'
+    + b"".join(b'<!ENTITY %c "%s">' % (98 + n, b"&%c;" % (97 + n) * 10) for n in range(8))
+    + b"]>"
+)
 BOMBS: dict[str, tuple[str, Callable[[], bytes]]] = {
     "a member of 64 MB": ("a.axle", lambda: _packed("job.json", b" " * (64 * 2**20))),
     "a member packed with bzip2": ("a.axle", lambda: _packed("job.json", b" " * (40 * 2**20), zipfile.ZIP_BZIP2)),
@@ -325,7 +392,10 @@ BOMBS: dict[str, tuple[str, Callable[[], bytes]]] = {
     "lines of weather": ("year.epw", lambda: b"LOCATION,x\n" + b"1\n" * 4_000_000),
     "old lists": ("old.json", lambda: (_HEAD + '"loads": [{"hours": {"a": [' + "1,0," * 1_000_000 + "0]}}]}").encode()),
     "old loads": ("old.json", lambda: (_HEAD + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
-    "long lists of now": ("a.json", lambda: (_HEAD.replace(": 1,", ": 4,") + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode()),
+    "long lists of now": (
+        "a.json",
+        lambda: (_HEAD.replace(": 1,", ": 4,") + '"loads": [' + "{}," * 2_000_000 + "{}]}").encode(),
+    ),
     "deep": ("a.json", lambda: b"[" * 5_000_000),
     "deep within": ("a.json", lambda: (_HEAD + '"customer": ' + "[" * 900 + "]" * 900 + "}").encode()),
     "own modules, deep": ("modules.json", lambda: b"[" * 5_000_000),
@@ -337,7 +407,10 @@ BOMBS: dict[str, tuple[str, Callable[[], bytes]]] = {
 
 def _with_photo() -> bytes:
     out = io.BytesIO(_packed("job.json", store.encode(demos.demo("puppet-theatre"))))
-    with zipfile.ZipFile(out, "a", zipfile.ZIP_DEFLATED) as container, container.open("photos/1.jpg", "w", force_zip64=False) as member:
+    with (
+        zipfile.ZipFile(out, "a", zipfile.ZIP_DEFLATED) as container,
+        container.open("photos/1.jpg", "w", force_zip64=False) as member,
+    ):
         for _ in range(600):
             member.write(b"\x00" * 2**20)
     return out.getvalue()

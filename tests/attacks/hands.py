@@ -1,4 +1,6 @@
-"""Random use of the real window: clicks, drags, keys, wheel, fields, choices, undo, looks, steps, leaves, the long way round."""
+"""Random use of the real window: clicks, drags, keys, wheel, fields, choices, undo, looks, steps, leaves, the long way
+round.
+"""
 
 from __future__ import annotations
 
@@ -61,7 +63,10 @@ LEFT_ALONE = (
 
 
 class Hands:
-    """Uses a window at random; the same way for the same seed. `held_s` is the longest time one action held it, and which."""
+    """Uses a window at random; the same way for the same seed.
+
+    `held_s` is the longest time one action held it, and which.
+    """
 
     def __init__(self, window: Window, seed: int) -> None:
         self.window, self.dice = window, random.Random(seed)
@@ -69,10 +74,29 @@ class Hands:
         self.held: list[tuple[float, str]] = []
         self._pressed: tuple[Canvas, QPointF] | None = None
         self._actions: list[tuple[int, Callable[[], str]]] = [
-            (10, self._canvas), (4, self._drag_begins), (8, self._drag_goes_on), (3, self._drag_ends), (12, self._field), (8, self._choice), (8, self._press), (6, self._key),
-            (5, self._cell), (4, self._wheel), (6, self._step), (8, self._leaf), (6, self._undo), (3, self._redo), (4, self._remedy), (1, self._look), (1, self._text), (1, self._units),
-            (1, self._job), (2, self._size), (3, self._select), (2, self._figure),
-        ]  # fmt: skip
+            (10, self._canvas),
+            (4, self._drag_begins),
+            (8, self._drag_goes_on),
+            (3, self._drag_ends),
+            (12, self._field),
+            (8, self._choice),
+            (8, self._press),
+            (6, self._key),
+            (5, self._cell),
+            (4, self._wheel),
+            (6, self._step),
+            (8, self._leaf),
+            (6, self._undo),
+            (3, self._redo),
+            (4, self._remedy),
+            (1, self._look),
+            (1, self._text),
+            (1, self._units),
+            (1, self._job),
+            (2, self._size),
+            (3, self._select),
+            (2, self._figure),
+        ]
 
     def go(self, seconds: float = 1e9, actions: int = 10**9) -> None:
         """Act until the time is up or so many actions are done."""
@@ -94,7 +118,11 @@ class Hands:
     def _all(self, kind: type) -> list:
         bench = self.window.bench
         assert bench is not None
-        return [one for one in bench.findChildren(kind) if one.isVisible() and one.isEnabled() and not one.visibleRegion().isEmpty()]
+        return [
+            one
+            for one in bench.findChildren(kind)
+            if one.isVisible() and one.isEnabled() and not one.visibleRegion().isEmpty()
+        ]
 
     def _canvases(self) -> list[Canvas]:
         return self._all(Canvas)
@@ -105,8 +133,13 @@ class Hands:
             return QPointF(self.dice.uniform(rect.left(), rect.right()), self.dice.uniform(rect.top(), rect.bottom()))
         return QPointF(self.dice.uniform(-5, widget.width() + 5), self.dice.uniform(-5, widget.height() + 5))
 
-    def _send(self, widget: QWidget, kind: QEvent.Type, point: QPointF, button: Qt.MouseButton, held: Qt.MouseButton) -> None:
-        modifiers = self.dice.choice((Qt.KeyboardModifier.NoModifier,) * 4 + (Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier))
+    def _send(
+        self, widget: QWidget, kind: QEvent.Type, point: QPointF, button: Qt.MouseButton, held: Qt.MouseButton
+    ) -> None:
+        modifiers = self.dice.choice(
+            (Qt.KeyboardModifier.NoModifier,) * 4
+            + (Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier)
+        )
         QApplication.sendEvent(widget, QMouseEvent(kind, point, widget.mapToGlobal(point), button, held, modifiers))
 
     # ---- actions; each says what it did ----
@@ -116,7 +149,10 @@ class Hands:
         if not found:
             return "nothing"
         widget = self.dice.choice(found)
-        point, button = self._point(widget), self.dice.choice((Qt.MouseButton.LeftButton,) * 4 + (Qt.MouseButton.RightButton,))
+        point, button = (
+            self._point(widget),
+            self.dice.choice((Qt.MouseButton.LeftButton,) * 4 + (Qt.MouseButton.RightButton,)),
+        )
         self._send(widget, QEvent.Type.MouseButtonPress, point, button, button)
         self._send(widget, QEvent.Type.MouseButtonRelease, point, button, Qt.MouseButton.NoButton)
         if self.dice.random() < 0.2:
@@ -192,10 +228,33 @@ class Hands:
             widget.setFocus()
         keys = Qt.Key
         key = self.dice.choice(
-            (keys.Key_Left, keys.Key_Right, keys.Key_Up, keys.Key_Down, keys.Key_Delete, keys.Key_Return, keys.Key_Escape, keys.Key_Tab, keys.Key_Space, keys.Key_PageUp,
-             keys.Key_N, keys.Key_P, keys.Key_T, keys.Key_R, keys.Key_L, keys.Key_F9, keys.Key_Plus, keys.Key_Minus, keys.Key_C, keys.Key_M, keys.Key_Home)
-        )  # fmt: skip
-        QTest.keyClick(widget, key, self.dice.choice((Qt.KeyboardModifier.NoModifier,) * 4 + (Qt.KeyboardModifier.ShiftModifier,)))
+            (
+                keys.Key_Left,
+                keys.Key_Right,
+                keys.Key_Up,
+                keys.Key_Down,
+                keys.Key_Delete,
+                keys.Key_Return,
+                keys.Key_Escape,
+                keys.Key_Tab,
+                keys.Key_Space,
+                keys.Key_PageUp,
+                keys.Key_N,
+                keys.Key_P,
+                keys.Key_T,
+                keys.Key_R,
+                keys.Key_L,
+                keys.Key_F9,
+                keys.Key_Plus,
+                keys.Key_Minus,
+                keys.Key_C,
+                keys.Key_M,
+                keys.Key_Home,
+            )
+        )
+        QTest.keyClick(
+            widget, key, self.dice.choice((Qt.KeyboardModifier.NoModifier,) * 4 + (Qt.KeyboardModifier.ShiftModifier,))
+        )
         return f"key {key.name} on {type(widget).__name__}"
 
     def _cell(self) -> str:
@@ -218,7 +277,16 @@ class Hands:
         point = self._point(widget)
         modifiers = self.dice.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier))
         turn = QPoint(0, self.dice.choice((120, -120)))
-        event = QWheelEvent(point, widget.mapToGlobal(point), QPoint(), turn, Qt.MouseButton.NoButton, modifiers, Qt.ScrollPhase.NoScrollPhase, False)
+        event = QWheelEvent(
+            point,
+            widget.mapToGlobal(point),
+            QPoint(),
+            turn,
+            Qt.MouseButton.NoButton,
+            modifiers,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         QApplication.sendEvent(widget, event)
         return f"wheel {type(widget).__name__}"
 
@@ -280,7 +348,10 @@ class Hands:
         return "another job"
 
     def _size(self) -> str:
-        self.window.resize(self.dice.choice(((1024, 700), (1280, 800), (1600, 1000), (1100, 720))).__getitem__(0), self.dice.choice((700, 800, 1000)))
+        self.window.resize(
+            self.dice.choice(((1024, 700), (1280, 800), (1600, 1000), (1100, 720))).__getitem__(0),
+            self.dice.choice((700, 800, 1000)),
+        )
         return "size"
 
     def _select(self) -> str:

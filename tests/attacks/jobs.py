@@ -1,4 +1,6 @@
-"""Jobs nobody would draw by hand: made from the models themselves, with slips, bounds and odd counts, as far as the checks accept them."""
+"""Jobs nobody would draw by hand: made from the models themselves, with slips, bounds and odd counts, as far as the
+checks accept them.
+"""
 
 from __future__ import annotations
 
@@ -21,9 +23,38 @@ Site = tuple[tuple[Any, ...], Any]
 """A place in a document and the model's type of what stands there."""
 SLIPS = (0.001, 0.01, 0.1, 0.1, 0.5, 0.9, 1.1, 2.0, 10.0, 10.0, 100.0, 1000.0)
 WORDS = (
-    "=1+1", "+a", "-b", "@c", "'quoted'", "<b>bold</b>", "<img src=x>", "&amp;", "a;b", 'a"b', "line\nbreak", "car\rriage", "tab\there", " blank ",
-    "\u00a0", "żółw Łódź", "Říp ěšč", "Ștefan țară", "Ğüş", "Ωμέγα", "Київ", "日本", "🚌", "\u202eright", "\u0301", "x" * 79, "day Parked day", "100%", "0", "nul\x00esc\x1b", "\ufeffmark",
-)  # fmt: skip
+    "=1+1",
+    "+a",
+    "-b",
+    "@c",
+    "'quoted'",
+    "<b>bold</b>",
+    "<img src=x>",
+    "&amp;",
+    "a;b",
+    'a"b',
+    "line\nbreak",
+    "car\rriage",
+    "tab\there",
+    " blank ",
+    "\u00a0",
+    "żółw Łódź",
+    "Říp ěšč",
+    "Ștefan țară",
+    "Ğüş",
+    "Ωμέγα",
+    "Київ",
+    "日本",
+    "🚌",
+    "\u202eright",
+    "\u0301",
+    "x" * 79,
+    "day Parked day",
+    "100%",
+    "0",
+    "nul\x00esc\x1b",
+    "\ufeffmark",
+)
 
 
 def bases() -> list[Job]:
@@ -56,7 +87,10 @@ _PARTS = ("bank", "inverters", "ac", "roof", "charging", "wiring", "vehicle", "l
 
 
 def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
-    """One change in a document or one part of it; every field of the models has the same chance. `hard` is the share of numbers put to a bound."""
+    """One change in a document or one part of it; every field of the models has the same chance.
+
+    `hard` is the share of numbers put to a bound.
+    """
     sites = list(_sites(document, _MODEL, ()))
     by_field: dict[tuple[Any, ...], list[Site]] = {}
     for site in sites:
@@ -78,7 +112,9 @@ def _sites(value: Any, kind: Any, path: tuple[Any, ...]) -> Iterator[Site]:
         kind = next((one for one in kind.types if not isinstance(one, inspect.NoneType)), kind)
     if isinstance(kind, inspect.StructType) and value is not None:
         for at, field in enumerate(kind.fields):
-            yield from _sites(value[at if kind.array_like else field.name], field.type, (*path, at if kind.array_like else field.name))
+            yield from _sites(
+                value[at if kind.array_like else field.name], field.type, (*path, at if kind.array_like else field.name)
+            )
     elif isinstance(kind, inspect.VarTupleType) and value:
         for at, inner in enumerate(value):
             yield from _sites(inner, kind.item_type, (*path, at))
@@ -94,9 +130,13 @@ def _other(value: Any, kind: Any, dice: random.Random, hard: float) -> Any:
             return None
         return _other(value, dice.choice(some), dice, hard)
     makers: dict[type, Callable[[], Any]] = {
-        inspect.FloatType: lambda: _number(value, kind, dice, hard), inspect.IntType: lambda: round(_number(value, kind, dice, hard)), inspect.BoolType: lambda: not value,
-        inspect.LiteralType: lambda: dice.choice(kind.values), inspect.StrType: lambda: _words(value, kind, dice), inspect.VarTupleType: lambda: _several(value, kind, dice),
-    }  # fmt: skip
+        inspect.FloatType: lambda: _number(value, kind, dice, hard),
+        inspect.IntType: lambda: round(_number(value, kind, dice, hard)),
+        inspect.BoolType: lambda: not value,
+        inspect.LiteralType: lambda: dice.choice(kind.values),
+        inspect.StrType: lambda: _words(value, kind, dice),
+        inspect.VarTupleType: lambda: _several(value, kind, dice),
+    }
     return makers[type(kind)]() if type(kind) in makers else value
 
 
@@ -109,7 +149,13 @@ def _number(value: Any, kind: Any, dice: random.Random, hard: float) -> float:
     low, high = (low if low is not None else -1000.0), (high if high is not None else 1000.0)
     edge = dice.choice((0, 1, 2, 3))
     if edge == 0:
-        return low if kind.gt is None else low + dice.choice((1e-300, 1e-12, 1e-6, 1e-3)) if isinstance(kind, inspect.FloatType) else low + 1
+        return (
+            low
+            if kind.gt is None
+            else low + dice.choice((1e-300, 1e-12, 1e-6, 1e-3))
+            if isinstance(kind, inspect.FloatType)
+            else low + 1
+        )
     if edge == 1:
         return high if kind.lt is None else high - 1e-9
     return dice.uniform(low, high) if edge == 2 else dice.choice((0, 1, 2, 3))
@@ -117,7 +163,11 @@ def _number(value: Any, kind: Any, dice: random.Random, hard: float) -> float:
 
 def _words(value: Any, kind: Any, dice: random.Random) -> str:
     if kind.pattern:
-        return value if isinstance(value, str) and dice.random() < 0.5 else dice.choice(("A.B", "L1", "MAIN", "INV1", "ROOF", "x", "A" * 12))
+        return (
+            value
+            if isinstance(value, str) and dice.random() < 0.5
+            else dice.choice(("A.B", "L1", "MAIN", "INV1", "ROOF", "x", "A" * 12))
+        )
     return dice.choice(("", *WORDS, "w" * min(kind.max_length or 50, 2000)))[: kind.max_length]
 
 

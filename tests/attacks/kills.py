@@ -1,4 +1,6 @@
-"""Power cuts: the real window is killed in the middle of edits, savings and starts, and the next start finds everything and nothing stale."""
+"""Power cuts: the real window is killed in the middle of edits, savings and starts, and the next start finds everything
+and nothing stale.
+"""
 
 from __future__ import annotations
 
@@ -85,8 +87,11 @@ def kill(path: Path, root: Path, kills: int, seed: int) -> Tally:
     dice, tally, reached = random.Random(seed), Tally(), 0
     for _ in range(kills):
         with subprocess.Popen(
-            [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)], stdout=subprocess.PIPE, text=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-        ) as process:  # fmt: skip
+            [sys.executable, "-c", DRIVER, str(path), str(root), str(reached)],
+            stdout=subprocess.PIPE,
+            text=True,
+            env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+        ) as process:
             assert process.stdout is not None
             # Some while it starts; the others after so many lines, on a slow machine too, and a little later.
             begun = [process.stdout.readline() for _ in range(dice.randrange(1, 25))] if dice.random() < 0.85 else []

@@ -1,4 +1,7 @@
-"""The large form of the attacks: `scripts/attack [jobs|files|kills|hands|leaves] [--count N] [--seed S]`. Ends with 1 when anything went wrong."""
+"""The large form of the attacks: `scripts/attack [jobs|files|kills|hands|leaves] [--count N] [--seed S]`.
+
+Ends with 1 when anything went wrong.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +43,9 @@ def main() -> int:
 def _split(work: object, count: int, seed: int, part: int) -> Iterable[str]:
     """Parts of the work on all cores."""
     with multiprocessing.get_context("spawn").Pool(maxtasksperchild=20) as pool:
-        for found in pool.imap_unordered(work, [(seed * 1_000_000 + at, min(part, count - at)) for at in range(0, count, part)]):  # type: ignore[arg-type]
+        for found in pool.imap_unordered(
+            work, [(seed * 1_000_000 + at, min(part, count - at)) for at in range(0, count, part)]
+        ):  # type: ignore[arg-type]
             yield from found
 
 
@@ -57,7 +62,9 @@ def _jobs(part: tuple[int, int]) -> list[str]:
     with tempfile.TemporaryDirectory() as folder:
         for seed in range(part[0], part[0] + part[1]):
             # Prints take most of the time: a fifth of the jobs are printed too.
-            found += [f"{words} (seed {seed})" for words in failures(accepted(seed), Path(folder), prints=seed % 5 == 0)]
+            found += [
+                f"{words} (seed {seed})" for words in failures(accepted(seed), Path(folder), prints=seed % 5 == 0)
+            ]
     return found
 
 
@@ -71,10 +78,16 @@ def _files(part: tuple[int, int]) -> list[str]:
         doors = files.doors(folder)
         for at in range(part[1]):
             door = dice.choice(doors)
-            found += [f"{words} (seed {part[0]}, file {at})" for words in files.tried(door, files.damaged(door, dice), folder)]
+            found += [
+                f"{words} (seed {part[0]}, file {at})" for words in files.tried(door, files.damaged(door, dice), folder)
+            ]
         if part[0] % 1_000_000 == 0:
             by_name = {door.name: door for door in doors}
-            found += [f"{what}: {words}" for what, (door, made) in files.BOMBS.items() for words in files.tried(by_name[door], made(), folder)]
+            found += [
+                f"{what}: {words}"
+                for what, (door, made) in files.BOMBS.items()
+                for words in files.tried(by_name[door], made(), folder)
+            ]
     return found
 
 
@@ -89,7 +102,11 @@ def _kills(part: tuple[int, int]) -> list[str]:
         store.save(demos.demo("eye-clinic"), folder / "job.axle")
         tally = kill(folder / "job.axle", folder / "journal", part[1], part[0])
     print(f"  {tally}", flush=True)
-    return [f"{getattr(tally, name)} {name} (seed {part[0]})" for name in ("torn", "lost", "stale", "strays") if getattr(tally, name)]
+    return [
+        f"{getattr(tally, name)} {name} (seed {part[0]})"
+        for name in ("torn", "lost", "stale", "strays")
+        if getattr(tally, name)
+    ]
 
 
 def _hands(seconds: int, seed: int) -> Iterable[str]:
@@ -102,7 +119,10 @@ def _hands(seconds: int, seed: int) -> Iterable[str]:
         level_mb = _memory_mb()
         hands.go(2 * seconds / 3)
         print(
-            f"  {len(hands.done)} actions, longest {max(hands.held)}, memory {level_mb:.0f} MB after a third, {_memory_mb():.0f} MB at the end",
+            (
+                f"  {len(hands.done)} actions, longest {max(hands.held)}, memory {level_mb:.0f} MB after a third, "
+                f"{_memory_mb():.0f} MB at the end"
+            ),
             flush=True,
         )
         yield from told
@@ -119,7 +139,11 @@ def _leaves(part: tuple[int, int]) -> list[str]:
     found = []
     with screen() as (window, told):
         for seed in range(part[0], part[0] + part[1]):
-            found += [f"{name} of seed {seed}: took {held:.1f} s" for name, held in show_everything(window, accepted(seed)) if held > 3]
+            found += [
+                f"{name} of seed {seed}: took {held:.1f} s"
+                for name, held in show_everything(window, accepted(seed))
+                if held > 3
+            ]
         found += told
     return found
 
@@ -131,6 +155,9 @@ def _memory_mb() -> float:
 
 
 _ATTACKS = {
-    "jobs": lambda count, seed: _split(_jobs, count, seed, 20), "files": lambda count, seed: _split(_files, count, seed, _PART),
-    "kills": lambda count, seed: _split(_kills, count, seed, _PART), "hands": _hands, "leaves": lambda count, seed: _split(_leaves, count, seed, 10),
-}  # fmt: skip
+    "jobs": lambda count, seed: _split(_jobs, count, seed, 20),
+    "files": lambda count, seed: _split(_files, count, seed, _PART),
+    "kills": lambda count, seed: _split(_kills, count, seed, _PART),
+    "hands": _hands,
+    "leaves": lambda count, seed: _split(_leaves, count, seed, 10),
+}

@@ -31,7 +31,10 @@ def screen() -> Iterator[tuple[Window, list[str]]]:
 
     def hook(kind: type[BaseException], error: BaseException, trace: object) -> None:
         frames = traceback.extract_tb(error.__traceback__)[-3:]
-        told.append(f"{kind.__name__} {' < '.join(f'{Path(one.filename).name}:{one.lineno}' for one in reversed(frames))}: {str(error)[:120]}")
+        told.append(
+            f"{kind.__name__} {' < '.join(f'{Path(one.filename).name}:{one.lineno}' for one in reversed(frames))}: "
+            f"{str(error)[:120]}"
+        )
 
     def warned(_kind: object, _context: object, message: str) -> None:
         if not message.startswith(_OF_THE_PLATFORM):
@@ -45,10 +48,13 @@ def screen() -> Iterator[tuple[Window, list[str]]]:
         for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"):
             os.environ[name] = str(Path(folder) / name.lower())
         for owner, name, stand_in in (
-            (QFileDialog, "getSaveFileName", staticmethod(lambda *_: ("", ""))), (QFileDialog, "getOpenFileName", staticmethod(lambda *_: ("", ""))),
-            (QFileDialog, "getExistingDirectory", staticmethod(lambda *_: "")), (QMessageBox, "question", staticmethod(lambda *_: QMessageBox.StandardButton.Discard)),
-            (sys, "excepthook", hook), (session, "log_error", logged),
-        ):  # fmt: skip
+            (QFileDialog, "getSaveFileName", staticmethod(lambda *_: ("", ""))),
+            (QFileDialog, "getOpenFileName", staticmethod(lambda *_: ("", ""))),
+            (QFileDialog, "getExistingDirectory", staticmethod(lambda *_: "")),
+            (QMessageBox, "question", staticmethod(lambda *_: QMessageBox.StandardButton.Discard)),
+            (sys, "excepthook", hook),
+            (session, "log_error", logged),
+        ):
             stack.callback(setattr, owner, name, getattr(owner, name))
             setattr(owner, name, stand_in)
         stack.callback(qInstallMessageHandler, qInstallMessageHandler(warned))

@@ -1,4 +1,7 @@
-"""The attacks in their small form: the large one is `scripts/attack`. Whatever loads, works; whatever does not, says so in time."""
+"""The attacks in their small form: the large one is `scripts/attack`.
+
+Whatever loads, works; whatever does not, says so in time.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +34,21 @@ def doors(tmp_path_factory):
     return {door.name: door for door in files.doors(tmp_path_factory.mktemp("sound"))}
 
 
-DOORS = ("a.axle", "a.json", "old.json", "over.axle", "loads.csv", "loads.xlsx", "modules.csv", "year.epw", "year.csv", "appliances.json", "modules.json", "preferences.json", "edits.log")  # fmt: skip
+DOORS = (
+    "a.axle",
+    "a.json",
+    "old.json",
+    "over.axle",
+    "loads.csv",
+    "loads.xlsx",
+    "modules.csv",
+    "year.epw",
+    "year.csv",
+    "appliances.json",
+    "modules.json",
+    "preferences.json",
+    "edits.log",
+)
 
 
 @pytest.mark.parametrize("name", DOORS)

@@ -1,4 +1,7 @@
-"""One job through everything the program can do with it without a window. What goes wrong comes back as where and what; nothing may."""
+"""One job through everything the program can do with it without a window.
+
+What goes wrong comes back as where and what; nothing may.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +30,10 @@ LONGEST_S, MOST_MB = 20.0, 500
 
 
 def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
-    """What goes wrong with a job, one line each: stage, kind of error, file and line. Stages longer than 20 s are told too: the honest peaks of 400 loads that all cycle take 8."""
+    """What goes wrong with a job, one line each: stage, kind of error, file and line.
+
+    Stages longer than 20 s are told too: the honest peaks of 400 loads that all cycle take 8.
+    """
     found: list[str] = []
     reset_peak()
     before_mb = memory_mb("VmRSS")
@@ -49,11 +55,17 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     findings = stage("judge", lambda: judge(design))
     if not isinstance(findings, tuple):
         return found
-    stage("sentences", lambda: [(one.sentence(), one.sentence("us")) for finding in findings for one in (finding, *finding.also)])
+    stage(
+        "sentences",
+        lambda: [(one.sentence(), one.sentence("us")) for finding in findings for one in (finding, *finding.also)],
+    )
     for finding in findings:
         for remedy in finding.remedies:
             stage(f"remedy of {finding.rule.id}", partial(_press, job, remedy))
-    stage("figures", lambda: [working_lines(figure, system) for _, figure in all_figures(design) for system in ("metric", "us")])
+    stage(
+        "figures",
+        lambda: [working_lines(figure, system) for _, figure in all_figures(design) for system in ("metric", "us")],
+    )
     stage("open data", lambda: (design_data(design), findings_data(findings, "us")))
     stage("save and reopen", lambda: _reopened(job, folder))
     stage("tables", lambda: [_table(job, folder / f"loads.{kind}") for kind in ("csv", "xlsx")])

@@ -20,14 +20,19 @@ def test_either_practice_can_be_computed(puppet, clinic):
     gauge = derive(clinic).wiring.runs[0]
     assert metric.chosen.size.endswith("mm2") and gauge.chosen.size.endswith("AWG")
     assert metric.chosen.copper_kg == pytest.approx(gauge.chosen.copper_kg, rel=0.35)
-    assert derive(replace(puppet, practice="north_american")).wiring.runs[0].fuse_a.value in tables.fuse_ratings("north_american").amps
+    assert (
+        derive(replace(puppet, practice="north_american")).wiring.runs[0].fuse_a.value
+        in tables.fuse_ratings("north_american").amps
+    )
 
 
 def test_findings_and_figures_do_not_depend_on_the_order_of_loads(clinic):
     turned = replace(clinic, loads=tuple(reversed(clinic.loads)))
     one, other = derive(clinic), derive(turned)
     assert other.brief.energy_per_day_wh.value == pytest.approx(one.brief.energy_per_day_wh.value)
-    assert [leg.worst_va.value for leg in other.inverters.legs] == pytest.approx([leg.worst_va.value for leg in one.inverters.legs])
+    assert [leg.worst_va.value for leg in other.inverters.legs] == pytest.approx(
+        [leg.worst_va.value for leg in one.inverters.legs]
+    )
 
 
 def test_only_what_an_edit_touches_is_derived_again(clinic):
@@ -35,7 +40,10 @@ def test_only_what_an_edit_touches_is_derived_again(clinic):
     one = deriver.derive(clinic)
     two = deriver.derive(move(("TK1",), dx_m=0.1).apply(clinic))
     assert two.place is not one.place
-    assert all(getattr(two, step) is getattr(one, step) for step in ("brief", "bank", "inverters", "roof", "charging", "wiring", "settings"))
+    assert all(
+        getattr(two, step) is getattr(one, step)
+        for step in ("brief", "bank", "inverters", "roof", "charging", "wiring", "settings")
+    )
     three = deriver.derive(set_pack_count(8).apply(clinic))
     assert three.brief is one.brief and three.bank is not one.bank
 
@@ -85,5 +93,7 @@ def test_rows_have_names_of_their_own_and_make_all_of_a_design():
     assert len(set(names)) == len(names)
     kinds = {"job": Job} | {row.name: get_type_hints(row.function)["return"] for row in TABLE}
     assert {name: kinds[name] for name in get_type_hints(Design)} == get_type_hints(Design)
-    read = {path.partition(".")[0] for row in TABLE for path in (row.reads if isinstance(row, Answer) else (row.pieces,))}
+    read = {
+        path.partition(".")[0] for row in TABLE for path in (row.reads if isinstance(row, Answer) else (row.pieces,))
+    }
     assert set(names) <= read | set(Design.__struct_fields__), "an answer nobody reads"

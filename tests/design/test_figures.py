@@ -11,9 +11,25 @@ from weighty_axle.units import show
 
 # Units a figure may carry, with the ending its key must have.
 ENDINGS = {
-    "W": "_w", "Wh": "_wh", "V": "_v", "A": "_a", "Ah": "_ah", "VA": "_va", "kg": "_kg", "m": "_m", "ohm": "_ohm", "1": ("_share", "_balance"), "days": "days",
-    "per h": "c_rate", "count": "_count", "h": "_h", "degC": "_c", "W/K": "_w_per_k", "N": "_n", "kg_per_m2": "_kg_per_m2",
-}  # fmt: skip
+    "W": "_w",
+    "Wh": "_wh",
+    "V": "_v",
+    "A": "_a",
+    "Ah": "_ah",
+    "VA": "_va",
+    "kg": "_kg",
+    "m": "_m",
+    "ohm": "_ohm",
+    "1": ("_share", "_balance"),
+    "days": "days",
+    "per h": "c_rate",
+    "count": "_count",
+    "h": "_h",
+    "degC": "_c",
+    "W/K": "_w_per_k",
+    "N": "_n",
+    "kg_per_m2": "_kg_per_m2",
+}
 
 
 def test_every_figure_is_complete_and_its_key_says_its_unit(design):
@@ -28,17 +44,35 @@ def _worked(figure: Figure) -> float | None:
     """Value by the figure's own formula where it is a plain sum, product, difference or quotient of its inputs."""
     values = [one.value for one in figure.inputs]
     kinds = {
-        "cells in series × cell voltage": math.prod, "packs in parallel × capacity of one": math.prod, "packs in parallel × limit of one": math.prod,
-        "nominal voltage × capacity": math.prod, "nominal energy × usable share": math.prod, "packs × mass of one": math.prod,
-        "modules × rated power": math.prod, "modules on strings × rated power": math.prod, "units × no-load power × 24 h": lambda v: 24 * math.prod(v),
-        "AC loads + DC loads + converters + idling + converting": sum, "sum of the sources": sum, "weighbridge + added": sum, "weighbridge total + added mass": sum,
-        "plate − load": lambda v: v[0] - v[1], "gross limit − gross weight": lambda v: v[0] - v[1], "limit − cold Voc": lambda v: v[0] - v[1],
-        "highest voltage ÷ bank resistance": lambda v: v[0] / v[1], "usable energy ÷ energy out of the bank per day": lambda v: v[0] / v[1],
-        "highest voltage ÷ resistance up to the fuse": lambda v: v[0] / v[1], "limit × volts × lines": math.prod, "current × factor": math.prod,
-        "modules × Voc × table factor": lambda v: v[0] * v[1] * v[2], "1.25 × Isc × strings": lambda v: 1.25 * math.prod(v), "units × surge of one": math.prod,
-        "along + across + up + slack at both ends": lambda v: v[0] + v[1] + v[2] + 2 * v[3], "nameplate × hot share − vehicle loads": lambda v: v[0] * v[1] - v[2],
-        "cells in series × cell voltage, to 0.1 V": lambda v: round(v[0] * v[1], 1), "full-charge voltage + start margin": sum,
-    }  # fmt: skip
+        "cells in series × cell voltage": math.prod,
+        "packs in parallel × capacity of one": math.prod,
+        "packs in parallel × limit of one": math.prod,
+        "nominal voltage × capacity": math.prod,
+        "nominal energy × usable share": math.prod,
+        "packs × mass of one": math.prod,
+        "modules × rated power": math.prod,
+        "modules on strings × rated power": math.prod,
+        "units × no-load power × 24 h": lambda v: 24 * math.prod(v),
+        "AC loads + DC loads + converters + idling + converting": sum,
+        "sum of the sources": sum,
+        "weighbridge + added": sum,
+        "weighbridge total + added mass": sum,
+        "plate − load": lambda v: v[0] - v[1],
+        "gross limit − gross weight": lambda v: v[0] - v[1],
+        "limit − cold Voc": lambda v: v[0] - v[1],
+        "highest voltage ÷ bank resistance": lambda v: v[0] / v[1],
+        "usable energy ÷ energy out of the bank per day": lambda v: v[0] / v[1],
+        "highest voltage ÷ resistance up to the fuse": lambda v: v[0] / v[1],
+        "limit × volts × lines": math.prod,
+        "current × factor": math.prod,
+        "modules × Voc × table factor": lambda v: v[0] * v[1] * v[2],
+        "1.25 × Isc × strings": lambda v: 1.25 * math.prod(v),
+        "units × surge of one": math.prod,
+        "along + across + up + slack at both ends": lambda v: v[0] + v[1] + v[2] + 2 * v[3],
+        "nameplate × hot share − vehicle loads": lambda v: v[0] * v[1] - v[2],
+        "cells in series × cell voltage, to 0.1 V": lambda v: round(v[0] * v[1], 1),
+        "full-charge voltage + start margin": sum,
+    }
     return kinds[figure.formula](values) if figure.formula in kinds else None
 
 
@@ -59,10 +93,17 @@ def test_a_working_as_lines_holds_all_of_it(clinic, system):
     bounded = 0
     for path, figure in derive(clinic).figures():
         lines = working_lines(figure, system)
-        assert lines[0] == f"{figure.name}: {show(figure.value, figure.unit, system)}" and lines[1] == f"= {figure.formula}", path
-        assert lines[2 : 2 + len(figure.inputs)] == [f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs], path
+        assert (
+            lines[0] == f"{figure.name}: {show(figure.value, figure.unit, system)}"
+            and lines[1] == f"= {figure.formula}"
+        ), path
+        assert lines[2 : 2 + len(figure.inputs)] == [
+            f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs
+        ], path
         rest = lines[2 + len(figure.inputs) :]
-        assert rest[0] == f"Source: {figure.source}" and len(figure.source) > 3 and len(rest) == 1 + bool(figure.limit), path
+        assert (
+            rest[0] == f"Source: {figure.source}" and len(figure.source) > 3 and len(rest) == 1 + bool(figure.limit)
+        ), path
         if figure.limit:
             bounded += 1
             assert rest[1].casefold() == figure.limit.casefold() and rest[1][:1] == rest[1][:1].upper()

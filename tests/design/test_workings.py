@@ -1,4 +1,6 @@
-"""Workings are true: every figure can be worked out again from the inputs it shows, by a formula written here a second time."""
+"""Workings are true: every figure can be worked out again from the inputs it shows, by a formula written here a second
+time.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,8 @@ def asked(units, each, efficiency, dc_w, volts):
 
 
 def split(v2_of, *given):
-    """Currents of two lines and what hangs across them: the line voltage, then of each line active and reactive power and angle, then what is across.
+    """Currents of two lines and what hangs across them: the line voltage, then of each line active and reactive power
+    and angle, then what is across.
 
     `v2_of` tells the second line's voltage over the first's; None takes the angles shown.
     """
@@ -56,7 +59,9 @@ def split(v2_of, *given):
 
 
 def swing(*given):
-    """Active power and the swing of instantaneous power about it, by sampling a period: amplitude of v(t) i(t) at twice the frequency."""
+    """Active power and the swing of instantaneous power about it, by sampling a period: amplitude of v(t) i(t) at twice
+    the frequency.
+    """
     if len(given) < 3:
         return 0.0, 0.0
     volts, per_line = given[0], [given[at : at + 3] for at in range(1, len(given) - 2, 3)]
@@ -88,87 +93,187 @@ def drop(length, ohm_20, celsius, amps, count, volts):
 
 # Figure (tags left out) -> its value from the values of its inputs, in the order they are shown.
 FORMULAS = {
-    "brief.days[].supply_energy_wh[]": total, "brief.days[].ac_energy_wh": total, "brief.days[].dc_energy_wh": total, "brief.days[].bank_energy_wh": total,
-    "brief.days[].peak_ac_w": total, "brief.energy_per_day_wh": total, "brief.days[].no_load_energy_wh": lambda units, watts: units * watts * 24,
-    "itinerary.stays[].energy_wh": pairs, "itinerary.stays[].energy_per_day_wh": quotient, "itinerary.planned_days": total, "itinerary.energy_wh": total,
-    "bank.nominal_v": product, "bank.max_v": product, "bank.lowest_working_v": product, "bank.capacity_ah": product, "bank.nominal_energy_wh": product,
-    "bank.usable_energy_wh": product, "bank.equivalent_12v_ah": lambda wh: wh / 12.8, "bank.prospective_a": quotient, "bank.mass_kg": product,
-    "bank.charge_limit_a": lambda n, each, spread: n * each / spread, "bank.discharge_limit_a": lambda n, each, spread: n * each / spread,
-    "bank.peak_limit_a": lambda n, each, spread: n * each / spread, "bank.one_pack_out_a": lambda _n, each, part=math.inf: each / part, "bank.days": quotient,
+    "brief.days[].supply_energy_wh[]": total,
+    "brief.days[].ac_energy_wh": total,
+    "brief.days[].dc_energy_wh": total,
+    "brief.days[].bank_energy_wh": total,
+    "brief.days[].peak_ac_w": total,
+    "brief.energy_per_day_wh": total,
+    "brief.days[].no_load_energy_wh": lambda units, watts: units * watts * 24,
+    "itinerary.stays[].energy_wh": pairs,
+    "itinerary.stays[].energy_per_day_wh": quotient,
+    "itinerary.planned_days": total,
+    "itinerary.energy_wh": total,
+    "bank.nominal_v": product,
+    "bank.max_v": product,
+    "bank.lowest_working_v": product,
+    "bank.capacity_ah": product,
+    "bank.nominal_energy_wh": product,
+    "bank.usable_energy_wh": product,
+    "bank.equivalent_12v_ah": lambda wh: wh / 12.8,
+    "bank.prospective_a": quotient,
+    "bank.mass_kg": product,
+    "bank.charge_limit_a": lambda n, each, spread: n * each / spread,
+    "bank.discharge_limit_a": lambda n, each, spread: n * each / spread,
+    "bank.peak_limit_a": lambda n, each, spread: n * each / spread,
+    "bank.one_pack_out_a": lambda _n, each, part=math.inf: each / part,
+    "bank.days": quotient,
     "bank.one_pack_out_charge_a": lambda each, part=1.0: each / part,
-    "bank.least_resistance_ohm": lambda n, each, series: each * series / n, "bank.continuous_a": asked, "bank.surge_a": asked, "bank.at_surge_v": sagged,
+    "bank.least_resistance_ohm": lambda n, each, series: each * series / n,
+    "bank.continuous_a": asked,
+    "bank.surge_a": asked,
+    "bank.at_surge_v": sagged,
     "bank.c_rate": quotient,
-    "voltages.choices[].continuous_a": quotient, "voltages.choices[].surge_a": quotient, "voltages.choices[].loss_w": product,
+    "voltages.choices[].continuous_a": quotient,
+    "voltages.choices[].surge_a": quotient,
+    "voltages.choices[].loss_w": product,
     "voltages.choices[].drop_share": lambda length, ohm, amps, count, volts: 2 * length * ohm * amps / count / volts,
     "voltages.choices[].copper_kg": lambda density, mm2, count, length: density * mm2 * 1e-6 * count * 2 * length,
-    "cold.usable_wh[]": lambda wh, part, _cells: wh * part, "cold.usable_coldest_wh": lambda wh, part, _cells: wh * part,
-    "cold.skin_w_per_k": lambda per_k, area, thick: per_k * area / thick, "cold.heater_w": lambda per_k, kept, low: per_k * max(0.0, kept - low),
+    "cold.usable_wh[]": lambda wh, part, _cells: wh * part,
+    "cold.usable_coldest_wh": lambda wh, part, _cells: wh * part,
+    "cold.skin_w_per_k": lambda per_k, area, thick: per_k * area / thick,
+    "cold.heater_w": lambda per_k, kept, low: per_k * max(0.0, kept - low),
     "cold.heater_day_wh": lambda watts: 24 * watts,
-    "inverters.legs[].continuous_va": lambda n, va, bay, full, per_c: n * va * (1 - per_c * max(0.0, bay - full)), "inverters.legs[].surge_va": product,
-    "inverters.legs[].worst_va": math.hypot, "inverters.legs[].start_va": total,
-    "inverters.sides[].load_va": math.hypot, "inverters.sides[].start_va": total, "inverters.sides[].surge_va": product,
+    "inverters.legs[].continuous_va": lambda n, va, bay, full, per_c: n * va * (1 - per_c * max(0.0, bay - full)),
+    "inverters.legs[].surge_va": product,
+    "inverters.legs[].worst_va": math.hypot,
+    "inverters.legs[].start_va": total,
+    "inverters.sides[].load_va": math.hypot,
+    "inverters.sides[].start_va": total,
+    "inverters.sides[].surge_va": product,
     "inverters.sides[].continuous_va": lambda n, va, bay, full, per_c: n * va * (1 - per_c * max(0.0, bay - full)),
-    "inverters.active_w": lambda *g: swing(*g)[0], "inverters.pulsating_va": lambda *g: swing(*g)[1], "inverters.effective_va": lambda *g: math.hypot(swing(*g)[0], swing(*g)[1] / math.sqrt(2)),
-    "inverters.currents.lines_a[0]": lambda *g: abs(split(None, *g)[0]), "inverters.currents.lines_a[1]": lambda *g: abs(split(None, *g)[1]),
+    "inverters.active_w": lambda *g: swing(*g)[0],
+    "inverters.pulsating_va": lambda *g: swing(*g)[1],
+    "inverters.effective_va": lambda *g: math.hypot(swing(*g)[0], swing(*g)[1] / math.sqrt(2)),
+    "inverters.currents.lines_a[0]": lambda *g: abs(split(None, *g)[0]),
+    "inverters.currents.lines_a[1]": lambda *g: abs(split(None, *g)[1]),
     "inverters.currents.pair_a": lambda *g: abs(complex(*g[-2:])) / (2 * g[0]),
-    "inverters.currents.neutral_a": lambda *g: abs(sum(split(None, *g))), "inverters.currents.neutral_split_a": lambda *g: abs(sum(split(-1, *g))),
-    "inverters.currents.neutral_in_phase_a": lambda *g: abs(sum(split(1, *g))), "inverters.currents.between_lines_v": lambda volts: 2 * volts,
+    "inverters.currents.neutral_a": lambda *g: abs(sum(split(None, *g))),
+    "inverters.currents.neutral_split_a": lambda *g: abs(sum(split(-1, *g))),
+    "inverters.currents.neutral_in_phase_a": lambda *g: abs(sum(split(1, *g))),
+    "inverters.currents.between_lines_v": lambda volts: 2 * volts,
     "inverters.currents.leg_balance": lambda *va: max(va) / sum(va) if any(va) else 1 / 2,
-    "sources[].continuous_w": lambda limit, to_set, volts, lines: min(limit, to_set) * volts * lines, "sources[].inlet_v": lambda volts, amps, ohm: volts - amps * ohm,
-    "sources[].bank_adds_w": lambda *g: triples(g, lambda asked, gives, watts: watts * max(0.0, 1 - gives / asked) if asked else 0.0),
-    "sources[].peak_w": total, "sources[].bank_adds_va[]": difference,
+    "sources[].continuous_w": lambda limit, to_set, volts, lines: min(limit, to_set) * volts * lines,
+    "sources[].inlet_v": lambda volts, amps, ohm: volts - amps * ohm,
+    "sources[].bank_adds_w": lambda *g: triples(
+        g, lambda asked, gives, watts: watts * max(0.0, 1 - gives / asked) if asked else 0.0
+    ),
+    "sources[].peak_w": total,
+    "sources[].bank_adds_va[]": difference,
     "sources[].bank_lasts_h": lambda wh, adds, share, dc: wh / (adds / share + dc) if adds else math.inf,
     "sources[].unit_limits[].each_a": lambda amps, units: math.floor(amps / units * 10 + 1e-6) / 10,
     "sources[].charge_left_a": lambda spare, share, volts, most: min(most, spare * share / volts),
     "sources[].full_h": lambda wh, day: 24 * wh / day if day > 0 else math.inf,
-    "panels.circuits[].running_a": quotient, "panels.circuits[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
-    "panels.panels[].feeder_a": total, "panels.panels[].neutral_a": total, "panels.panels[].breakers_a": total,
+    "panels.circuits[].running_a": quotient,
+    "panels.circuits[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
+    "panels.panels[].feeder_a": total,
+    "panels.panels[].neutral_a": total,
+    "panels.panels[].breakers_a": total,
     "panels.panels[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
-    "panels.relays[].passes_a": quotient, "ripple.mean_a": lambda va, share, volts: va / share / volts,
-    "ripple.swing_a": lambda va, share, volts: va / share / volts, "ripple.effective_a": lambda va, share, volts: va / share / volts,
-    "ripple.bank_v": lambda peak, ohm: 2 * peak * ohm, "ripple.inverter_v": lambda at_bank, peak, main, lead, units: at_bank + 2 * peak * (main + lead / units),
+    "panels.relays[].passes_a": quotient,
+    "ripple.mean_a": lambda va, share, volts: va / share / volts,
+    "ripple.swing_a": lambda va, share, volts: va / share / volts,
+    "ripple.effective_a": lambda va, share, volts: va / share / volts,
+    "ripple.bank_v": lambda peak, ohm: 2 * peak * ohm,
+    "ripple.inverter_v": lambda at_bank, peak, main, lead, units: at_bank + 2 * peak * (main + lead / units),
     "ripple.allowed_v": lambda volts: 0.05 * volts,
-    "storage.alive_w": total, "storage.month_wh": lambda watts: 730 * watts, "storage.month_share": quotient, "storage.awake_month_wh": lambda *w: 730 * sum(w),
+    "storage.alive_w": total,
+    "storage.month_wh": lambda watts: 730 * watts,
+    "storage.month_share": quotient,
+    "storage.awake_month_wh": lambda *w: 730 * sum(w),
     "storage.lasts_days": lambda wh, watts: quotient(wh, 24 * watts),
-    "roof.strings[].cold_voc_v": max, "roof.strings[].cold_margin_v": difference, "roof.strings[].hot_vmp_v": hot,
-    "roof.strings[].cold_voc_linear_v": lambda *g: triples(g[:-1], lambda n, voc, beta: n * voc * (1 + beta * (g[-1] - 25))),
+    "roof.strings[].cold_voc_v": max,
+    "roof.strings[].cold_margin_v": difference,
+    "roof.strings[].hot_vmp_v": hot,
+    "roof.strings[].cold_voc_linear_v": lambda *g: triples(
+        g[:-1], lambda n, voc, beta: n * voc * (1 + beta * (g[-1] - 25))
+    ),
     "roof.strings[].cold_voc_code_v": lambda *g: triples(g[:-2], lambda n, voc, _beta: n * voc * g[-2]),
-    "roof.controllers[].design_isc_a": lambda *amps: 1.25 * sum(amps), "roof.controllers[].output_a": lambda watts, volts, most: min(most, watts / volts),
-    "roof.controllers[].start_v": total, "roof.controllers[].run_v": total,
+    "roof.controllers[].design_isc_a": lambda *amps: 1.25 * sum(amps),
+    "roof.controllers[].output_a": lambda watts, volts, most: min(most, watts / volts),
+    "roof.controllers[].start_v": total,
+    "roof.controllers[].run_v": total,
     "roof.strings[].hot_voc_v": lambda *g: triples(g[:-1], lambda n, voc, beta: n * voc * (1 + beta * (g[-1] - 25))),
     "roof.strings[].dawn_voc_v": lambda *g: triples(g[:-1], lambda n, voc, beta: n * voc * (1 + beta * (g[-1] - 25))),
-    "remote[].hot_voc_v": lambda n, each, _cells: n * each, "remote[].dawn_voc_v": lambda n, each, _cells: n * each,
- "roof.noon_low_w": product, "roof.noon_high_w": product,
+    "remote[].hot_voc_v": lambda n, each, _cells: n * each,
+    "remote[].dawn_voc_v": lambda n, each, _cells: n * each,
+    "roof.noon_low_w": product,
+    "roof.noon_high_w": product,
     "roof.stand_off_m": lambda crown, half, far, near: crown * (far**2 - near**2) / half**2,
-    "remote[].rated_w": product, "remote[].cold_voc_v": product, "remote[].hot_vmp_v": lambda n, each, _cells: n * each, "remote[].isc_a": lambda isc, side: 1.25 * isc * side,
+    "remote[].rated_w": product,
+    "remote[].cold_voc_v": product,
+    "remote[].hot_vmp_v": lambda n, each, _cells: n * each,
+    "remote[].isc_a": lambda isc, side: 1.25 * isc * side,
     "remote[].drop_share": lambda length, ohm, amps, volts: 2 * length * ohm * amps / volts,
-    "protection[].isolator_v": lambda *volts: max(volts), "protection[].isolator_a": total, "protection[].back_a": lambda *amps: 1.25 * sum(amps),
+    "protection[].isolator_v": lambda *volts: max(volts),
+    "protection[].isolator_a": total,
+    "protection[].back_a": lambda *amps: 1.25 * sum(amps),
     "protection[].cable.drop_share": lambda length, ohm, amps, volts: length * ohm * amps / volts,
     "protection[].cable.carries_a": lambda table, _air, factor: table * min(1.0, factor),
     "fixings.lift_n": lambda speed, _pressure, share, area: AIR_KG_PER_M3 / 2 * speed**2 * share * area,
     "fixings.pull_n": lambda lift, weight, safety, count: max(0.0, lift - weight) * safety / count,
-    "fixings.needed_count": lambda lift, weight, safety, each: max(4, math.ceil(max(0.0, lift - weight) * safety / each - 1e-9)), "fixings.foot_kg": quotient,
-    "charging.mixes[].parts[]": None, "charging.mixes[].total_a": total, "charging.worst_a": total, "charging.into_bank_a": min,
+    "fixings.needed_count": lambda lift, weight, safety, each: max(
+        4, math.ceil(max(0.0, lift - weight) * safety / each - 1e-9)
+    ),
+    "fixings.foot_kg": quotient,
+    "charging.mixes[].parts[]": None,
+    "charging.mixes[].total_a": total,
+    "charging.worst_a": total,
+    "charging.into_bank_a": min,
     "charging.safe_limit_a": lambda all_in, one_out: math.floor(min(all_in, one_out) * (1 + 1e-5)),
-    "cold.days": lambda wh, day, heater: wh / (day + heater), "cold.usable_stored_wh": lambda wh, part, _cells: wh * part,
-    "cold.stored_c": lambda _kept, low: low, "cold.asleep_w": lambda _skin, _kept, _air: 0.0, "charging.alternator_budget_a": lambda rated, part, vehicle: rated * part - vehicle,
+    "cold.days": lambda wh, day, heater: wh / (day + heater),
+    "cold.usable_stored_wh": lambda wh, part, _cells: wh * part,
+    "cold.stored_c": lambda _kept, low: low,
+    "cold.asleep_w": lambda _skin, _kept, _air: 0.0,
+    "charging.alternator_budget_a": lambda rated, part, vehicle: rated * part - vehicle,
     "charging.alternator_demand_a": lambda *g: sum(g[:-1]) / g[-1],
-    "place.axles[].load_kg": total, "place.axles[].margin_kg": difference, "place.added_kg": total, "place.gross_kg": total, "place.gross_margin_kg": difference,
-    "place.right_minus_left_kg": lambda track, mass, centre: 2 * mass * centre / track, "place.coupling_share": quotient,
-    "wiring.runs[].prospective_a": quotient, "wiring.runs[].ampacity_a": lambda table, factor, bundle, _insulation, _air, count, terminal=math.inf: min(table * factor * bundle, terminal) * count,
-    "wiring.runs[].drop_share": drop, "wiring.runs[].loss_w": product, "wiring.worst_drop_share": total,
+    "place.axles[].load_kg": total,
+    "place.axles[].margin_kg": difference,
+    "place.added_kg": total,
+    "place.gross_kg": total,
+    "place.gross_margin_kg": difference,
+    "place.right_minus_left_kg": lambda track, mass, centre: 2 * mass * centre / track,
+    "place.coupling_share": quotient,
+    "wiring.runs[].prospective_a": quotient,
+    "wiring.runs[].ampacity_a": lambda table, factor, bundle, _insulation, _air, count, terminal=math.inf: (
+        min(table * factor * bundle, terminal) * count
+    ),
+    "wiring.runs[].drop_share": drop,
+    "wiring.runs[].loss_w": product,
+    "wiring.worst_drop_share": total,
     "settings.bms_high_v": product,
-}  # fmt: skip
-# Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are checked.
+}
+# Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
+# checked.
 ELSEWHERE = {
-    "brief.days[].converter_energy_wh": "test_brief", "brief.days[].inverter_loss_energy_wh": "test_brief", "itinerary.off_grid_days": "test_brief",
-    "itinerary.longest_off_grid_days": "test_brief", "itinerary.driven_h": "test_brief", "bank.spread_share": "test_bank", "bank.resistance_ohm": "test_bank",
-    "voltages.choices[].fuse_a": "test_bank", "voltages.choices[].prospective_a": "test_bank", "cold.coldest_c": "test_bank",
-    "sources[].recommended_limit_a": "below", "sources[].net_day_wh": "test_ac_side", "panels.circuits[].copper_a": "test_ac_side", "panels.panels[].copper_a": "test_ac_side",
-    "roof.controllers[].rated_w": "below", "roof.rated_w": "below", "roof.placed_w": "below", "roof.mass_kg": "below", "protection[].cable.length_m": "test_roof_safety",
-    "protection[].fuse_a": "test_roof_safety", "fixings.roof_load_kg_per_m2": "test_roof", "place.axles[].added_kg": "below", "wiring.runs[].length_m": "test_design",
-    "wiring.runs[].current_a": "test_design", "wiring.runs[].fuse_a": "test_design", "settings.points[].computed": "test_steps", "settings.ladder[].computed": "test_steps",
-}  # fmt: skip
+    "brief.days[].converter_energy_wh": "test_brief",
+    "brief.days[].inverter_loss_energy_wh": "test_brief",
+    "itinerary.off_grid_days": "test_brief",
+    "itinerary.longest_off_grid_days": "test_brief",
+    "itinerary.driven_h": "test_brief",
+    "bank.spread_share": "test_bank",
+    "bank.resistance_ohm": "test_bank",
+    "voltages.choices[].fuse_a": "test_bank",
+    "voltages.choices[].prospective_a": "test_bank",
+    "cold.coldest_c": "test_bank",
+    "sources[].recommended_limit_a": "below",
+    "sources[].net_day_wh": "test_ac_side",
+    "panels.circuits[].copper_a": "test_ac_side",
+    "panels.panels[].copper_a": "test_ac_side",
+    "roof.controllers[].rated_w": "below",
+    "roof.rated_w": "below",
+    "roof.placed_w": "below",
+    "roof.mass_kg": "below",
+    "protection[].cable.length_m": "test_roof_safety",
+    "protection[].fuse_a": "test_roof_safety",
+    "fixings.roof_load_kg_per_m2": "test_roof",
+    "place.axles[].added_kg": "below",
+    "wiring.runs[].length_m": "test_design",
+    "wiring.runs[].current_a": "test_design",
+    "wiring.runs[].fuse_a": "test_design",
+    "settings.points[].computed": "test_steps",
+    "settings.ladder[].computed": "test_steps",
+}
 
 
 def _jobs(clinic, puppet, library):
@@ -183,8 +288,18 @@ def _jobs(clinic, puppet, library):
     yield clinic
     yield puppet
     yield library
-    yield v(add_remote("CC1").apply(set_pack_count(4).apply(clinic)), roof__crown_m=0.08, charging__system_limit_a=140.0, site__bay_high_c=46.0)
-    yield v(add_remote("CC1").apply(puppet), roof__module__voc_per_c=-0.0045, wiring__ambient_c=48.0, site__record_low_c=-4.0)
+    yield v(
+        add_remote("CC1").apply(set_pack_count(4).apply(clinic)),
+        roof__crown_m=0.08,
+        charging__system_limit_a=140.0,
+        site__bay_high_c=46.0,
+    )
+    yield v(
+        add_remote("CC1").apply(puppet),
+        roof__module__voc_per_c=-0.0045,
+        wiring__ambient_c=48.0,
+        site__record_low_c=-4.0,
+    )
     yield v(library, bank__box__insulation_mm=20.0, roof__crown_m=0.05, site__design_high_c=41.0)
 
 
@@ -231,7 +346,12 @@ def test_a_figure_follows_from_the_inputs_it_shows(all_figures, name):
             assert figure.limit.endswith("none"), "without a conductor there is nothing to tell"
             continue
         values = [one.value for one in figure.inputs]
-        assert figure.value == pytest.approx(FORMULAS[name](*values), rel=1e-9, abs=1e-9), (job.name, path, figure.formula, values)
+        assert figure.value == pytest.approx(FORMULAS[name](*values), rel=1e-9, abs=1e-9), (
+            job.name,
+            path,
+            figure.formula,
+            values,
+        )
         seen += 1
     assert seen, "no demo has it"
 
@@ -241,7 +361,9 @@ def test_sums_by_count(all_figures):
     seen = 0
     for plain, path, figure, _ in all_figures:
         if plain in ("roof.controllers[].rated_w", "roof.rated_w", "roof.placed_w", "roof.mass_kg"):
-            assert figure.value == pytest.approx(sum(int(one.name.split(" × ")[0]) * one.value for one in figure.inputs)), path
+            assert figure.value == pytest.approx(
+                sum(int(one.name.split(" × ")[0]) * one.value for one in figure.inputs)
+            ), path
             seen += 1
     assert seen > 10
 
@@ -253,13 +375,19 @@ def test_limits_to_set(all_figures):
             rungs = [one.value for one in figure.inputs if one.name.endswith(", good for")]
             before = next(one.value for one in figure.inputs if one.name == "Drawn before the inverters")
             least = max(0.1, min(rungs) - before)
-            assert least - 0.1 < figure.value <= least + 1e-9 and figure.value * 10 == pytest.approx(round(figure.value * 10)), path
+            assert least - 0.1 < figure.value <= least + 1e-9 and figure.value * 10 == pytest.approx(
+                round(figure.value * 10)
+            ), path
 
 
 def test_axles_by_moments(all_figures):
-    """Statics a second time: the sum of loads and the moment about the front of the body are those of the added mass."""
+    """Statics a second time: the sum of loads and the moment about the front of the body are those of the added
+    mass.
+    """
     for job in {id(job): job for _, _, _, job in all_figures}.values():
         axles = [figure for plain, _, figure, own in all_figures if plain == "place.axles[].added_kg" and own is job]
         mass, centre = axles[0].inputs[0].value, axles[0].inputs[1].value
         assert sum(one.value for one in axles) == pytest.approx(mass)
-        assert sum(one.value * axle.x_m for one, axle in zip(axles, job.vehicle.axles, strict=True)) == pytest.approx(mass * centre)
+        assert sum(one.value * axle.x_m for one, axle in zip(axles, job.vehicle.axles, strict=True)) == pytest.approx(
+            mass * centre
+        )

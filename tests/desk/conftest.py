@@ -19,7 +19,9 @@ from weighty_axle.desk.work import preferences
 
 @pytest.fixture(autouse=True)
 def own_folders(tmp_path, monkeypatch, request):
-    """Preferences and journals of a test stay in its own folder; an error that was logged and told in a sentence fails it, unless it is about that."""
+    """Preferences and journals of a test stay in its own folder; an error that was logged and told in a sentence fails
+    it, unless it is about that.
+    """
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     yield
@@ -39,7 +41,9 @@ def open_window(qapp, qtbot, tmp_path):
 
     def opened(name: str | None = "demo:eye-clinic", **kept) -> Window:
         apply_look(qapp, kept.get("look", "light"), 1.0)
-        window = Window(preferences.Preferences(**{"safety_read": True, **kept}), tmp_path / "state" / "weighty-axle" / "journal")
+        window = Window(
+            preferences.Preferences(**{"safety_read": True, **kept}), tmp_path / "state" / "weighty-axle" / "journal"
+        )
         if name is not None:
             window.open_name(name)
         window.show()
@@ -78,7 +82,14 @@ def _send_move(widget, point: QPointF, button) -> None:
     from PySide6.QtGui import QMouseEvent
     from PySide6.QtWidgets import QApplication
 
-    event = QMouseEvent(QEvent.Type.MouseMove, point, widget.mapToGlobal(point), Qt.MouseButton.NoButton, button, Qt.KeyboardModifier.NoModifier)
+    event = QMouseEvent(
+        QEvent.Type.MouseMove,
+        point,
+        widget.mapToGlobal(point),
+        Qt.MouseButton.NoButton,
+        button,
+        Qt.KeyboardModifier.NoModifier,
+    )
     QApplication.sendEvent(widget, event)
 
 

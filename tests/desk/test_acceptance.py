@@ -34,7 +34,9 @@ KEY, CTRL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 
 
 def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path, monkeypatch):
-    """A new user changes the roof, the bank and its place, watches the figures, fixes a Stop, undoes it, saves, reopens, prints."""
+    """A new user changes the roof, the bank and its place, watches the figures, fixes a Stop, undoes it, saves,
+    reopens, prints.
+    """
     window = open_window("demo:eye-clinic")
     session = window.session
 
@@ -103,7 +105,9 @@ def _rattle(canvas: Canvas, dice: random.Random) -> None:
             steps=3,
         )
     elif kind == 1:
-        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, dice.choice([Qt.KeyboardModifier.NoModifier, CTRL]), point.toPoint())
+        QTest.mouseClick(
+            canvas, Qt.MouseButton.LeftButton, dice.choice([Qt.KeyboardModifier.NoModifier, CTRL]), point.toPoint()
+        )
     else:
         keys = [
             KEY.Key_Left,
@@ -119,7 +123,9 @@ def _rattle(canvas: Canvas, dice: random.Random) -> None:
             KEY.Key_T,
             KEY.Key_PageUp,
         ]
-        QTest.keyClick(canvas, dice.choice(keys), dice.choice([Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier]))
+        QTest.keyClick(
+            canvas, dice.choice(keys), dice.choice([Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier])
+        )
 
 
 @pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
@@ -161,11 +167,17 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
         view = window.bench.view(step)
         for button in view.findChildren(QPushButton):
             if button.isVisible() and button.text():
-                assert button.fontMetrics().horizontalAdvance(button.text()) <= button.width() + 4, (step, button.text())
+                assert button.fontMetrics().horizontalAdvance(button.text()) <= button.width() + 4, (
+                    step,
+                    button.text(),
+                )
         shown = [
             child
             for child in view.children()
-            if hasattr(child, "isVisible") and not isinstance(child, QLabel) and child.isWidgetType() and child.isVisible()
+            if hasattr(child, "isVisible")
+            and not isinstance(child, QLabel)
+            and child.isWidgetType()
+            and child.isVisible()
         ]
         for index, one in enumerate(shown):
             for other in shown[index + 1 :]:
@@ -174,7 +186,11 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
         for leaf in view.leaf_names:
             view.turn_to(leaf)
             qapp.processEvents()
-            assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, leaf, "is cut at the right")
+            assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (
+                step,
+                leaf,
+                "is cut at the right",
+            )
             for cell in view.leaf.findChildren(_Cell):
                 assert cell.words_px <= cell.width() or not cell.isVisible() or cell.parent()._columns == 1, (
                     step,
@@ -182,7 +198,10 @@ def test_the_smallest_window_cuts_no_button_and_overlaps_nothing(open_window, qa
                     cell.entry.accessibleName(),
                     "cut",
                 )
-        assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (step, "is cut at the right")
+        assert view.minimumSizeHint().width() <= window.bench._areas[step].viewport().width() or scale > 1, (
+            step,
+            "is cut at the right",
+        )
 
 
 def test_every_figure_on_every_step_opens_its_workings(window):
@@ -196,7 +215,11 @@ def test_every_figure_on_every_step_opens_its_workings(window):
                     continue
                 QTest.mouseClick(button, Qt.MouseButton.LeftButton)
                 text = window.bench.workings._text.toPlainText().replace("\u00a0", " ")
-                assert button.figure.name.replace("\u00a0", " ") in text and button.figure.formula[:12] in text and "Source" in text
+                assert (
+                    button.figure.name.replace("\u00a0", " ") in text
+                    and button.figure.formula[:12] in text
+                    and "Source" in text
+                )
 
 
 @pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre"])
@@ -209,7 +232,9 @@ def test_figures_in_the_instruments_open_by_double_click(open_window, name):
             canvas.grab()
             for rect, figure in list(canvas.figures):
                 if canvas.figure_at(rect.center()) is figure and canvas.isVisible():
-                    QTest.mouseDClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, rect.center().toPoint())
+                    QTest.mouseDClick(
+                        canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, rect.center().toPoint()
+                    )
                     assert figure.name in window.bench.workings._text.toPlainText()
                     opened += 1
     assert opened > 20
@@ -265,7 +290,14 @@ def test_the_wheel_changes_the_level_of_the_chosen_load_and_with_ctrl_looks_clos
         qapp.sendEvent(
             ribbons,
             QWheelEvent(
-                point, ribbons.mapToGlobal(point), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton, modifier, Qt.ScrollPhase.NoScrollPhase, False
+                point,
+                ribbons.mapToGlobal(point),
+                QPoint(),
+                QPoint(0, turn),
+                Qt.MouseButton.NoButton,
+                modifier,
+                Qt.ScrollPhase.NoScrollPhase,
+                False,
             ),
         )
 
@@ -313,13 +345,24 @@ def test_nothing_scrolls_or_is_cut_at_the_size_it_is_designed_for(open_window, q
             assert window.bench._areas[step].verticalScrollBar().maximum() == 0, (step, leaf)
             for label in view.findChildren(QLabel):
                 if label.isVisible() and not label.wordWrap():
-                    assert label.fontMetrics().horizontalAdvance(label.text()) <= label.width() + 1, (step, leaf, label.text())
+                    assert label.fontMetrics().horizontalAdvance(label.text()) <= label.width() + 1, (
+                        step,
+                        leaf,
+                        label.text(),
+                    )
             for shown in view.findChildren(FigureButton):
                 if shown.isVisible() and shown.figure is not None:
                     room = QRectF(0, 0, shown.width() - 8, shown.height() - 19)
                     needed = small.boundingRect(room, int(Qt.TextFlag.TextWordWrap), shown.figure.name)
-                    assert shown.height() == shown.parentWidget().height() and shown.parentWidget().geometry().bottom() <= view.height()
-                    assert needed.height() <= room.height() and needed.width() <= room.width() + 1, (step, leaf, shown.figure.name)
+                    assert (
+                        shown.height() == shown.parentWidget().height()
+                        and shown.parentWidget().geometry().bottom() <= view.height()
+                    )
+                    assert needed.height() <= room.height() and needed.width() <= room.width() + 1, (
+                        step,
+                        leaf,
+                        shown.figure.name,
+                    )
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -330,11 +373,19 @@ def test_the_findings_stand_in_order_one_under_another(open_window, qapp, seed):
     panel, session = window.bench.findings, window.session
     panel._which.setChecked(True)
     faults = [
-        set_value("site.record_low_c", -44.0, ""), set_value("roof.cable", "18 AWG", ""), set_value("bank.spec.fuse_a", None, ""), set_value("inverters.neutral_a", 5.0, ""),
-        set_value("wiring.main_lead_m", 9.0, ""), set_value("roof.losses.shade", 1.0, ""), set_value("vehicle.axles[A1].limit_kg", 5000.0, ""), set_value("roof.modules[PV3].x_m", 1.2, ""),
-    ]  # fmt: skip
+        set_value("site.record_low_c", -44.0, ""),
+        set_value("roof.cable", "18 AWG", ""),
+        set_value("bank.spec.fuse_a", None, ""),
+        set_value("inverters.neutral_a", 5.0, ""),
+        set_value("wiring.main_lead_m", 9.0, ""),
+        set_value("roof.losses.shade", 1.0, ""),
+        set_value("vehicle.axles[A1].limit_kg", 5000.0, ""),
+        set_value("roof.modules[PV3].x_m", 1.2, ""),
+    ]
     for _ in range(12):
-        deed = dice.choice([*(lambda fault=fault: session.apply(fault) for fault in faults), session.undo, session.undo])
+        deed = dice.choice(
+            [*(lambda fault=fault: session.apply(fault) for fault in faults), session.undo, session.undo]
+        )
         deed()
         for _ in range(5):
             qapp.processEvents()
@@ -345,9 +396,9 @@ def test_the_findings_stand_in_order_one_under_another(open_window, qapp, seed):
         assert all(above.bottom() < below.top() for above, below in itertools.pairwise(tops))
         for card in cards:
             assert card.height() >= card._sentence.y() + card._sentence.heightForWidth(card._sentence.width())
-            assert sum(one.isVisible() for one in card._remedies) == min(3, len(card.finding.remedies)) and card._advice.isVisible() == bool(
-                card.finding.rule.advice
-            )
+            assert sum(one.isVisible() for one in card._remedies) == min(
+                3, len(card.finding.remedies)
+            ) and card._advice.isVisible() == bool(card.finding.rule.advice)
         assert panel._holder.height() >= (tops[-1].bottom() if tops else 0)
 
 
@@ -355,7 +406,14 @@ def test_the_findings_stand_in_order_one_under_another(open_window, qapp, seed):
 def test_selecting_shows_on_the_strip_and_in_the_instruments(open_window, colours):
     """A selected item is drawn differently wherever it is drawn."""
     window = open_window("demo:eye-clinic", look=colours)
-    for step, tag in (("place", "DB1"), ("bank", "BP2"), ("roof", "PV3"), ("brief", "LD4"), ("inverters", "LD4"), ("wiring", "W-CC1")):
+    for step, tag in (
+        ("place", "DB1"),
+        ("bank", "BP2"),
+        ("roof", "PV3"),
+        ("brief", "LD4"),
+        ("inverters", "LD4"),
+        ("wiring", "W-CC1"),
+    ):
         window.go(step)
         canvases = [canvas for canvas in window.bench.view(step).findChildren(Canvas) if canvas.isVisible()]
         window.session.select()
@@ -384,8 +442,16 @@ def test_what_is_wrong_is_drawn_wrong(window, qapp):
             for _ in range(5):
                 qapp.processEvents()
             images = [canvas.grab().toImage() for canvas in canvases]
-            pixels = (image.pixelColor(x, y) for image in images for x in range(image.width()) for y in range(0, image.height(), 2))
-            return sum(abs(one.red() - stop.red()) + abs(one.green() - stop.green()) + abs(one.blue() - stop.blue()) < 60 for one in pixels)
+            pixels = (
+                image.pixelColor(x, y)
+                for image in images
+                for x in range(image.width())
+                for y in range(0, image.height(), 2)
+            )
+            return sum(
+                abs(one.red() - stop.red()) + abs(one.green() - stop.green()) + abs(one.blue() - stop.blue()) < 60
+                for one in pixels
+            )
 
         before = red()
         assert window.session.apply(edit) is None

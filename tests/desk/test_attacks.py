@@ -1,4 +1,6 @@
-"""The window under attack, in small: random use, generated jobs on every leaf, pictures that fail, files that others change."""
+"""The window under attack, in small: random use, generated jobs on every leaf, pictures that fail, files that others
+change.
+"""
 
 from __future__ import annotations
 
@@ -80,7 +82,12 @@ def test_undo_while_a_ribbon_is_held(window):
         QApplication.sendEvent(
             ribbons,
             QMouseEvent(
-                kind, point, ribbons.mapToGlobal(point), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+                kind,
+                point,
+                ribbons.mapToGlobal(point),
+                Qt.MouseButton.LeftButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
             ),
         )
     window.session.undo(10)
@@ -143,7 +150,10 @@ def test_callbacks_go_with_their_views(window, qtbot):
         for step in (one.key for one in STEPS):
             window.go(step)
         QApplication.processEvents()
-        return [window.session.receivers(SIGNAL(name)) for name in ("changed(PyObject)", "selected(PyObject)", "file_changed()")]
+        return [
+            window.session.receivers(SIGNAL(name))
+            for name in ("changed(PyObject)", "selected(PyObject)", "file_changed()")
+        ]
 
     before, widgets = listeners(), len(QApplication.allWidgets())
     for look in ("dark", "light", "dark"):
@@ -164,7 +174,10 @@ def test_names_are_shown_letter_by_letter(open_window, tmp_path, puppet):
     assert len(labels) > 60 and all(one.textFormat() == Qt.TextFormat.PlainText for one in labels)
     assert any(one.text() == "<b>Bus</b> & Co" for one in labels)
     window.session.apply(set_value("notes", "x", "Note of R&D <b>"))
-    assert window.bar._undo.text() == "Undo: Note of R&&D <b>" and window.bar._undo.toolTip() == "<qt>Note of R&amp;D &lt;b&gt;</qt>"
+    assert (
+        window.bar._undo.text() == "Undo: Note of R&&D <b>"
+        and window.bar._undo.toolTip() == "<qt>Note of R&amp;D &lt;b&gt;</qt>"
+    )
 
 
 # ---- files ---------------------------------------------------------------------------------------------------
@@ -185,7 +198,11 @@ def test_a_file_changed_by_another_window_is_noticed_before_it_is_overwritten(sa
     window.session.apply(set_value("notes", "mine", "Note"))
     window.save()
     window.jobs.wait()
-    assert "changed by another program" in window.notice.text.text() and store.load(path) == theirs and window.session.dirty
+    assert (
+        "changed by another program" in window.notice.text.text()
+        and store.load(path) == theirs
+        and window.session.dirty
+    )
     press(window.notice, answer)
     window.jobs.wait()
     beside = path.with_name("bus (2).axle")
@@ -251,7 +268,11 @@ def test_an_ending_that_is_added_is_asked_about_before_it_overwrites(saved, tmp_
     store.save(replace(window.session.shown.job, notes="was here"), there)
     asked = []
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / typed), ""))
-    monkeypatch.setattr(QMessageBox, "question", lambda _window, _title, text, *_: (asked.append(text), BUTTONS.Yes if agreed else BUTTONS.No)[1])
+    monkeypatch.setattr(
+        QMessageBox,
+        "question",
+        lambda _window, _title, text, *_: (asked.append(text), BUTTONS.Yes if agreed else BUTTONS.No)[1],
+    )
     window.session.apply(set_value("notes", "mine", "Note"))
     window.jobs.save_as()
     window.jobs.wait()
@@ -324,11 +345,16 @@ def test_a_job_that_cannot_be_worked_out_is_told_and_put_aside(open_window, tmp_
 
 
 @pytest.mark.parametrize("answer", ["save", "discard"])
-def test_recovered_work_that_was_saved_or_not_wanted_is_not_offered_again(open_window, tmp_path, puppet, monkeypatch, answer):
+def test_recovered_work_that_was_saved_or_not_wanted_is_not_offered_again(
+    open_window, tmp_path, puppet, monkeypatch, answer
+):
     window, root, path = open_window(None), tmp_path / "left", tmp_path / "j.axle"
     store.save(puppet, path)
     kept = journal.Journal(root)
-    kept.record(replace(puppet, notes="recovered"), journal.Header(str(path), 2, "Edit", 1e9, bases=(journal.digest_of(puppet),)))
+    kept.record(
+        replace(puppet, notes="recovered"),
+        journal.Header(str(path), 2, "Edit", 1e9, bases=(journal.digest_of(puppet),)),
+    )
     kept._let_go()
     window.jobs.offer_recovery(journal.left_behind(root))
     window.session.apply(set_value("notes", "gone on", "Note"))

@@ -16,7 +16,9 @@ from weighty_axle.job.files import journal, store
 @pytest.mark.parametrize("seed", range(3))
 @pytest.mark.skipif(os.environ.get("QT_QPA_PLATFORM") == "xcb", reason="killing a client says nothing more under Xvfb")
 def test_kill_minus_9_tears_loses_and_leaves_nothing(tmp_path, clinic, seed):
-    """Twelve kills a seed while the real window edits, saves in the background and starts: the next start finds the newest edit, and nothing stale."""
+    """Twelve kills a seed while the real window edits, saves in the background and starts: the next start finds the
+    newest edit, and nothing stale.
+    """
     path = tmp_path / "job.axle"
     store.save(clinic, path)
     tally = kill(path, tmp_path / "journal", 12, seed)
@@ -45,7 +47,9 @@ sys.exit(main(sys.argv[1:]))
 
 
 def _launch(*arguments: str) -> str:
-    done = subprocess.run([sys.executable, "-c", LAUNCH, *arguments], capture_output=True, text=True, timeout=60, check=True)
+    done = subprocess.run(
+        [sys.executable, "-c", LAUNCH, *arguments], capture_output=True, text=True, timeout=60, check=True
+    )
     assert "Traceback" not in done.stderr, done.stderr
     return done.stdout.strip()
 

@@ -53,7 +53,9 @@ def test_every_control_of_a_leaf_has_a_name_and_tab_reaches_it(open_window, step
     window = open_window("demo:library-bus")
     part = leaf(window, step, name)
     for control in part.findChildren(QWidget):
-        if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits("QComboBox"):
+        if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits(
+            "QComboBox"
+        ):
             assert control.accessibleName(), control
         if isinstance(control, QAbstractButton) and control.isVisible() and not control.inherits("QTableCornerButton"):
             assert control.text() or control.accessibleName() or control.inherits("QToolButton"), control
@@ -94,12 +96,20 @@ def test_a_monkey_breaks_nothing_and_undo_takes_all_of_it_back(open_window, qapp
             else:
                 canvas.setFocus()
                 for _ in range(3):
-                    modifier = dice.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.AltModifier))
+                    modifier = dice.choice(
+                        (
+                            Qt.KeyboardModifier.NoModifier,
+                            Qt.KeyboardModifier.ShiftModifier,
+                            Qt.KeyboardModifier.AltModifier,
+                        )
+                    )
                     QTest.keyClick(canvas, dice.choice(keys), modifier)
         else:
             lines = [one for one in part.findChildren(Entry) if one.isVisible() and one.isEnabled()]
             if lines:
-                retype(dice.choice(lines), dice.choice(("1", "-3", "0.5", "12 V", "7 kg", "90 %", "a b c", "1e9", "2/0")))
+                retype(
+                    dice.choice(lines), dice.choice(("1", "-3", "0.5", "12 V", "7 kg", "90 %", "a b c", "1e9", "2/0"))
+                )
         qapp.processEvents()
         assert problems(window.session.shown.job) == []
     assert decode(encode(window.session.shown.job)) == window.session.shown.job
@@ -112,10 +122,15 @@ def test_a_monkey_breaks_nothing_and_undo_takes_all_of_it_back(open_window, qapp
 def test_leaves_in_us_units(open_window, look):
     window = open_window("demo:library-bus", units="us", look=look)
     measured = leaf(window, "vehicle", "Measured")
-    assert entry(measured, "Length").text() == "34.7769\u00a0ft" and entry(measured, "Record low").text() == "−14.8\u00a0°F"
+    assert (
+        entry(measured, "Length").text() == "34.7769\u00a0ft"
+        and entry(measured, "Record low").text() == "−14.8\u00a0°F"
+    )
     bays = leaf(window, "vehicle", "Bays and ways").models["vehicle.bays"]
     assert bays.data(bays.index(1, 2)).replace("\u00a0", " ") == "11.2 ft"
-    assert bays.setData(bays.index(1, 2), "11 ft") and window.session.shown.job.vehicle.bays[1].start_m == pytest.approx(3.3528)
+    assert bays.setData(bays.index(1, 2), "11 ft") and window.session.shown.job.vehicle.bays[
+        1
+    ].start_m == pytest.approx(3.3528)
     cold = leaf(window, "bank", "Cold")
     retype(entry(cold, "Kept at"), "50")
     assert window.session.shown.job.bank.box.keep_c == pytest.approx(10)
@@ -143,7 +158,14 @@ def test_leaves_turn_by_keys_and_by_commands(window):
 def test_selecting_a_thing_turns_to_the_leaf_that_shows_it(open_window):
     window = open_window("demo:library-bus")
     view = window.bench.view("brief")
-    for tag, name in (("EX4", "On board"), ("ST3", "Stays"), ("LD9", "Day"), ("BP1", "Day"), ("ST1", "Stays"), ("LD2", "Day")):
+    for tag, name in (
+        ("EX4", "On board"),
+        ("ST3", "Stays"),
+        ("LD9", "Day"),
+        ("BP1", "Day"),
+        ("ST1", "Stays"),
+        ("LD2", "Day"),
+    ):
         window.session.select(tag)
         assert view.leaf_name == name, tag
     view.turn_to("Run together")
@@ -200,14 +222,18 @@ def test_out_of_season_loads_are_hollow_and_say_so(open_window):
     day.season.activated.emit(day.season.currentIndex())
     assert day.ribbons.grab().toImage() != solid
     design = window.session.shown.design
-    assert day.silhouette.day_kind == "VILLAGE" and design.brief.profile("VILLAGE", "winter").bank_wh < design.brief.profile("VILLAGE").bank_wh
+    assert (
+        day.silhouette.day_kind == "VILLAGE"
+        and design.brief.profile("VILLAGE", "winter").bank_wh < design.brief.profile("VILLAGE").bank_wh
+    )
 
 
 def test_honest_peaks_come_once_numpy_is_there(open_window, qtbot, monkeypatch):
     later = []
     monkeypatch.setattr("weighty_axle.desk.steps.brief.day.sys", SimpleNamespace(modules={}))  # as at a cold start
     monkeypatch.setattr(
-        "weighty_axle.desk.steps.brief.day.QTimer", SimpleNamespace(singleShot=lambda ms, _owner, do: later.append(do) if ms else None)
+        "weighty_axle.desk.steps.brief.day.QTimer",
+        SimpleNamespace(singleShot=lambda ms, _owner, do: later.append(do) if ms else None),
     )
     window = open_window("demo:library-bus")
     day = window.bench.view("brief").day
@@ -219,10 +245,16 @@ def test_honest_peaks_come_once_numpy_is_there(open_window, qtbot, monkeypatch):
     assert len(mine()) == 1, "asked for once, however often it is painted"
     mine()[0]()
     qtbot.waitUntil(lambda: silhouette.ready, timeout=10_000)
-    assert silhouette.honest(window.session.shown.design) is not None and silhouette.peak(window.session.shown.design) is None
+    assert (
+        silhouette.honest(window.session.shown.design) is not None
+        and silhouette.peak(window.session.shown.design) is None
+    )
     # The hand rests: the peak is worked out in the background.
     qtbot.waitUntil(lambda: silhouette.peak(window.session.shown.design) is not None, timeout=20_000)
-    assert silhouette.peak(window.session.shown.design).value <= window.session.shown.design.brief.days["VILLAGE"].peak_ac_w.value
+    assert (
+        silhouette.peak(window.session.shown.design).value
+        <= window.session.shown.design.brief.days["VILLAGE"].peak_ac_w.value
+    )
 
 
 def test_two_works_with_files_do_not_run_at_once(window, qtbot, tmp_path):
@@ -240,12 +272,16 @@ def test_two_works_with_files_do_not_run_at_once(window, qtbot, tmp_path):
 @pytest.mark.parametrize(
     ("demo", "step", "name", "tags"),
     [
-        ("puppet-theatre", "inverters", "Sources", ("P16", "GEN1", "P10")), ("eye-clinic", "inverters", "Panels", ("CK7", "CK2", "CK5")),
-        ("eye-clinic", "roof", "Elsewhere", ("RA3", "RA1", "RA2")), ("eye-clinic", "roof", "Fixings", ("CC2", "CC1", "CC2")),
+        ("puppet-theatre", "inverters", "Sources", ("P16", "GEN1", "P10")),
+        ("eye-clinic", "inverters", "Panels", ("CK7", "CK2", "CK5")),
+        ("eye-clinic", "roof", "Elsewhere", ("RA3", "RA1", "RA2")),
+        ("eye-clinic", "roof", "Fixings", ("CC2", "CC1", "CC2")),
     ],
-)  # fmt: skip
+)
 def test_tables_turn_to_what_is_selected_elsewhere(open_window, demo, step, name, tags):
-    """A finding, the strip or another instrument names it: its row is chosen, and everything under the table is about it."""
+    """A finding, the strip or another instrument names it: its row is chosen, and everything under the table is about
+    it.
+    """
     window = open_window(f"demo:{demo}")
     for controller in ("CC1", "CC2", "CC2") if name == "Elsewhere" else ():
         window.session.apply(add_remote(controller))
@@ -265,7 +301,9 @@ def test_tables_turn_to_what_is_selected_elsewhere(open_window, demo, step, name
         told.append(about)
     assert len(set(told)) == len(set(tags))
     window.session.select("nothing of the kind")
-    assert tags[-1] in str(part.model.record(part.table.currentIndex().row())), "what is not in the table leaves it as it is"
+    assert tags[-1] in str(part.model.record(part.table.currentIndex().row())), (
+        "what is not in the table leaves it as it is"
+    )
 
 
 @pytest.mark.parametrize("name", ["Sources", "Panels"])
@@ -307,7 +345,9 @@ def test_a_refused_choice_goes_back_and_typed_text_stays(window):
     line.setFocus()
     line.clear()
     QTest.keyClick(line, KEY.Key_Return)
-    assert "must not be empty" in line.accessibleDescription() and line.text() == "" and window.session.shown.job is before
+    assert (
+        "must not be empty" in line.accessibleDescription() and line.text() == "" and window.session.shown.job is before
+    )
     QTest.keyClick(line, KEY.Key_Escape)
     assert line.text() == before.loads[0].name
     assert window.session.apply(set_value("bank.series", 4, "")) is not None

@@ -118,7 +118,9 @@ def test_work_that_fails_or_is_cancelled_says_so(background, qtbot, error, words
 
 
 def test_find_or_do_wants_every_part_and_puts_beginnings_first():
-    commands = [Command(words_, "", lambda: None) for words_ in ("Go to Bank", "Workings: Bank energy", "Bank up", "Save")]
+    commands = [
+        Command(words_, "", lambda: None) for words_ in ("Go to Bank", "Workings: Bank energy", "Bank up", "Save")
+    ]
     assert [one.words for one in matches("bank", commands)] == ["Bank up", "Go to Bank", "Workings: Bank energy"]
     assert [one.words for one in matches("work BANK", commands)] == ["Workings: Bank energy"]
     assert matches("nothing such", commands) == [] and len(matches("", commands)) == 4
@@ -156,11 +158,17 @@ def test_severities_and_surplus_show_without_colour(qapp):
     from PySide6.QtCore import QPointF, QRectF
 
     apply_look(qapp, "light", 1.0)
-    marks = [_picture(lambda painter, one=one: severity_mark(painter, QPointF(20, 20), one, 14)) for one in ("stop", "check", "note")]
-    covered = [{(x, y) for x in range(40) for y in range(40) if image.pixelColor(x, y).lightness() < 200} for image in marks]
+    marks = [
+        _picture(lambda painter, one=one: severity_mark(painter, QPointF(20, 20), one, 14))
+        for one in ("stop", "check", "note")
+    ]
+    covered = [
+        {(x, y) for x in range(40) for y in range(40) if image.pixelColor(x, y).lightness() < 200} for image in marks
+    ]
     assert all(len(one ^ other) > 40 for one in covered for other in covered if one is not other)
     at, over = (
-        _picture(lambda painter, share=share: bar(painter, QRectF(5, 10, 100, 14), share, "#5a6675", limit_share=0.5)) for share in (0.5, 0.8)
+        _picture(lambda painter, share=share: bar(painter, QRectF(5, 10, 100, 14), share, "#5a6675", limit_share=0.5))
+        for share in (0.5, 0.8)
     )
     band = [{over.pixelColor(x, y).lightness() for y in range(11, 23)} for x in range(60, 80)]
     assert max(len(one) for one in band) >= 2, "the surplus is hatched"

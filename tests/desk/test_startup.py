@@ -20,7 +20,8 @@ class AtFirstPaint(QObject):
     def eventFilter(self, watched, event):
         if event.type() == QEvent.Type.Paint and type(watched).__name__ == "Silhouette" and not self.told:
             self.told = True
-            print(*sorted(name for name in sys.modules if name.partition(".")[0] in ("numpy", "scipy", "reportlab", "jsonschema", "PIL")
+            heavy = ("numpy", "scipy", "reportlab", "jsonschema", "PIL")
+            print(*sorted(name for name in sys.modules if name.partition(".")[0] in heavy
                   or name.startswith("weighty_axle.desk.steps.") and name.endswith(".view")))
         return False
 watch = AtFirstPaint()
@@ -37,7 +38,11 @@ application.removeEventFilter(watch)
 
 def test_nothing_heavy_is_imported_before_the_first_paint():
     done = subprocess.run(
-        [sys.executable, "-c", SCRIPT], capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        [sys.executable, "-c", SCRIPT],
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
     )
     assert done.stdout.split() == ["weighty_axle.desk.steps.brief.view"]
     assert not done.stderr.strip()

@@ -9,7 +9,18 @@ import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QAbstractItemModelTester, QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton, QTableView, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QPushButton,
+    QTableView,
+    QWidget,
+)
 
 from weighty_axle.desk.frame.tell_line import tells
 from weighty_axle.desk.kit.fields import Entry
@@ -51,10 +62,18 @@ def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
             assert not view.grab().toImage().isNull()
         assert not window.grab().toImage().isNull()
         for control in view.findChildren(QWidget):
-            if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits("QComboBox"):
+            if isinstance(control, QLineEdit | QComboBox | QTableView | Canvas) and not control.parent().inherits(
+                "QComboBox"
+            ):
                 assert control.accessibleName(), f"{control} on {step}"
-            if isinstance(control, QAbstractButton) and control.isVisible() and not control.inherits("QTableCornerButton"):
-                assert control.text() or control.accessibleName() or control.inherits("QToolButton"), f"{control} on {step}"
+            if (
+                isinstance(control, QAbstractButton)
+                and control.isVisible()
+                and not control.inherits("QTableCornerButton")
+            ):
+                assert control.text() or control.accessibleName() or control.inherits("QToolButton"), (
+                    f"{control} on {step}"
+                )
 
 
 def test_painting_a_ribbon_moves_energy_tell_line_and_undo(window):
@@ -351,7 +370,9 @@ def test_the_job_menu_takes_several_steps_back(window):
     assert {"Save", "Print the pack…", "Look: night (dark)"} <= set(menu)
     window.go("inverters")
     groups = [one.menu for one in window._menu()]
-    assert groups.count("print") > 1 and len([group for group, _ in groupby(groups)]) == len(set(groups)) > 4, "each group stands together"
+    assert groups.count("print") > 1 and len([group for group, _ in groupby(groups)]) == len(set(groups)) > 4, (
+        "each group stands together"
+    )
     menu["Undo: Note 1"].do()
     assert window.session.shown.job.notes == "note 0" and window.session.redo_label == "Note 1"
 
@@ -377,7 +398,9 @@ def test_what_a_datasheet_states_is_typed_where_it_counts(window, step, turn, na
     window.session.undo()
     entry(view, name).clear()
     QTest.keyClick(entry(view, name), KEY.Key_Return)
-    assert entry(view, name).property("wrong") or value_at(window.session.shown.job, path) is None, "empty is refused, or means not stated"
+    assert entry(view, name).property("wrong") or value_at(window.session.shown.job, path) is None, (
+        "empty is refused, or means not stated"
+    )
 
 
 def test_an_alternator_charger_states_one_output_at_least(window):
@@ -420,7 +443,11 @@ def test_save_reopen_recent_and_drop(open_window, tmp_path, monkeypatch):
     assert window.session.shown.job.name == "Changed", "cancel keeps the job"
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path))])
-    window.dropEvent(QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    window.dropEvent(
+        QDropEvent(
+            QPointF(5, 5), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+    )
     assert window.session.shown.job.name == "Saved clinic"
     path.write_text("{")
     window.open_name(str(path))
@@ -488,7 +515,9 @@ def _luminance(colour: str) -> float:
 def test_text_contrast(name):
     """WCAG 2.2 success criterion 1.4.3: 4.5 to 1 for text, by its relative luminance formula."""
     look = LOOKS[name]
-    pairs = [(text, ground) for text in ("ink", "muted", "live", "check", "stop") for ground in ("paper", "panel", "rail")]
+    pairs = [
+        (text, ground) for text in ("ink", "muted", "live", "check", "stop") for ground in ("paper", "panel", "rail")
+    ]
     pairs += [("ink", ground) for ground in ("live_soft", "check_soft", "stop_soft", "note_soft", "track")]
     pairs += [
         ("live", "check_soft"),

@@ -39,7 +39,14 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     design = derive(job)
     findings = judge(design)
     told = []
-    paths = write_pack(design, findings, tmp_path, today=date(2026, 5, 1), system=system, progress=lambda share, words: told.append((share, words)))
+    paths = write_pack(
+        design,
+        findings,
+        tmp_path,
+        today=date(2026, 5, 1),
+        system=system,
+        progress=lambda share, words: told.append((share, words)),
+    )
     pages = [_plain(page.extract_text()) for page in pypdf.PdfReader(paths[0]).pages]
     text = " ".join(pages)
     assert 2 <= len(pages) <= 10
@@ -53,8 +60,14 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
         assert _plain(point.name) in text and _plain(show(point.value, point.computed.unit)) in text
     assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
     assert {path.name for path in paths} == {
-        "pack.pdf", "items.csv", "settings.csv", "circuits.csv", "states.csv", "design.json", "findings.json",
-    }  # fmt: skip
+        "pack.pdf",
+        "items.csv",
+        "settings.csv",
+        "circuits.csv",
+        "states.csv",
+        "design.json",
+        "findings.json",
+    }
 
 
 def _pack_text(job, folder):
@@ -64,7 +77,9 @@ def _pack_text(job, folder):
 
 
 def test_the_pack_tells_the_year_what_is_on_board_and_the_bank(tmp_path, library_bus):
-    """Every stay with its energy, every piece of old equipment with what to do, every consumer's feed, every string and port."""
+    """Every stay with its energy, every piece of old equipment with what to do, every consumer's feed, every string and
+    port.
+    """
     design, text = _pack_text(library_bus, tmp_path / "whole")
     results = {one.tag: one for one in design.itinerary.stays}
     assert library_bus.stays and library_bus.existing
@@ -79,7 +94,9 @@ def test_the_pack_tells_the_year_what_is_on_board_and_the_bank(tmp_path, library
     for feed in design.equipment.feeds:
         assert feed.consumer in text and _plain(feed.through) in text
     for string in design.bank.sharing.strings:
-        assert " ".join(string.tags) in text and f"{100 * string.share * len(design.bank.sharing.strings):.1f} %" in text
+        assert (
+            " ".join(string.tags) in text and f"{100 * string.share * len(design.bank.sharing.strings):.1f} %" in text
+        )
     assert "terminator" in text and "(master)" in text and _plain(design.voltages.reason) in text
     bare = replace(library_bus, stays=(), existing=())
     _, text = _pack_text(bare, tmp_path / "bare")
@@ -87,10 +104,15 @@ def test_the_pack_tells_the_year_what_is_on_board_and_the_bank(tmp_path, library
 
 
 def test_the_pack_and_cards_tell_the_ac_side_and_the_roof(tmp_path, library_bus, clinic):
-    """Every source with its limit, circuit, selector step, string, isolator and label; the card command writes both cards."""
+    """Every source with its limit, circuit, selector step, string, isolator and label; the card command writes both
+    cards.
+    """
     design, text = _pack_text(clinic, tmp_path / "clinic")
     for source, row in zip(clinic.inverters.sources, design.sources, strict=True):
-        assert _plain(source.name)[:16] in text and _plain(show(min(source.limit_a, row.recommended_limit_a.value), "A")) in text
+        assert (
+            _plain(source.name)[:16] in text
+            and _plain(show(min(source.limit_a, row.recommended_limit_a.value), "A")) in text
+        )
     for circuit in clinic.ac.circuits:
         assert circuit.name[:12] in text
     for string in design.roof.strings:
@@ -105,17 +127,29 @@ def test_the_pack_and_cards_tell_the_ac_side_and_the_roof(tmp_path, library_bus,
     assert "A day gives" not in bare and "Two-pole DC isolator" not in bare, "no table stands over nothing"
     assert "Two-pole DC isolator" in text and "live in light" in text and "Main isolator, bay 2" in text
     design, text = _pack_text(add_remote("CC1").apply(library_bus), tmp_path / "bus")
-    assert "To In phase" in text and "Configure every inverter with both legs in phase" in text and "Array elsewhere" in text
-    for arguments, words in ((["demo:eye-clinic"], "Before plugging in"), (["demo:library-bus", "--selector"], "Stacking selector")):
+    assert (
+        "To In phase" in text
+        and "Configure every inverter with both legs in phase" in text
+        and "Array elsewhere" in text
+    )
+    for arguments, words in (
+        (["demo:eye-clinic"], "Before plugging in"),
+        (["demo:library-bus", "--selector"], "Stacking selector"),
+    ):
         assert main(["card", *arguments, "-o", str(tmp_path / "card.pdf")]) == 0
         assert words in " ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "card.pdf").pages)
-    assert main(["card", "demo:eye-clinic", "--selector", "-o", str(tmp_path / "none.pdf")]) == 2 and not (tmp_path / "none.pdf").exists()
+    assert (
+        main(["card", "demo:eye-clinic", "--selector", "-o", str(tmp_path / "none.pdf")]) == 2
+        and not (tmp_path / "none.pdf").exists()
+    )
 
 
 def test_circuits_and_states_as_tables(clinic):
     design = derive(clinic)
     circuits = list(csv.DictReader(io.StringIO(circuits_csv(design).decode("utf-8-sig"))))
-    assert [row["tag"] for row in circuits] == [one.tag for one in clinic.ac.circuits] and float(circuits[0]["breaker_a"]) == 20
+    assert [row["tag"] for row in circuits] == [one.tag for one in clinic.ac.circuits] and float(
+        circuits[0]["breaker_a"]
+    ) == 20
     states = list(csv.DictReader(io.StringIO(states_csv(design).decode("utf-8-sig"))))
     assert len(states) == len(design.states.states) and sum(bool(row["wrong"]) for row in states) == 4
     data = design_data(design)
@@ -143,7 +177,9 @@ def test_the_long_section_shows_every_item_and_axle(clinic, puppet):
     for job in (clinic, puppet):
         section = long_section(derive(job))
         tags = {shape.tag for shape in section.shapes}
-        assert tags >= {item.tag for item in derive(job).items} | {one.tag for one in job.roof.modules} | {axle.tag for axle in job.vehicle.axles}
+        assert tags >= {item.tag for item in derive(job).items} | {one.tag for one in job.roof.modules} | {
+            axle.tag for axle in job.vehicle.axles
+        }
         assert all(section.left_m - 1 < x < section.right_m + 1 for shape in section.shapes for x, _ in shape.points)
         assert [mark.load_kg for mark in section.axles] == [axle.load_kg.value for axle in derive(job).place.axles]
 
@@ -188,8 +224,12 @@ def test_the_survey_sheet_and_the_derived_brief_without_a_window(tmp_path, capsy
     assert {feed["consumer"] for feed in data["feeds_afterwards"]} == {feed.consumer for feed in design.equipment.feeds}
     for kind, by_season in design.brief.seasonal.items():
         for season in by_season:
-            assert data["brief"][kind][season]["bank_energy_wh"] == pytest.approx(design.brief.profile(kind, season).bank_wh)
-    assert [one["share"] for one in data["bank"]["strings"]] == pytest.approx([one.share for one in design.bank.sharing.strings])
+            assert data["brief"][kind][season]["bank_energy_wh"] == pytest.approx(
+                design.brief.profile(kind, season).bank_wh
+            )
+    assert [one["share"] for one in data["bank"]["strings"]] == pytest.approx(
+        [one.share for one in design.bank.sharing.strings]
+    )
     # Kirchhoff at the bank's terminals, from the open data alone: the strings' shares make up the one ampere.
     assert sum(one["share"] for one in data["bank"]["strings"]) == pytest.approx(1)
     assert [one["port_out"] for one in data["bank"]["data_links"]][-1] == "terminator"

@@ -72,7 +72,8 @@ def test_a_version_2_file_learns_the_voltage_of_its_dc_loads(request, demo, expe
     for key in ("stays", "existing", "survey", "draw"):
         document.pop(key)
     document["loads"] = [
-        {k: v for k, v in load.items() if k not in ("seasons", "group", "start_s", "cycle_min", "note")} for load in document["loads"][:2]
+        {k: v for k, v in load.items() if k not in ("seasons", "group", "start_s", "cycle_min", "note")}
+        for load in document["loads"][:2]
     ]
     for load, supply in zip(document["loads"], ("DC", "DC_low"), strict=True):
         load["supply"] = supply
@@ -112,7 +113,7 @@ HOSTILE = {
     "many": (_zip(*((f"f{n}", b"") for n in range(5001))), "at most 5000"),
     "cut off": (_zip(("job.json", b"{}" * 500))[:60], "damaged"),
     "name changed": (_zip(("job.json", b"{}"), lie=True), "damaged"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("case", HOSTILE)
@@ -142,7 +143,14 @@ def test_every_problem_is_listed_with_its_place(puppet):
     with pytest.raises(JobError) as caught:
         store.decode(json.dumps(document).encode())
     places = {problem.place for problem in caught.value.problems}
-    assert {"loads[2].running_w", "loads[3].duty", "loads[4].supply", "bank.packs[1].place.x_m", "vehicle", "site"} <= places
+    assert {
+        "loads[2].running_w",
+        "loads[3].duty",
+        "loads[4].supply",
+        "bank.packs[1].place.x_m",
+        "vehicle",
+        "site",
+    } <= places
 
 
 MEANING = {
@@ -156,7 +164,11 @@ MEANING = {
     "overlap": ("loads[LD1].patterns[SHOW]", (Span(0, 100, 1.0), Span(50, 200, 1.0)), "without overlap"),
     "grouping": ("bank.series", 3, "cannot be grouped"),
     "cells": ("bank.spec.cell_min_v", 3.4, "Cell voltages"),
-    "all packs out": ("bank.packs", tuple(msgspec.structs.replace(pack, out=True) for pack in demos.demo("puppet-theatre").bank.packs), "stay in service"),
+    "all packs out": (
+        "bank.packs",
+        tuple(msgspec.structs.replace(pack, out=True) for pack in demos.demo("puppet-theatre").bank.packs),
+        "stay in service",
+    ),
     "efficiency": ("inverters.spec.full_load_efficiency", 0.97, "exceed the peak"),
     "surge": ("inverters.spec.surge_va", 100.0, "Surge"),
     "dc range": ("inverters.spec.dc_min_v", 60.0, "lowest DC"),
@@ -170,7 +182,7 @@ MEANING = {
     "duty over 1": ("loads[LD1].duty", 1.2, "at most 1"),
     "past midnight": ("loads[LD1].patterns[SHOW]", (Span(0, 1500, 1.0),), "1440"),
     "rising Voc": ("roof.module.voc_per_c", 0.003, "at most -0.00001"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("case", MEANING)
@@ -215,13 +227,25 @@ def _random_edit(job, dice: random.Random) -> Edit:
     return dice.choice(
         [
             paint(
-                dice.choice(job.loads), dice.choice(job.day_kinds).tag, start, min(1440, start + dice.randrange(5, 400)), dice.choice([0.0, 0.5, 1.0])
+                dice.choice(job.loads),
+                dice.choice(job.day_kinds).tag,
+                start,
+                min(1440, start + dice.randrange(5, 400)),
+                dice.choice([0.0, 0.5, 1.0]),
             ),
             set_pack_count(dice.randrange(1, 12) * job.bank.series),
             move((dice.choice(job.bank.packs).tag,), dx_m=dice.uniform(-1, 1)),
             turn_module(dice.choice(job.roof.modules).tag),
             set_stacking(dice.choice(["split_phase", "legs_in_phase"])),
-            add_load(Load(tag=next_tag(job, "LD"), name="One more", supply="L1", running_w=dice.uniform(0, 3000), power_factor=1.0)),
+            add_load(
+                Load(
+                    tag=next_tag(job, "LD"),
+                    name="One more",
+                    supply="L1",
+                    running_w=dice.uniform(0, 3000),
+                    power_factor=1.0,
+                )
+            ),
             set_pack(dice.choice([one for one in tables.packs().rows if one.cells_in_series == 16]), 1),
         ]
     )
@@ -310,5 +334,7 @@ def test_tables_and_choices_of_the_model_agree(clinic):
     shapes = msgspec.json.schema(type(clinic))["$defs"]["Wiring"]["properties"]
     assert set(shapes["ampacity_table"]["enum"]) == set(tables.ampacity_tables())
     assert set(shapes["main_fuse"]["enum"]) == set(tables.fuse_kinds())
-    offered = {insulation for table in tables.ampacity_tables().values() for row in table.rows for insulation in row.amps}
+    offered = {
+        insulation for table in tables.ampacity_tables().values() for row in table.rows for insulation in row.amps
+    }
     assert set(shapes["insulation_c"]["enum"]) == offered

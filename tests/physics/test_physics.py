@@ -21,10 +21,19 @@ from weighty_axle.reference import tables
 
 # NEC chapter 9 table 8, stranded uncoated copper at 75 degC: area mm2, ohm per 1000 ft. Recalled.
 NEC_TABLE_8 = {
-    "14 AWG": (2.08, 3.14), "12 AWG": (3.31, 1.98), "10 AWG": (5.261, 1.24), "8 AWG": (8.367, 0.778), "6 AWG": (13.30, 0.491), "4 AWG": (21.15, 0.308),
-    "2 AWG": (33.62, 0.194), "1 AWG": (42.41, 0.154), "1/0 AWG": (53.49, 0.122), "2/0 AWG": (67.43, 0.0967), "3/0 AWG": (85.01, 0.0766),
+    "14 AWG": (2.08, 3.14),
+    "12 AWG": (3.31, 1.98),
+    "10 AWG": (5.261, 1.24),
+    "8 AWG": (8.367, 0.778),
+    "6 AWG": (13.30, 0.491),
+    "4 AWG": (21.15, 0.308),
+    "2 AWG": (33.62, 0.194),
+    "1 AWG": (42.41, 0.154),
+    "1/0 AWG": (53.49, 0.122),
+    "2/0 AWG": (67.43, 0.0967),
+    "3/0 AWG": (85.01, 0.0766),
     "4/0 AWG": (107.2, 0.0608),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("size", NEC_TABLE_8)
@@ -37,10 +46,16 @@ def test_awg_areas_and_resistances_match_the_code(size):
 
 
 def test_gauge_steps():
-    """ASTM B258: six gauges double the diameter within a percent, 36 gauges are a factor of 92 in all from 4/0 to 36."""
+    """ASTM B258: six gauges double the diameter within a percent, 36 gauges are a factor of 92 in all from 4/0 to
+    36.
+    """
     assert conductors.awg_area_mm2(-3) / conductors.awg_area_mm2(36) == pytest.approx(92**2)
     assert conductors.awg_area_mm2(0) / conductors.awg_area_mm2(6) == pytest.approx(4, rel=0.01)
-    for bad in (lambda: conductors.awg_area_mm2(41), lambda: conductors.gauge_number("70 mm2"), lambda: conductors.stranded_ohm_per_km(0)):
+    for bad in (
+        lambda: conductors.awg_area_mm2(41),
+        lambda: conductors.gauge_number("70 mm2"),
+        lambda: conductors.stranded_ohm_per_km(0),
+    ):
         with pytest.raises(ValueError):
             bad()
 
@@ -48,7 +63,9 @@ def test_gauge_steps():
 def test_flexible_metric_cable_is_worse_than_its_area_says():
     """Fine strands cost up to 12 % (common practice, no source): the standard's maximum lies above the area formula."""
     extra = [
-        row.ohm_per_km * row.area_mm2 / (conductors.COPPER_RESISTIVITY_20C * 1e9) - 1 for row in tables.iec_conductors().rows if row.area_mm2 >= 1.5
+        row.ohm_per_km * row.area_mm2 / (conductors.COPPER_RESISTIVITY_20C * 1e9) - 1
+        for row in tables.iec_conductors().rows
+        if row.area_mm2 >= 1.5
     ]
     assert min(extra) > 0.06 and max(extra) < 0.17
 
@@ -58,7 +75,12 @@ def test_ampacity_follows_area_to_the_power_of_about_0_63():
     for table in tables.ampacity_tables().values():
         for insulation in table.rows[0].amps:
             rows = [row for row in table.rows if insulation in row.amps]
-            areas = [float(row.size[:-4]) if row.size.endswith("mm2") else conductors.awg_area_mm2(conductors.gauge_number(row.size)) for row in rows]
+            areas = [
+                float(row.size[:-4])
+                if row.size.endswith("mm2")
+                else conductors.awg_area_mm2(conductors.gauge_number(row.size))
+                for row in rows
+            ]
             amps = [row.amps[insulation] for row in rows]
             assert amps == sorted(amps)
             slope = np.polyfit(np.log(areas), np.log(amps), 1)[0]
@@ -67,9 +89,13 @@ def test_ampacity_follows_area_to_the_power_of_about_0_63():
 
 
 def test_ambient_factor_matches_the_code_table():
-    """NEC table 310.15(B)(1)(1), recalled: 0.88 for 75 degC at 40 degC, 0.91 for 90 degC at 40 degC, 0.58 for 75 at 60."""
+    """NEC table 310.15(B)(1)(1), recalled: 0.88 for 75 degC at 40 degC, 0.91 for 90 degC at 40 degC, 0.58 for 75 at
+    60.
+    """
     for insulation, air, factor in ((75, 40, 0.88), (90, 40, 0.91), (75, 60, 0.58)):
-        assert conductors.ambient_factor(insulation_c=insulation, ambient_c=air, table_ambient_c=30) == pytest.approx(factor, abs=0.006)
+        assert conductors.ambient_factor(insulation_c=insulation, ambient_c=air, table_ambient_c=30) == pytest.approx(
+            factor, abs=0.006
+        )
     with pytest.raises(ValueError, match="no room"):
         conductors.ambient_factor(insulation_c=75, ambient_c=75, table_ambient_c=30)
 
@@ -82,9 +108,13 @@ def test_copper_mass():
 # ---- phasors ----
 
 LOAD_SETS = [
-    (1200, 0.9, 800, 1.0, 0, 1.0), (3000, 1.0, 3000, 1.0, 0, 1.0), (0, 1.0, 2500, 0.8, 0, 1.0), (900, 0.95, 1400, 0.93, 2400, 1.0),
-    (450, 0.85, 1500, 1.0, 3600, 0.9), (2000, 0.7, 100, 1.0, 1800, 0.8),
-]  # fmt: skip
+    (1200, 0.9, 800, 1.0, 0, 1.0),
+    (3000, 1.0, 3000, 1.0, 0, 1.0),
+    (0, 1.0, 2500, 0.8, 0, 1.0),
+    (900, 0.95, 1400, 0.93, 2400, 1.0),
+    (450, 0.85, 1500, 1.0, 3600, 0.9),
+    (2000, 0.7, 100, 1.0, 1800, 0.8),
+]
 
 
 @pytest.mark.parametrize("in_phase", [False, True], ids=["180 degrees", "in phase"])
@@ -105,7 +135,10 @@ def test_line_and_neutral_currents_agree_with_opendss(loads, in_phase):
         drawn["c"] = (p12, f12, "a.1.2", 0.24)
     for name, (power, factor, bus, kv) in drawn.items():
         if power:
-            run(f"new load.{name} bus1={bus} phases=1 kv={kv} kw={power / 1000} pf={factor} model=1 vminpu=0.5 vmaxpu=1.5")
+            run(
+                f"new load.{name} bus1={bus} phases=1 kv={kv} kw={power / 1000} pf={factor} model=1 vminpu=0.5 "
+                "vmaxpu=1.5"
+            )
     run("set tolerance=1e-9")
     run("solve")
     assert dss.Solution.Converged()
@@ -116,7 +149,11 @@ def test_line_and_neutral_currents_agree_with_opendss(loads, in_phase):
         lines.append(-complex(real, imaginary))
     v1, v2 = phasors.leg_voltages(120, in_phase=in_phase)
     ours = phasors.three_wire(
-        l1_v=v1, l2_v=v2, l1_va=phasors.complex_power(p1, f1), l2_va=phasors.complex_power(p2, f2), across_va=phasors.complex_power(p12, f12)
+        l1_v=v1,
+        l2_v=v2,
+        l1_va=phasors.complex_power(p1, f1),
+        l2_va=phasors.complex_power(p2, f2),
+        across_va=phasors.complex_power(p12, f12),
     )
     assert ours.l1_a == pytest.approx(lines[0], abs=2e-3)
     assert ours.l2_a == pytest.approx(lines[1], abs=2e-3)
@@ -146,7 +183,11 @@ mass = st.tuples(st.floats(0, 5000), st.floats(-2, 15))
 @given(st.lists(mass, max_size=8), st.floats(0.3, 0.9))
 def test_three_axles_against_a_linear_solve(weights, share):
     """Unknown loads R1, R2, R3 from force balance, moment balance and the air-spring ratio, solved by numpy."""
-    supports = [axles.Support(2.75, 1.0, True), axles.Support(9.3, share, False), axles.Support(10.65, 1 - share, False)]
+    supports = [
+        axles.Support(2.75, 1.0, True),
+        axles.Support(9.3, share, False),
+        axles.Support(10.65, 1 - share, False),
+    ]
     total, moment = sum(m for m, _ in weights), sum(m * x for m, x in weights)
     system = np.array([[1, 1, 1], [2.75, 9.3, 10.65], [0, 1 - share, -share]])
     expected = np.linalg.solve(system, [total, moment, 0])
@@ -161,11 +202,14 @@ def test_three_axles_against_a_linear_solve(weights, share):
         # Two axles 4 m apart, 1000 kg 1 m behind the front one: levers 3:1.
         ([(1.0, 1.0, True), (5.0, 1.0, False)], (750.0, 250.0)),
         # Semi-trailer, king pin at 1 m, three equalised axles about 9 m, 1000 kg at 2 m: 7/8 on the pin.
-        ([(1.0, 1.0, True), (7.7, 1 / 3, False), (9.0, 1 / 3, False), (10.3, 1 / 3, False)], (875.0, 125 / 3, 125 / 3, 125 / 3)),
+        (
+            [(1.0, 1.0, True), (7.7, 1 / 3, False), (9.0, 1 / 3, False), (10.3, 1 / 3, False)],
+            (875.0, 125 / 3, 125 / 3, 125 / 3),
+        ),
         # Centre-axle trailer, coupling 1 m ahead of the body: weight behind the axle lifts the coupling.
         ([(-1.0, 1.0, True), (1.5, 1.0, False)], (-200.0, 1200.0)),
     ],
-)  # fmt: skip
+)
 def test_axle_loads_by_hand(supports, expected):
     assert axles.loads_kg([axles.Support(*one) for one in supports], [(1000.0, 2.0)]) == pytest.approx(expected)
 
@@ -200,7 +244,9 @@ def test_loss_curve_passes_its_three_points(no_load, peak, gap, rated):
 
 
 def test_loss_curve_by_hand():
-    """30 W, 94 % best, 90 % full at 3000 W: sqrt(r2 3000) = 0.1 + sqrt(1/0.90 - 1/0.94), worked by hand to four figures."""
+    """30 W, 94 % best, 90 % full at 3000 W: sqrt(r2 3000) = 0.1 + sqrt(1/0.90 - 1/0.94), worked by hand to four
+    figures.
+    """
     curve = converters.fit_loss(no_load_w=30, peak_efficiency=0.94, full_load_efficiency=0.90, rated_w=3000)
     assert curve.r2_per_w == pytest.approx(3.359e-5, rel=1e-3)
     assert curve.r1 == pytest.approx(0.000346, abs=2e-5)
@@ -243,7 +289,8 @@ def test_module_voltages():
 
 
 @pytest.mark.parametrize(
-    ("cell_c", "factor"), [(30, 1.0), (24, 1.02), (0, 1.10), (-1, 1.12), (-10, 1.14), (-22, 1.20), (-40, 1.25), (4.5, 1.10), (-20.5, 1.20)]
+    ("cell_c", "factor"),
+    [(30, 1.0), (24, 1.02), (0, 1.10), (-1, 1.12), (-10, 1.14), (-22, 1.20), (-40, 1.25), (4.5, 1.10), (-20.5, 1.20)],
 )
 def test_cold_correction_table(cell_c, factor):
     """NEC table 690.7(A), recalled; between whole degrees the colder row holds."""
@@ -255,7 +302,9 @@ def test_cold_correction_table_ends():
         tables.voc_factor(-41)
 
 
-stretch = st.tuples(st.integers(0, 2), st.integers(0, 1439), st.integers(1, 1440), st.floats(0.1, 5000)).filter(lambda one: one[1] < one[2])
+stretch = st.tuples(st.integers(0, 2), st.integers(0, 1439), st.integers(1, 1440), st.floats(0.1, 5000)).filter(
+    lambda one: one[1] < one[2]
+)
 
 
 @given(st.lists(stretch, max_size=20))

@@ -46,10 +46,44 @@ SUFFIXES = (
     "_n",
 )
 PLAIN = {  # shares, ratios and counts need no unit
-    "share", "level", "duty", "power_factor", "start_multiple", "usable_share", "hot_share", "peak_efficiency", "full_load_efficiency", "efficiency",
-    "converter_efficiency", "drop_allowed", "days_wanted", "derate_per_c", "amps", "volts", "own_values", "factor",
-    "winter", "spring", "summer", "autumn", "times", "seconds", "resistance_factor", "continuous_share", "months", "clearness", "soiling", "lift_coefficient", "wiring", "turbidity", "albedo", "controller", "mismatch", "safety", "shade",
-}  # fmt: skip
+    "share",
+    "level",
+    "duty",
+    "power_factor",
+    "start_multiple",
+    "usable_share",
+    "hot_share",
+    "peak_efficiency",
+    "full_load_efficiency",
+    "efficiency",
+    "converter_efficiency",
+    "drop_allowed",
+    "days_wanted",
+    "derate_per_c",
+    "amps",
+    "volts",
+    "own_values",
+    "factor",
+    "winter",
+    "spring",
+    "summer",
+    "autumn",
+    "times",
+    "seconds",
+    "resistance_factor",
+    "continuous_share",
+    "months",
+    "clearness",
+    "soiling",
+    "lift_coefficient",
+    "wiring",
+    "turbidity",
+    "albedo",
+    "controller",
+    "mismatch",
+    "safety",
+    "shade",
+}
 
 
 def _floats(struct):
@@ -61,7 +95,12 @@ def _floats(struct):
 
 def _structs():
     modules = [import_module(f"{models.__name__}.{info.name}") for info in pkgutil.iter_modules(models.__path__)]
-    found = {one for module in modules for one in vars(module).values() if isinstance(one, type) and issubclass(one, stated.Stated)}
+    found = {
+        one
+        for module in modules
+        for one in vars(module).values()
+        if isinstance(one, type) and issubclass(one, stated.Stated)
+    }
     return [
         *sorted(found, key=lambda one: one.__name__),
         tables.Conductor,
@@ -80,7 +119,9 @@ def test_every_stated_number_says_its_unit(struct):
 
 @pytest.mark.parametrize("spec", tables.packs().rows, ids=lambda one: one.name)
 def test_every_generic_pack_makes_a_bank(clinic, puppet, spec):
-    """Wh per kg of LFP packs lies between 70 and 160, C-rates at or below 1 but for peaks: common practice, no source."""
+    """Wh per kg of LFP packs lies between 70 and 160, C-rates at or below 1 but for peaks: common practice, no
+    source.
+    """
     energy = spec.cells_in_series * spec.cell_nominal_v * spec.capacity_ah
     assert 70 < energy / spec.mass_kg < 160
     assert max(spec.charge_a, spec.discharge_a) <= spec.capacity_ah <= 2 * max(spec.charge_a, spec.discharge_a)
@@ -88,7 +129,10 @@ def test_every_generic_pack_makes_a_bank(clinic, puppet, spec):
         changed = set_pack(spec, 1).apply(job)
         assert problems(changed) == []
         found = {one.rule.id for one in judge(derive(changed))}
-        fits = job.inverters.spec.dc_min_v <= spec.cells_in_series * 3.0 and spec.cells_in_series * 3.65 <= job.inverters.spec.dc_max_v
+        fits = (
+            job.inverters.spec.dc_min_v <= spec.cells_in_series * 3.0
+            and spec.cells_in_series * 3.65 <= job.inverters.spec.dc_max_v
+        )
         assert bool(found & {"bank.over-inverter-voltage", "bank.under-inverter-voltage"}) != fits
 
 
@@ -103,14 +147,19 @@ def test_every_generic_inverter_has_a_sound_loss_curve(clinic, spec):
 
 @pytest.mark.parametrize("spec", tables.modules().rows, ids=lambda one: one.name)
 def test_every_generic_module_is_consistent(puppet, spec):
-    """Vmp x Imp is the rated power within 1 %, fill factor 0.70 to 0.85, 190 to 230 W per m2: common practice, no source."""
+    """Vmp x Imp is the rated power within 1 %, fill factor 0.70 to 0.85, 190 to 230 W per m2: common practice, no
+    source.
+    """
     assert spec.vmp_v * spec.imp_a == pytest.approx(spec.pmp_w, rel=0.01)
     assert 0.70 < spec.pmp_w / (spec.voc_v * spec.isc_a) < 0.85
     assert 190 < spec.pmp_w / (spec.length_m * spec.width_m) < 230
     assert problems(set_value("roof.module", spec, "").apply(puppet)) == []
 
 
-@pytest.mark.parametrize(("stacking", "practice", "school"), list(product(STACKING_WORDS, ("north_american", "international"), ("gentle", "brim"))))
+@pytest.mark.parametrize(
+    ("stacking", "practice", "school"),
+    list(product(STACKING_WORDS, ("north_american", "international"), ("gentle", "brim"))),
+)
 def test_every_stacking_practice_and_school_derives_and_reads(clinic, puppet, stacking, practice, school):
     for job in (clinic, puppet):
         for path, value in (("practice", practice), ("settings.full_charge", school)):
@@ -121,7 +170,9 @@ def test_every_stacking_practice_and_school_derives_and_reads(clinic, puppet, st
         for system in ("metric", "us"):
             assert all(one.sentence(system).endswith((".", "?")) for one in judge(design))
         assert (design.inverters.currents is not None) == (len(LINES[stacking]) > 1)
-        assert {unit.leg for unit in job.inverters.units} <= ({"L1+L2"} if stacking == "one_two_legs" else set(LINES[stacking]))
+        assert {unit.leg for unit in job.inverters.units} <= (
+            {"L1+L2"} if stacking == "one_two_legs" else set(LINES[stacking])
+        )
 
 
 @pytest.mark.parametrize("count", [1, 2, 8])
@@ -129,11 +180,17 @@ def test_fuses_and_conductors_meet_in_every_insulation_class(clinic, count):
     """Wherever a conductor is chosen, current <= fuse <= ampacity holds; wherever none is, the rule says so."""
     for table, insulation in product(tables.ampacity_tables(), (60, 70, 75, 90, 105)):
         job = clinic
-        for path, value in (("wiring.ampacity_table", table), ("wiring.insulation_c", insulation), ("wiring.main_lead_m", 1.5 * count)):
+        for path, value in (
+            ("wiring.ampacity_table", table),
+            ("wiring.insulation_c", insulation),
+            ("wiring.main_lead_m", 1.5 * count),
+        ):
             job = set_value(path, value, "").apply(job)
         design = derive(job)
         without = {run.tag for run in design.wiring.runs if run.chosen is None}
-        said = {tag for one in judge(design) if one.rule.id in ("wiring.no-conductor", "wiring.hot-air") for tag in one.tags}
+        said = {
+            tag for one in judge(design) if one.rule.id in ("wiring.no-conductor", "wiring.hot-air") for tag in one.tags
+        }
         assert without <= said
         for run in design.wiring.runs:
             if run.chosen is not None:

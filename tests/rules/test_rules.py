@@ -35,7 +35,15 @@ def packs(name):
 
 def heavy(watts, supply="AC", tag="LDX", **more):
     return add_load(
-        Load(tag=tag, name="Test load", supply=supply, running_w=watts, power_factor=1.0, patterns={"SHOW": (Span(1140, 1200, 1.0),)}, **more)
+        Load(
+            tag=tag,
+            name="Test load",
+            supply=supply,
+            running_w=watts,
+            power_factor=1.0,
+            patterns={"SHOW": (Span(1140, 1200, 1.0),)},
+            **more,
+        )
     )
 
 
@@ -45,7 +53,15 @@ def keep(tag):
 
 def stay(days, source=""):
     return Stay(
-        tag="ST1", place="Test yard", latitude_deg=55.0, longitude_deg=12.0, height_m=10.0, first_day=1, days=days, day_kind="SHOW", source=source
+        tag="ST1",
+        place="Test yard",
+        latitude_deg=55.0,
+        longitude_deg=12.0,
+        height_m=10.0,
+        first_day=1,
+        days=days,
+        day_kind="SHOW",
+        source=source,
     )
 
 
@@ -61,8 +77,20 @@ def contacts(*pairs):
     return Edit("", apply)
 
 
-SECOND_INLET = Edit("", lambda job: v("ac.inlets", (*job.ac.inlets, Inlet(tag="IN2", name="Other inlet", amps=16.0, lines=1))).apply(job))
-HOOKED_OVEN = add_load(Load(tag="LDX", name="Oven", supply="L1", running_w=6500.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)}))
+SECOND_INLET = Edit(
+    "",
+    lambda job: v("ac.inlets", (*job.ac.inlets, Inlet(tag="IN2", name="Other inlet", amps=16.0, lines=1))).apply(job),
+)
+HOOKED_OVEN = add_load(
+    Load(
+        tag="LDX",
+        name="Oven",
+        supply="L1",
+        running_w=6500.0,
+        power_factor=1.0,
+        patterns={"HOOKED": (Span(600, 660, 1.0),)},
+    )
+)
 COUPLED = (
     Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True),
     Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390),
@@ -95,9 +123,18 @@ FIRES = {
     "brief.mixed-banks": ("settled", [keep("EX3")]),
     "brief.chemistry-mixed": ("settled", [keep("EX2")]),
     "brief.breaker-voltage": ("settled", [keep("EX11")]),
-    "brief.breaker-unrated": ("settled", [keep("EX11"), v("existing[EX11].fed_from", "modules"), v("existing[EX11].rated_v", None)]),
-    "roof.plug-misfit": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].plug", "red"), v("roof.controllers[CC1].plug", "blue")]),
-    "roof.plug-fits-other": ("sound_clinic", [add_remote("CC1"), v("roof.remote[RA1].plug", "red"), v("roof.controllers[CC2].plug", "red")]),
+    "brief.breaker-unrated": (
+        "settled",
+        [keep("EX11"), v("existing[EX11].fed_from", "modules"), v("existing[EX11].rated_v", None)],
+    ),
+    "roof.plug-misfit": (
+        "puppet",
+        [add_remote("CC1"), v("roof.remote[RA1].plug", "red"), v("roof.controllers[CC1].plug", "blue")],
+    ),
+    "roof.plug-fits-other": (
+        "sound_clinic",
+        [add_remote("CC1"), v("roof.remote[RA1].plug", "red"), v("roof.controllers[CC2].plug", "red")],
+    ),
     "brief.inverter-beside": ("settled", [keep("EX10")]),
     "brief.loads-other-voltage": ("settled", [v("existing[EX14].ties_to", "house_bank")]),
     "brief.cannot-reprogram": ("settled", [v("existing[EX16].disposition", "reprogram")]),
@@ -123,14 +160,24 @@ FIRES = {
     "bank.link-size": ("puppet", [v("bank.links.size", "3 AWG")]),
     "bank.link-under-fuse": ("puppet", [v("bank.links.size", "6 mm2")]),
     "bank.series-unequal": (
-        "puppet", [set_pack_count(4), v("bank.spec.series_limit", 2), v("bank.series", 2), v("bank.packs[BP1].open_v", 26.10), v("bank.packs[BP2].open_v", 26.66)],
+        "puppet",
+        [
+            set_pack_count(4),
+            v("bank.spec.series_limit", 2),
+            v("bank.series", 2),
+            v("bank.packs[BP1].open_v", 26.10),
+            v("bank.packs[BP2].open_v", 26.66),
+        ],
     ),
     "bank.link-ampacity": ("sound_clinic", [v("bank.links.take_off", "opposite_ends"), v("bank.links.size", "6 AWG")]),
     "bank.bar-full": ("puppet", [v("bank.links.bar_ways", 3)]),
     "bank.pack-fuse-missing": ("puppet", [v("bank.spec.fuse_a", None)]),
     "bank.pack-fuse-small": ("puppet", [v("bank.spec.fuse_a", 40.0)]),
     "bank.pack-out": ("puppet", [v("bank.packs[BP2].out", True)]),
-    "bank.join-apart": ("puppet", [v("bank.packs[BP1].open_v", 26.4), v("bank.packs[BP2].open_v", 26.3), v("bank.packs[BP3].open_v", 24.0)]),
+    "bank.join-apart": (
+        "puppet",
+        [v("bank.packs[BP1].open_v", 26.4), v("bank.packs[BP2].open_v", 26.3), v("bank.packs[BP3].open_v", 24.0)],
+    ),
     "bank.address-twice": ("puppet", [v("bank.packs[BP4].address", 2)]),
     "bank.slip-current": ("puppet", [v("bank.spec.capacity_ah", 55.0)]),
     "bank.slip-energy": ("puppet", [v("bank.spec.energy_wh", 2560.0)]),
@@ -138,12 +185,18 @@ FIRES = {
     "bank.slip-resistance": ("puppet", [v("bank.spec.resistance_ohm", 0.05)]),
     "bank.slip-mass": ("puppet", [v("bank.spec.mass_kg", 4.2)]),
     "bank.set-points-lfp": ("puppet", [v("bank.spec.chemistry", "nmc")]),
-    "inverters.leg-heavy": ("sound_clinic", [v(f"ac.circuits[{tag}].leg", "L1") for tag in ("CK4", "CK5", "CK6", "CK7")]),
+    "inverters.leg-heavy": (
+        "sound_clinic",
+        [v(f"ac.circuits[{tag}].leg", "L1") for tag in ("CK4", "CK5", "CK6", "CK7")],
+    ),
     "inverters.neutral-over": ("sound_clinic", [v("inverters.neutral_a", 5.0)]),
     "inverters.leg-without-unit": ("sound_clinic", [v("inverters.units[INV2].leg", "L1")]),
     "inverters.adds-over": ("sound_clinic", [HOOKED_OVEN]),
     "inverters.circuit-dead": ("sound_clinic", [v("ac.panels[LAB].line", "L1")]),
-    "inverters.feeder-neutral-over": ("sound_clinic", [v("ac.panels[MAIN].size", "8 AWG"), v("ac.panels[MAIN].breaker_a", 40.0)]),
+    "inverters.feeder-neutral-over": (
+        "sound_clinic",
+        [v("ac.panels[MAIN].size", "8 AWG"), v("ac.panels[MAIN].breaker_a", 40.0)],
+    ),
     "inverters.source-beside": ("puppet", [SECOND_INLET, add_panel("IN2"), v("inverters.sources[P16].inlet", "IN2")]),
     "inverters.inlet-idle": ("puppet", [SECOND_INLET]),
     "inverters.limit-over-socket": ("puppet", [v("inverters.sources[P10].limit_a", 12.0)]),
@@ -155,7 +208,10 @@ FIRES = {
     "inverters.stacking-misfit": ("sound_clinic", [set_stacking("one_two_legs")]),
     "inverters.two-bonds": ("sound_clinic", [v("ac.panels[MAIN].bonded", True)]),
     "inverters.no-bond": ("sound_clinic", [v("inverters.units[INV1].bonds", False)]),
-    "inverters.paralleled": ("puppet", [SECOND_INLET, v("ac.inverters_fed_from", "IN2"), contacts("IN1.L1 MAIN.L1", "INV1.out MAIN.L1")]),
+    "inverters.paralleled": (
+        "puppet",
+        [SECOND_INLET, v("ac.inverters_fed_from", "IN2"), contacts("IN1.L1 MAIN.L1", "INV1.out MAIN.L1")],
+    ),
     "inverters.legs-joined": ("sound_clinic", [contacts("MAIN.L1 MAIN.L2")]),
     "inverters.energy-loop": ("puppet", [v("ac.inverters_fed_from", "MAIN")]),
     "inverters.charger-loop": ("puppet", [v("loads[LD5].charges_bank", True)]),
@@ -173,13 +229,26 @@ FIRES = {
     "inverters.leg-named-twice": ("sound_clinic", [v("loads[LD4].supply", "L2")]),
     "inverters.circuit-over-breaker": ("puppet", [v("ac.circuits[CK5].breaker_a", 4.0)]),
     "inverters.circuit-for-hours": ("sound_clinic", [v("ac.circuits[CK1].breaker_a", 12.0)]),
-    "inverters.breaker-over-copper": ("sound_clinic", [v("ac.circuits[CK1].size", "14 AWG"), v("ac.panels[LAB].size", "12 AWG")]),
-    "inverters.copper-unknown": ("sound_clinic", [v("ac.circuits[CK1].size", "9 AWG"), v("ac.panels[LAB].size", "7 mm2")]),
+    "inverters.breaker-over-copper": (
+        "sound_clinic",
+        [v("ac.circuits[CK1].size", "14 AWG"), v("ac.panels[LAB].size", "12 AWG")],
+    ),
+    "inverters.copper-unknown": (
+        "sound_clinic",
+        [v("ac.circuits[CK1].size", "9 AWG"), v("ac.panels[LAB].size", "7 mm2")],
+    ),
     "inverters.feeder-over": ("sound_clinic", [v("ac.panels[LAB].breaker_a", 15.0)]),
     "inverters.feeder-small": ("sound_clinic", [v("ac.panels[LAB].fed_from", "IN1"), v("ac.inlets[IN1].amps", 16.0)]),
     "inverters.inlet-under-source": ("sound_clinic", [v("ac.inlets[IN1].amps", 30.0)]),
     "inverters.relay-through": ("puppet", [v("inverters.spec.transfer_a", 8.0)]),
-    "inverters.drop": ("puppet", [v("ac.circuits[CK5].length_m", 60.0), v("ac.circuits[CK5].size", "1.5 mm2"), v("loads[LD6].running_w", 2200.0)]),
+    "inverters.drop": (
+        "puppet",
+        [
+            v("ac.circuits[CK5].length_m", 60.0),
+            v("ac.circuits[CK5].size", "1.5 mm2"),
+            v("loads[LD6].running_w", 2200.0),
+        ],
+    ),
     "inverters.no-circuits": ("puppet", [v("loads[LD5].circuit", "")]),
     "inverters.rcd-missing": ("puppet", [v("ac.panels[MAIN].rcd_ma", 0.0)]),
     "inverters.rcd-slow": ("puppet", [v("ac.panels[MAIN].rcd_ma", 300.0)]),
@@ -190,7 +259,10 @@ FIRES = {
     "bank.ripple": ("puppet", [v("bank.spec.discharge_a", 20.0)]),
     "wiring.ripple": ("puppet", [v("inverters.units[INV1].lead_m", 12.0)]),
     "brief.before-unplugged": ("puppet", [add_panel("IN1"), v("ac.circuits[CK5].panel", "PNL1")]),
-    "roof.cold-over-controller": ("puppet", [v("site.record_low_c", -40.0), v("roof.controllers[CC1].spec.max_pv_v", 125.0)]),
+    "roof.cold-over-controller": (
+        "puppet",
+        [v("site.record_low_c", -40.0), v("roof.controllers[CC1].spec.max_pv_v", 125.0)],
+    ),
     "roof.cold-margin-small": ("puppet", [v("roof.controllers[CC1].spec.max_pv_v", 132.0)]),
     "roof.cold-over-module": ("puppet", [v("roof.module.system_limit_v", 100.0)]),
     "roof.below-table": ("puppet", [v("site.record_low_c", -45.0)]),
@@ -201,8 +273,17 @@ FIRES = {
     "roof.unequal-strings": ("puppet", [take_module_out("S1")]),
     "roof.shade-uncounted": ("clinic", [v("roof.losses.shade", 1.0)]),
     "roof.string-fuses": ("sound_clinic", [v("roof.strings[S3].controller", "CC1")]),
-    "roof.string-fuse-too-large": ("sound_clinic", [v("roof.strings[S3].controller", "CC1"), v("roof.module.reverse_a", 20.0)]),
-    "roof.mixed-string": ("puppet", [v("roof.more_modules", (tables.modules().rows[0],)), v("roof.modules[PV1].kind", tables.modules().rows[0].name)]),
+    "roof.string-fuse-too-large": (
+        "sound_clinic",
+        [v("roof.strings[S3].controller", "CC1"), v("roof.module.reverse_a", 20.0)],
+    ),
+    "roof.mixed-string": (
+        "puppet",
+        [
+            v("roof.more_modules", (tables.modules().rows[0],)),
+            v("roof.modules[PV1].kind", tables.modules().rows[0].name),
+        ],
+    ),
     "roof.cable-small": ("puppet", [v("roof.cable", "14 AWG")]),
     "roof.cable-unknown": ("puppet", [add_remote("CC1"), v("roof.remote[RA1].size", "thick")]),
     "roof.drop": ("puppet", [v("roof.cable", "18 AWG")]),
@@ -230,10 +311,20 @@ FIRES = {
     "charging.no-sun": ("puppet", [v("roof.modules", ())]),
     "place.axle-over-plate": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6480.0)]),
     "place.axle-margin-small": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6350.0)]),
-    "place.axle-lifted": ("coupled", [v("vehicle.axles[A1].weighed_kg", 0.0), move(tuple(f"BP{n}" for n in range(1, 5)), dx_m=3.6), move(("FT1",), dx_m=1.6)]),
+    "place.axle-lifted": (
+        "coupled",
+        [
+            v("vehicle.axles[A1].weighed_kg", 0.0),
+            move(tuple(f"BP{n}" for n in range(1, 5)), dx_m=3.6),
+            move(("FT1",), dx_m=1.6),
+        ],
+    ),
     "place.steer-light": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 2500.0)]),
     "place.gross-over": ("puppet", [v("vehicle.gross_limit_kg", 6000.0)]),
-    "place.coupling-out-of-range": ("coupled", [v("vehicle.axles[A1].weighed_kg", 2880.0), v("vehicle.axles[A2].weighed_kg", 3000.0)]),
+    "place.coupling-out-of-range": (
+        "coupled",
+        [v("vehicle.axles[A1].weighed_kg", 2880.0), v("vehicle.axles[A2].weighed_kg", 3000.0)],
+    ),
     "place.side-heavy": ("puppet", [v("fittings[FT1].mass_kg", 1500.0)]),
     "place.outside": ("puppet", [move(("FT2",), dx_m=1.0)]),
     "place.clash": ("puppet", [move(("INV1",), dy_m=-0.3)]),
@@ -241,7 +332,10 @@ FIRES = {
     "wiring.fuse-voltage-marginal": ("sound_clinic", [v("wiring.branch_fuse", "stud_block_58")]),
     "wiring.fuse-breaking": ("sound_clinic", [v("wiring.branch_fuse", "bolt_strip_80")]),
     "wiring.fuse-too-large-for-kind": ("puppet", [v("wiring.main_fuse", "blade_32")]),
-    "wiring.no-standard-fuse": ("puppet", [v("inverters.spec.continuous_va", 40_000.0), v("inverters.spec.surge_va", 90_000.0)]),
+    "wiring.no-standard-fuse": (
+        "puppet",
+        [v("inverters.spec.continuous_va", 40_000.0), v("inverters.spec.surge_va", 90_000.0)],
+    ),
     "wiring.no-conductor": ("puppet", [v("wiring.main_lead_m", 40.0), v("wiring.drop_allowed", 0.005)]),
     "wiring.unknown-size": ("puppet", [v("wiring.conductors[W-INV1]", "3 AWG")]),
     "wiring.fuse-over-ampacity": ("puppet", [v("wiring.conductors[W-INV1]", "16 mm2")]),
@@ -254,7 +348,7 @@ FIRES = {
     "settings.cut-out-under-bms": ("puppet", [v("settings.own_values[cut_out_v]", 20.0)]),
     "settings.charge-over-bank": ("sound_clinic", [v("settings.own_values[inverter_charge_a]", 200.0)]),
     "settings.own-value": ("puppet", [v("settings.own_values[float_v]", 26.8)]),
-}  # fmt: skip
+}
 
 
 @pytest.fixture
@@ -289,7 +383,8 @@ def settled(library):
     job = library
     for one in library.existing:
         job = v(
-            f"existing[{one.tag}].disposition", {"EX1": "keep", "EX12": "keep", "EX13": "keep", "EX14": "keep", "EX15": "keep"}.get(one.tag, "remove")
+            f"existing[{one.tag}].disposition",
+            {"EX1": "keep", "EX12": "keep", "EX13": "keep", "EX14": "keep", "EX15": "keep"}.get(one.tag, "remove"),
         ).apply(job)
         job = v(f"existing[{one.tag}].fused", True).apply(job)
     return v("existing[EX14].ties_to", "none").apply(job)
@@ -343,7 +438,9 @@ def test_rule_fires_and_keeps_quiet(rule, request, fired, clinic, puppet):
     findings = [one for one in judge(derive(job)) if rule in {each.rule.id for each in (one, *one.also)}]
     assert findings
     for one in findings:
-        assert "{" not in one.sentence() and all(len(each.sentence()) < 200 for each in (replace(one, also=()), *one.also))
+        assert "{" not in one.sentence() and all(
+            len(each.sentence()) < 200 for each in (replace(one, also=()), *one.also)
+        )
         assert set(one.tags) <= _tags(job), "a finding names what is in the job"
         for remedy in one.remedies:
             mended = remedy.apply(job)
@@ -357,15 +454,32 @@ def test_the_library_bus_has_equipment_of_every_bad_kind():
     """What the audit must find at least, each with what to do and with the loose end."""
     found = [one for one in judge(derive(demos.demo("library-bus"))) if any(tag.startswith("EX") for tag in one.tags)]
     assert {each.rule.id for one in found for each in (one, *one.also)} == {
-        f"brief.{name}" for name in (
-            "charger-on-inverter", "alternator-tied", "tow-wire", "charger-over-bank", "equalises", "battery-link", "controller-other-voltage",
-            "charger-other-voltage", "unprotected-cable", "mixed-banks", "chemistry-mixed", "breaker-voltage", "inverter-beside", "loads-other-voltage",
-            "cannot-reprogram", "undecided",
+        f"brief.{name}"
+        for name in (
+            "charger-on-inverter",
+            "alternator-tied",
+            "tow-wire",
+            "charger-over-bank",
+            "equalises",
+            "battery-link",
+            "controller-other-voltage",
+            "charger-other-voltage",
+            "unprotected-cable",
+            "mixed-banks",
+            "chemistry-mixed",
+            "breaker-voltage",
+            "inverter-beside",
+            "loads-other-voltage",
+            "cannot-reprogram",
+            "undecided",
         )
-    }  # fmt: skip
+    }
     assert all(len(one.rule.advice) > 40 for one in found)
     sentence = next(
-        one.sentence() for each in found for one in (each, *each.also) if one.rule.id == "brief.charger-over-bank" and one.tags == ("EX4",)
+        one.sentence()
+        for each in found
+        for one in (each, *each.also)
+        if one.rule.id == "brief.charger-over-bank" and one.tags == ("EX4",)
     ).replace("\u00a0", " ")
     # The classic, common practice, no source: 15.7 V of a 12 V lead-acid converter against 4 x 3.65 V.
     assert "15.7 V" in sentence and "14.6 V" in sentence
@@ -373,7 +487,8 @@ def test_the_library_bus_has_equipment_of_every_bad_kind():
 
 def test_demos_are_what_they_are_meant_to_be(clinic, puppet, sound_clinic):
     severities = {
-        name: [one.rule.severity for one in judge(derive(job))] for name, job in (("clinic", clinic), ("puppet", puppet), ("sound", sound_clinic))
+        name: [one.rule.severity for one in judge(derive(job))]
+        for name, job in (("clinic", clinic), ("puppet", puppet), ("sound", sound_clinic))
     }
     assert severities["clinic"].count("stop") == 2
     assert set(severities["puppet"]) == {"note"}
@@ -392,17 +507,27 @@ def all_on(leg):
     return Edit(
         "",
         lambda job: replace(
-            job, ac=replace(job.ac, circuits=tuple(replace(one, leg=leg if one.leg in ("L1", "L2") else one.leg) for one in job.ac.circuits))
+            job,
+            ac=replace(
+                job.ac,
+                circuits=tuple(
+                    replace(one, leg=leg if one.leg in ("L1", "L2") else one.leg) for one in job.ac.circuits
+                ),
+            ),
         ),
     )
 
 
-# Rule -> job, edits, the words its sentence must have: of several that are wrong, the worst is named, with its own number.
+# Rule -> job, edits, the words its sentence must have: of several that are wrong, the worst is named, with its own
+# number.
 def _busiest_link(design):
     """Largest share of a link or lead with any one pack out, each network solved by itself."""
     bank, found = design.job.bank, 0.0
     for gone in bank.packs:
-        states = tuple(PackState(tag=one.tag, resistance_factor=one.resistance_factor, out=one.tag == gone.tag) for one in bank.packs)
+        states = tuple(
+            PackState(tag=one.tag, resistance_factor=one.resistance_factor, out=one.tag == gone.tag)
+            for one in bank.packs
+        )
         paths = sharing(bank.spec, bank.series, states, bank.links).paths
         found = max(found, *(abs(one.share) for one in paths if one.name.startswith(("link", "lead"))))
     return found
@@ -410,28 +535,67 @@ def _busiest_link(design):
 
 WORST = {
     "the pack furthest away": (
-        "bank.join-apart", "puppet", [v("bank.packs[BP1].open_v", 26.4), v("bank.packs[BP2].open_v", 26.4), v("bank.packs[BP3].open_v", 28.0), v("bank.packs[BP4].open_v", 24.0)],
+        "bank.join-apart",
+        "puppet",
+        [
+            v("bank.packs[BP1].open_v", 26.4),
+            v("bank.packs[BP2].open_v", 26.4),
+            v("bank.packs[BP3].open_v", 28.0),
+            v("bank.packs[BP4].open_v", 24.0),
+        ],
         lambda d: (show(max(one.current_a.value for one in joining(d).packs), "A"), "BP3, BP4"),
     ),
-    "a weak breaker": ("inverters.feeder-over", "clinic", [v("ac.panels[LAB].breaker_a", 10.0), v("ac.panels[LAB].bus_a", 15.0)], ("its breaker is good for 10 A",)),
-    "a weak bus": ("inverters.feeder-over", "clinic", [v("ac.panels[LAB].breaker_a", 40.0), v("ac.panels[LAB].bus_a", 12.0)], ("its bus is good for 12 A",)),
+    "a weak breaker": (
+        "inverters.feeder-over",
+        "clinic",
+        [v("ac.panels[LAB].breaker_a", 10.0), v("ac.panels[LAB].bus_a", 15.0)],
+        ("its breaker is good for 10 A",),
+    ),
+    "a weak bus": (
+        "inverters.feeder-over",
+        "clinic",
+        [v("ac.panels[LAB].breaker_a", 40.0), v("ac.panels[LAB].bus_a", 12.0)],
+        ("its bus is good for 12 A",),
+    ),
     "the left leg": ("inverters.leg-heavy", "clinic", [all_on("L1")], ("L1 carries",)),
     "the right leg": ("inverters.leg-heavy", "clinic", [all_on("L2")], ("L2 carries",)),
-    "the longer string": ("roof.over-60-v", "puppet", [take_module_out("S1")], lambda d: ("S2 works above 60 V", show(d.roof.strings[1].cold_voc_v.value, "V"))),
-    "the other longer string": ("roof.over-60-v", "puppet", [take_module_out("S2")], lambda d: ("S1 works above 60 V", show(d.roof.strings[0].cold_voc_v.value, "V"))),
+    "the longer string": (
+        "roof.over-60-v",
+        "puppet",
+        [take_module_out("S1")],
+        lambda d: ("S2 works above 60 V", show(d.roof.strings[1].cold_voc_v.value, "V")),
+    ),
+    "the other longer string": (
+        "roof.over-60-v",
+        "puppet",
+        [take_module_out("S2")],
+        lambda d: ("S1 works above 60 V", show(d.roof.strings[0].cold_voc_v.value, "V")),
+    ),
     "the branch nearest the bank": (
-        "wiring.fuse-breaking", "clinic", [], lambda d: (show(max(one.prospective_a.value for one in d.wiring.runs[1:]), "A"),),
+        "wiring.fuse-breaking",
+        "clinic",
+        [],
+        lambda d: (show(max(one.prospective_a.value for one in d.wiring.runs[1:]), "A"),),
     ),
     "the thinnest link": (
-        "bank.link-ampacity", "clinic", [v("bank.links.take_off", "same_end"), v("bank.links.size", "8 AWG")],
-        lambda d: ("with one pack out", show(_busiest_link(d) * max(d.bank.continuous_a.value, d.charging.into_bank_a.value) - 0.1, "A"),),
+        "bank.link-ampacity",
+        "clinic",
+        [v("bank.links.take_off", "same_end"), v("bank.links.size", "8 AWG")],
+        lambda d: (
+            "with one pack out",
+            show(_busiest_link(d) * max(d.bank.continuous_a.value, d.charging.into_bank_a.value) - 0.1, "A"),
+        ),
     ),
     "the module that stands least": (
-        "roof.cold-over-module", "puppet",
-        [v("roof.more_modules", (replace(tables.modules().rows[1], name="Weak", system_limit_v=100.0),)), v("roof.modules[PV2].kind", "Weak")],
+        "roof.cold-over-module",
+        "puppet",
+        [
+            v("roof.more_modules", (replace(tables.modules().rows[1], name="Weak", system_limit_v=100.0),)),
+            v("roof.modules[PV2].kind", "Weak"),
+        ],
         ("insulation is good for 100 V",),
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("case", WORST)

@@ -1,4 +1,6 @@
-"""derive(job) -> Design: a table of answers in the order of the work; each is worked out again only when what it reads has changed."""
+"""derive(job) -> Design: a table of answers in the order of the work; each is worked out again only when what it reads
+has changed.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,16 @@ from weighty_axle.design.bank.cold import ColdResult, cold
 from weighty_axle.design.bank.links import in_service, pack_states
 from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
 from weighty_axle.design.bank.voltage import VoltagesResult, voltages
-from weighty_axle.design.brief.day import BriefResult, brief, draws_of, feeds_of, loss_curve, profile, profile_pieces, voltage_class
+from weighty_axle.design.brief.day import (
+    BriefResult,
+    brief,
+    draws_of,
+    feeds_of,
+    loss_curve,
+    profile,
+    profile_pieces,
+    voltage_class,
+)
 from weighty_axle.design.brief.equipment import EquipmentResult, equipment
 from weighty_axle.design.brief.seasons import seasons_lived
 from weighty_axle.design.brief.stays import ItineraryResult, itinerary
@@ -38,7 +49,10 @@ from weighty_axle.job.models.document import Item, Job, placed_items
 
 
 class Design(Struct, frozen=True, kw_only=True):
-    """Everything that follows from one job. Answers of the table below that have a place here are shown; the others are on the way to them."""
+    """Everything that follows from one job.
+
+    Answers of the table below that have a place here are shown; the others are on the way to them.
+    """
 
     job: Job
     items: tuple[Item, ...]
@@ -81,7 +95,10 @@ class Answer(NamedTuple):
 
 
 class Each(NamedTuple):
-    """Answers made piece by piece, a dict by key. `pieces` names the answer that says, by key, what the function takes."""
+    """Answers made piece by piece, a dict by key.
+
+    `pieces` names the answer that says, by key, what the function takes.
+    """
 
     name: str
     function: Callable[..., Any]
@@ -89,11 +106,17 @@ class Each(NamedTuple):
 
 
 TABLE: tuple[Answer | Each, ...] = (
-    Answer("items", placed_items, ("job.bank", "job.inverters", "job.roof", "job.charging", "job.wiring", "job.fittings")),
+    Answer(
+        "items", placed_items, ("job.bank", "job.inverters", "job.roof", "job.charging", "job.wiring", "job.fittings")
+    ),
     # The bank alone, before anyone asks anything of it.
     Answer("in_service", in_service, ("job.bank.packs",)),
     Answer("pack_states", pack_states, ("in_service",)),
-    Answer("ratings", bank_ratings, ("job.bank.spec", "job.bank.series", "pack_states", "job.bank.usable_share", "job.bank.links")),
+    Answer(
+        "ratings",
+        bank_ratings,
+        ("job.bank.spec", "job.bank.series", "pack_states", "job.bank.usable_share", "job.bank.links"),
+    ),
     Answer("bank_class", voltage_class, ("ratings.nominal_v.value",)),
     # What must run, kind of day by kind of day: a ribbon painted on one leaves the sums of the others as they are.
     Answer("ac", ac_wiring, ("job.ac", "job.inverters")),
@@ -102,7 +125,11 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("before", before_loads, ("job.ac", "job.loads", "ac")),
     Answer("lived", seasons_lived, ("job.stays", "job.day_kinds")),
     Answer("draws", draws_of, ("job.loads", "feeds", "bank_class", "job.wiring.converter_efficiency")),
-    Answer("day_pieces", profile_pieces, ("job.day_kinds", "job.loads", "lived", "draws", "before", "job.inverters", "loss")),
+    Answer(
+        "day_pieces",
+        profile_pieces,
+        ("job.day_kinds", "job.loads", "lived", "draws", "before", "job.inverters", "loss"),
+    ),
     Each("profiles", profile, "day_pieces"),
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
@@ -118,7 +145,9 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("painted", painted, ("cases", "profiles", "duty", "brief")),
     Answer("inverters", inverters, ("job.inverters", "job.loads", "job.site.bay_high_c", "states", "painted")),
     Answer("before_a", before_current, ("circuits", "ac", "job.loads", "job.inverters")),
-    Answer("ladder", supplies, ("job.inverters", "job.ac", "job.practice", "job.site", "job.stays", "states", "before_a")),
+    Answer(
+        "ladder", supplies, ("job.inverters", "job.ac", "job.practice", "job.site", "job.stays", "states", "before_a")
+    ),
     Answer("source_pieces", source_pieces, ("ladder", "job.stays", "brief")),
     Each("source_days", source_day, "source_pieces"),
     Answer("sources", sources, ("job.inverters", "job.ac", "ladder", "source_days", "brief", "ratings")),
@@ -128,7 +157,11 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("panels", panels, ("ac", "circuits", "circuit_sums", "painted", "job.inverters", "job.practice")),
     # The bank in the cold and asleep.
     Answer("cold", cold, ("job.bank", "job.site", "job.roof.sky", "ratings", "brief.energy_per_day_wh")),
-    Answer("storage", storage, ("job.ac.storage", "job.loads", "job.inverters", "job.bank.packs", "job.roof.controllers", "ratings", "cold")),
+    Answer(
+        "storage",
+        storage,
+        ("job.ac.storage", "job.loads", "job.inverters", "job.bank.packs", "job.roof.controllers", "ratings", "cold"),
+    ),
     # The sun.
     Answer("full_cell_v", full_cell_v, ("job.settings.full_charge",)),
     Answer("roof", roof, ("job.roof", "job.site", "ratings", "full_cell_v")),
@@ -142,7 +175,16 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer(
         "wiring",
         wiring,
-        ("job.wiring", "job.practice", "job.bank.packs", "job.inverters", "job.roof.controllers", "job.charging", "ratings", "busiest"),
+        (
+            "job.wiring",
+            "job.practice",
+            "job.bank.packs",
+            "job.inverters",
+            "job.roof.controllers",
+            "job.charging",
+            "ratings",
+            "busiest",
+        ),
     ),
     Answer(
         "settings",
@@ -177,7 +219,9 @@ _GETTERS = {row.name: tuple(map(_getter, row.reads)) for row in TABLE if isinsta
 
 
 def _same(old: Any, new: Any) -> bool:
-    """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts made again."""
+    """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts
+    made again.
+    """
     return old is new or (isinstance(new, Figure | tuple | str | float | int) and bool(old == new))
 
 

@@ -15,7 +15,10 @@ PRACTICE = "common practice, no source"
 
 
 SAME = 1e-5
-"""Share within which a value counts as equal to its limit: rounding never makes a Stop. Far below any meter, far above rounding of sums."""
+"""Share within which a value counts as equal to its limit: rounding never makes a Stop.
+
+Far below any meter, far above rounding of sums.
+"""
 
 
 def over(value: float, limit: float) -> bool:
@@ -34,8 +37,8 @@ class Given(Struct, frozen=True):
 class Figure(Struct, frozen=True, kw_only=True):
     """A computed number. Inputs that are figures themselves can be opened in turn. `limit` says what bounds it.
 
-    Where the formula is a sum, product, difference, quotient, or the largest or least of its inputs, the constructors below make it: they compute the value
-    from the very inputs it shows, so that the two cannot part.
+    Where the formula is a sum, product, difference, quotient, or the largest or least of its inputs, the constructors
+    below make it: they compute the value from the very inputs it shows, so that the two cannot part.
     """
 
     name: str
@@ -47,40 +50,61 @@ class Figure(Struct, frozen=True, kw_only=True):
     limit: str = ""
 
     @classmethod
-    def total(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+    def total(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
+    ) -> Figure:
         """The sum of its inputs; 0 of none."""
         value = sum(one.value for one in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
-    def product(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+    def product(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
+    ) -> Figure:
         """The product of its inputs."""
         value = math.prod(one.value for one in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
-    def difference(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+    def difference(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
+    ) -> Figure:
         """The first of its inputs less all others."""
         value = reduce(sub, (one.value for one in inputs))
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
     def quotient(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "", by_zero: float | None = None
+        cls,
+        *,
+        name: str,
+        unit: str,
+        formula: str,
+        inputs: tuple[Given | Figure, ...],
+        source: str,
+        limit: str = "",
+        by_zero: float | None = None,
     ) -> Figure:
-        """The first of its inputs divided by all others. `by_zero` is the value where one of these is 0; without it that raises ZeroDivisionError."""
+        """The first of its inputs divided by all others.
+
+        `by_zero` is the value where one of these is 0; without it that raises ZeroDivisionError.
+        """
         zero = by_zero is not None and any(one.value == 0 for one in inputs[1:])
         value = by_zero if zero and by_zero is not None else reduce(truediv, (one.value for one in inputs))
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
-    def largest(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+    def largest(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
+    ) -> Figure:
         """The largest of its inputs."""
         value = max(one.value for one in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
-    def least(cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = "") -> Figure:
+    def least(
+        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
+    ) -> Figure:
         """The least of its inputs."""
         value = min(one.value for one in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)

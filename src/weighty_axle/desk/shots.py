@@ -10,7 +10,8 @@ from weighty_axle.steps import STEPS
 
 SIZE = (1280, 800)
 SETTLING_S = 2.0
-# Demo, step, leaf of the step ('' for the first), look: the first leaf of every step, and the leaves that are instruments of their own.
+# Demo, step, leaf of the step ('' for the first), look: the first leaf of every step, and the leaves that are
+# instruments of their own.
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
     ("eye-clinic", "bank", "Why 48 V", "light"),

@@ -55,11 +55,21 @@ class _Whose(msgspec.Struct):
 
 
 def write_pack(
-    design: Design, findings: tuple[Finding, ...], folder: Path, *, today: date, system: System, over: bool = False, progress: Progress = _silent
+    design: Design,
+    findings: tuple[Finding, ...],
+    folder: Path,
+    *,
+    today: date,
+    system: System,
+    over: bool = False,
+    progress: Progress = _silent,
 ) -> list[Path]:
-    """Write the pack into a folder (made when missing) and return its files. Each file is whole or not there; a link is replaced, not followed.
+    """Write the pack into a folder (made when missing) and return its files.
 
-    Raises: OSError; InTheWayError where it would write over files that are not from an earlier pack of this job, unless `over`.
+    Each file is whole or not there; a link is replaced, not followed.
+
+    Raises: OSError; InTheWayError where it would write over files that are not from an earlier pack of this job, unless
+        `over`.
     """
     tell = progress
     others = () if over else others_in(folder, design.job)
@@ -85,7 +95,9 @@ def write_pack(
     return [folder / name for name in NAMES]
 
 
-def _write_pdf(design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress) -> None:
+def _write_pdf(
+    design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress
+) -> None:
     def story(width: float) -> list[Any]:
         from reportlab.platypus import PageBreak
 
@@ -111,4 +123,7 @@ _PARTS = (
     (0.8, "Cables", wiring, False),
     (0.9, "Settings", settings, True),
 )
-"""Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet. Place prints with the vehicle."""
+"""Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.
+
+Place prints with the vehicle.
+"""

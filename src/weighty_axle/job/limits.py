@@ -1,4 +1,7 @@
-"""How much of anything that comes from outside is taken in. What is larger is refused in a sentence, before it is read."""
+"""How much of anything that comes from outside is taken in.
+
+What is larger is refused in a sentence, before it is read.
+"""
 
 from __future__ import annotations
 

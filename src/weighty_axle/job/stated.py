@@ -14,7 +14,9 @@ from msgspec import Meta, Struct
 Text = Annotated[str, Meta(max_length=2000)]
 Name = Annotated[str, Meta(min_length=1, max_length=80, pattern=r"[^\s\x00-\x1f\x7f]")]
 Tag = Annotated[str, Meta(min_length=1, max_length=12, pattern=r"^[A-Za-z][A-Za-z0-9_-]*$(?!\n)")]
-"""A letter, then letters, digits, _ and -: no point, which parts a thing from its line in `IN1.L1`, and no line break at its end."""
+"""A letter, then letters, digits, _ and -: no point, which parts a thing from its line in `IN1.L1`, and no line break
+at its end.
+"""
 Metres = Annotated[float, Meta(ge=-40, le=60)]
 Extent = Annotated[float, Meta(ge=0.001, le=60)]
 Outline = Annotated[float, Meta(ge=0.5, le=60)]

@@ -12,18 +12,35 @@ from weighty_axle.job.models.vehicle import WAY_ENDS
 RESERVED = (FROM_INVERTERS, IMPLIED_INLET)
 """Tags that mean something of their own; nothing may have them."""
 KEPT_FREE = (IMPLIED_PANEL, *WAY_ENDS)
-"""Tags that are never given of the program's own accord, so that nothing is mistaken for the implied panel or an end of a wire way."""
+"""Tags that are never given of the program's own accord, so that nothing is mistaken for the implied panel or an end of
+a wire way.
+"""
 
 
 def tagged(job: Job) -> Iterator[tuple[str, Tagged]]:
     """Everything with a tag, each with the word for what it is."""
     roof, ac, vehicle = job.roof, job.ac, job.vehicle
     groups: tuple[tuple[str, tuple[Tagged, ...]], ...] = (
-        ("item", items(job)), ("load", job.loads), ("axle", vehicle.axles), ("bay", vehicle.bays), ("wire way", vehicle.ways), ("source", job.inverters.sources),
-        ("kind of day", job.day_kinds), ("stay", job.stays), ("equipment", job.existing), ("photo", job.survey.photos), ("inlet", ac.inlets), ("panel", ac.panels),
-        ("circuit", ac.circuits), ("selector", ac.selectors), ("module", roof.modules), ("obstacle", roof.obstacles), ("lane", roof.lanes), ("string", roof.strings),
+        ("item", items(job)),
+        ("load", job.loads),
+        ("axle", vehicle.axles),
+        ("bay", vehicle.bays),
+        ("wire way", vehicle.ways),
+        ("source", job.inverters.sources),
+        ("kind of day", job.day_kinds),
+        ("stay", job.stays),
+        ("equipment", job.existing),
+        ("photo", job.survey.photos),
+        ("inlet", ac.inlets),
+        ("panel", ac.panels),
+        ("circuit", ac.circuits),
+        ("selector", ac.selectors),
+        ("module", roof.modules),
+        ("obstacle", roof.obstacles),
+        ("lane", roof.lanes),
+        ("string", roof.strings),
         ("array", roof.remote),
-    )  # fmt: skip
+    )
     return ((word, one) for word, group in groups for one in group)
 
 

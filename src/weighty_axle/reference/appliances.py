@@ -50,25 +50,54 @@ def appliances() -> Table[Appliance]:
 
 
 def load_of(one: Appliance, tag: str, inverters: Inverters, patterns: dict[str, Pattern]) -> Load:
-    """A load made from an appliance; with several lines its leg stays open, and 240 V ones hang across two legs of 120 V."""
+    """A load made from an appliance; with several lines its leg stays open, and 240 V ones hang across two legs of 120
+    V.
+    """
     supply: Supply = "leg_open" if len(LINES[inverters.stacking]) > 1 else "AC"
-    supplies: dict[AppliancesSupply, Supply] = {"AC": supply, "AC_240": "L1+L2" if supply == "leg_open" and line_v(inverters) < 150 else supply}
+    supplies: dict[AppliancesSupply, Supply] = {
+        "AC": supply,
+        "AC_240": "L1+L2" if supply == "leg_open" and line_v(inverters) < 150 else supply,
+    }
     return Load(
-        tag=tag, name=one.name, group=one.group, supply=supplies.get(one.supply, one.supply),  # type: ignore[arg-type]  # the DC supplies are spelled alike
-        running_w=one.running_w, power_factor=one.power_factor, start_multiple=one.start_multiple, start_s=one.start_s, duty=one.duty,
-        cycle_min=one.cycle_min, standby_w=one.standby_w, must_run=one.must_run, seasons=SEASON_SHARES[one.season], patterns=patterns, note=one.note,
-    )  # fmt: skip
+        tag=tag,
+        name=one.name,
+        group=one.group,
+        supply=supplies.get(one.supply, one.supply),  # type: ignore[arg-type]  # the DC supplies are spelled alike
+        running_w=one.running_w,
+        power_factor=one.power_factor,
+        start_multiple=one.start_multiple,
+        start_s=one.start_s,
+        duty=one.duty,
+        cycle_min=one.cycle_min,
+        standby_w=one.standby_w,
+        must_run=one.must_run,
+        seasons=SEASON_SHARES[one.season],
+        patterns=patterns,
+        note=one.note,
+    )
 
 
 def appliance_of(load: Load) -> Appliance:
     """A library entry made from a load."""
     season: SeasonWord = next((word for word, shares in SEASON_SHARES.items() if shares == load.seasons), "all_year")
-    supply: AppliancesSupply = "AC_240" if load.supply == "L1+L2" else load.supply if load.supply in ("DC_12", "DC_24", "DC_48") else "AC"
+    supply: AppliancesSupply = (
+        "AC_240" if load.supply == "L1+L2" else load.supply if load.supply in ("DC_12", "DC_24", "DC_48") else "AC"
+    )
     return Appliance(
-        name=load.name, group=load.group, supply=supply, running_w=load.running_w, power_factor=load.power_factor, start_multiple=load.start_multiple,
-        start_s=load.start_s, duty=load.duty, cycle_min=load.cycle_min, standby_w=load.standby_w, season=season, must_run=load.must_run,
+        name=load.name,
+        group=load.group,
+        supply=supply,
+        running_w=load.running_w,
+        power_factor=load.power_factor,
+        start_multiple=load.start_multiple,
+        start_s=load.start_s,
+        duty=load.duty,
+        cycle_min=load.cycle_min,
+        standby_w=load.standby_w,
+        season=season,
+        must_run=load.must_run,
         note=load.note or "own addition",
-    )  # fmt: skip
+    )
 
 
 def read_own(path: Path) -> tuple[Appliance, ...]:

@@ -1,4 +1,6 @@
-"""What an installer keeps for later jobs: a file of records, read with a sentence when damaged, written beside and renamed."""
+"""What an installer keeps for later jobs: a file of records, read with a sentence when damaged, written beside and
+renamed.
+"""
 
 from __future__ import annotations
 

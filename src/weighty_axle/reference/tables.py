@@ -48,8 +48,8 @@ class AmpacityRow(msgspec.Struct, frozen=True):
 class AmpacityTable(Table[AmpacityRow], frozen=True):
     """Allowed currents at a stated air temperature.
 
-    `enclosed`: conductors lie in one enclosure. `bundles` are (most loaded conductors together, factor), rising; `terminals_c` is what terminals
-    stand where nothing is stated (None: the practice sets no such limit).
+    `enclosed`: conductors lie in one enclosure. `bundles` are (most loaded conductors together, factor), rising;
+    `terminals_c` is what terminals stand where nothing is stated (None: the practice sets no such limit).
     """
 
     key: str
@@ -61,14 +61,19 @@ class AmpacityTable(Table[AmpacityRow], frozen=True):
     bundle_source: str
 
     def bundle_factor(self, loaded: int) -> float:
-        """Share of the table's current that so many loaded conductors together may each carry. Raises ValueError beyond the table."""
+        """Share of the table's current that so many loaded conductors together may each carry.
+
+        Raises ValueError beyond the table.
+        """
         for most, factor in self.bundles:
             if loaded <= most:
                 return factor
         raise ValueError(f"{loaded} loaded conductors together are beyond the table of {self.bundles[-1][0]}")
 
     def terminal_a(self, row: AmpacityRow, terminals_c: int | None) -> float | None:
-        """What terminals of a temperature allow on a size: the table's value of the highest class that they stand; None where nothing limits."""
+        """What terminals of a temperature allow on a size: the table's value of the highest class that they stand; None
+        where nothing limits.
+        """
         limit = terminals_c or self.terminals_c
         classes = [one for one in row.amps if limit is not None and one <= limit]
         return row.amps[max(classes)] if classes else None
@@ -119,7 +124,8 @@ class AcConductor(msgspec.Struct, frozen=True):
 
 
 class OpenCircuit(msgspec.Struct, frozen=True):
-    """Open-circuit voltage of a cell [V] over state of charge, both rising; `empty_v` and `full_v` are what 0 and 100 % mean.
+    """Open-circuit voltage of a cell [V] over state of charge, both rising; `empty_v` and `full_v` are what 0 and 100 %
+    mean.
 
     `error_v` is what straight lines between the points may be off the curve they were taken from.
     """
@@ -276,4 +282,7 @@ def voc_factor(cell_c: float) -> float:
         # Rows are whole degrees; between two rows the colder one holds.
         if cell_c >= row.from_c:
             return row.factor
-    raise ValueError(f"record low {cell_c:g} degC is below the correction table, which ends at {voc_corrections().rows[-1].from_c:g} degC")
+    raise ValueError(
+        f"record low {cell_c:g} degC is below the correction table, which ends at "
+        f"{voc_corrections().rows[-1].from_c:g} degC"
+    )

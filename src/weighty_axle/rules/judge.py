@@ -24,7 +24,9 @@ def judge(design: Design) -> tuple[Finding, ...]:
 
 
 def _with_choices(found: list[Finding], design: Design) -> tuple[Finding, ...]:
-    """Findings whose remedies would undo each other, since they set one thing to different values, become one with the choice."""
+    """Findings whose remedies would undo each other, since they set one thing to different values, become one with the
+    choice.
+    """
     at: dict[str, list[Finding]] = {}
     for one in found:
         if one.remedy is not None and one.remedy.path:
@@ -36,7 +38,9 @@ def _with_choices(found: list[Finding], design: Design) -> tuple[Finding, ...]:
         if len(labels) > 1:
             first, *others = several
             choices = _settling(tuple(labels.values()), path, design)
-            merged[id(first)] = replace(first, also=tuple(others), choices=choices, remedy=choices[0], tags=_tags(several))
+            merged[id(first)] = replace(
+                first, also=tuple(others), choices=choices, remedy=choices[0], tags=_tags(several)
+            )
             gone |= {id(one) for one in others}
     return tuple(merged.get(id(one), one) for one in found if id(one) not in gone)
 

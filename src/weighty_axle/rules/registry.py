@@ -29,7 +29,10 @@ class Hit(Struct, frozen=True):
 
 
 class Rule(Struct, frozen=True):
-    """A rule of the registry. `sentence` names its values in braces; `advice` says what to do, and with the loose end."""
+    """A rule of the registry.
+
+    `sentence` names its values in braces; `advice` says what to do, and with the loose end.
+    """
 
     id: str
     step: str
@@ -41,7 +44,11 @@ class Rule(Struct, frozen=True):
 
 
 class Finding(Struct, frozen=True):
-    """A rule's hit on one design. `also` are further things wrong with the same part whose remedies would undo each other; `choices` are the remedies then."""
+    """A rule's hit on one design.
+
+    `also` are further things wrong with the same part whose remedies would undo each other; `choices` are the remedies
+    then.
+    """
 
     rule: Rule
     tags: tuple[str, ...]
@@ -67,18 +74,29 @@ class Finding(Struct, frozen=True):
         return (*own, *(figure for one in self.also for figure in one.figures))
 
     def sentence(self, system: System = "metric") -> str:
-        """The finding in one sentence with its numbers; what else is wrong with the same part follows, a sentence each."""
+        """The finding in one sentence with its numbers; what else is wrong with the same part follows, a sentence
+        each.
+        """
         return " ".join((self._alone(system), *(one._alone(system, after=self) for one in self.also)))
 
     def _alone(self, system: System, after: Finding | None = None) -> str:
         """Its own sentence; after one about the same item it does not name that again."""
-        words = {name: value if isinstance(value, str) else show(value.value, value.unit, system) for name, value in self.values.items()}
-        if after is not None and self.rule.sentence.startswith("{item} ") and self.values["item"] == after.values.get("item"):
+        words = {
+            name: value if isinstance(value, str) else show(value.value, value.unit, system)
+            for name, value in self.values.items()
+        }
+        if (
+            after is not None
+            and self.rule.sentence.startswith("{item} ")
+            and self.values["item"] == after.values.get("item")
+        ):
             words["item"] = "It"
         return self.rule.sentence.format(**words)
 
 
-def rule(id: str, severity: Severity, sentence: str, source: str, advice: str = "") -> Callable[[Callable[[Design], Iterator[Hit]]], Rule]:
+def rule(
+    id: str, severity: Severity, sentence: str, source: str, advice: str = ""
+) -> Callable[[Callable[[Design], Iterator[Hit]]], Rule]:
     """Make a rule of a function; its step is the part of `id` before the dot."""
     step = step_of(id.partition(".")[0])
     return lambda check: Rule(id, step.key, severity, sentence, source, check, advice)

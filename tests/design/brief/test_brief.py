@@ -21,14 +21,33 @@ from weighty_axle.design.brief.peaks import coincidence, honest_peak
 from weighty_axle.design.brief.run_together import overload_points, run_together
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.job.checks.whole import problems
-from weighty_axle.job.edits.brief import add_stay, copy_day, free_stretch, mirrored, paint, place_stay, remove_day_kind, take_loads
+from weighty_axle.job.edits.brief import (
+    add_stay,
+    copy_day,
+    free_stretch,
+    mirrored,
+    paint,
+    place_stay,
+    remove_day_kind,
+    take_loads,
+)
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import set_stacking
 from weighty_axle.job.models.brief import ALL_YEAR, Load, Seasons, Span, Stay
 from weighty_axle.job.models.inverters import OverloadPoint
 from weighty_axle.physics.electric.overload import seconds_to_trip
 from weighty_axle.physics.electric.phasors import complex_power
-from weighty_axle.physics.loads.cycling import DRAWN_DAYS, Switching, drawn_days, drawn_powers, highest_powers, is_on, on_stretches, phases, rank95
+from weighty_axle.physics.loads.cycling import (
+    DRAWN_DAYS,
+    Switching,
+    drawn_days,
+    drawn_powers,
+    highest_powers,
+    is_on,
+    on_stretches,
+    phases,
+    rank95,
+)
 from weighty_axle.rules.judge import judge
 
 
@@ -38,7 +57,15 @@ def library():
 
 
 def load(tag, watts, supply="AC", spans=((0, 1440, 1.0),), **more):
-    return Load(tag=tag, name=tag, supply=supply, running_w=watts, power_factor=1.0, patterns={"SHOW": tuple(Span(*span) for span in spans)}, **more)
+    return Load(
+        tag=tag,
+        name=tag,
+        supply=supply,
+        running_w=watts,
+        power_factor=1.0,
+        patterns={"SHOW": tuple(Span(*span) for span in spans)},
+        **more,
+    )
 
 
 # ---- energy --------------------------------------------------------------------------------------------------
@@ -85,15 +112,22 @@ def test_energy_against_pandas(name):
                 continue
             watts = pd.Series(one.standby_w * one.count, index=frame.index)
             for span in one.patterns.get(kind.tag, ()):
-                watts.loc[span.start_min : span.end_min - 1] = one.running_w * one.count * span.level * one.duty * season
+                watts.loc[span.start_min : span.end_min - 1] = (
+                    one.running_w * one.count * span.level * one.duty * season
+                )
             supplies[one.tag] = one.supply if dc else design.brief.feeds[one.tag]
             # Losses go with the current: of each feed the mean power over the power factor of all that is painted then.
-            running[one.tag], reactive[one.tag] = pd.Series(one.standby_w * one.count, index=frame.index), pd.Series(0.0, index=frame.index)
+            running[one.tag], reactive[one.tag] = (
+                pd.Series(one.standby_w * one.count, index=frame.index),
+                pd.Series(0.0, index=frame.index),
+            )
             for span in one.patterns.get(kind.tag, ()):
                 full = one.running_w * one.count * span.level
                 running.loc[span.start_min : span.end_min - 1, one.tag] = full
                 reactive.loc[span.start_min : span.end_min - 1, one.tag] = full * math.tan(math.acos(one.power_factor))
-            lost[one.tag] = 1 / job.wiring.converter_efficiency - 1 if dc and DC_VOLTS[one.supply] != bank_volts else 0.0
+            lost[one.tag] = (
+                1 / job.wiring.converter_efficiency - 1 if dc and DC_VOLTS[one.supply] != bank_volts else 0.0
+            )
             frame[one.tag] = watts
         by_supply = (frame.sum() / 60).groupby(pd.Series(supplies)).sum()
         by_supply = by_supply[by_supply > 0]
@@ -105,8 +139,16 @@ def test_energy_against_pandas(name):
             watts, var = running[tags].sum(axis=1), reactive[tags].sum(axis=1)
             legs[leg] = frame[tags].sum(axis=1) * (np.hypot(watts, var) / watts.replace(0, 1)).where(watts > 0, 1.0)
         curve, units = design.brief.curve, len(job.inverters.units)
-        powers = [legs["L1"] + legs["L1+L2"] / 2, legs["L2"] + legs["L1+L2"] / 2] if units == 2 else [legs["AC"] / units] * units
-        loss = sum((curve.p0_w + curve.r1 * power + curve.r2_per_w * power**2).sum() / 60 for power in powers) if kind.inverters_on else 0.0
+        powers = (
+            [legs["L1"] + legs["L1+L2"] / 2, legs["L2"] + legs["L1+L2"] / 2]
+            if units == 2
+            else [legs["AC"] / units] * units
+        )
+        loss = (
+            sum((curve.p0_w + curve.r1 * power + curve.r2_per_w * power**2).sum() / 60 for power in powers)
+            if kind.inverters_on
+            else 0.0
+        )
         assert profile.idle_wh + profile.converting_wh == pytest.approx(loss, rel=1e-9)
 
 
@@ -126,20 +168,28 @@ def test_seasons_are_only_counted_where_a_kind_is_lived(library):
     alone = replace(library, stays=())
     assert len(derive(alone).brief.profiles) > len(derive(library).brief.profiles)
     southern = replace(library, stays=tuple(replace(stay, latitude_deg=-40.0) for stay in library.stays))
-    assert derive(southern).brief.days["ROUND"].bank_energy_wh.value == pytest.approx(derive(library).brief.days["ROUND"].bank_energy_wh.value)
+    assert derive(southern).brief.days["ROUND"].bank_energy_wh.value == pytest.approx(
+        derive(library).brief.days["ROUND"].bank_energy_wh.value
+    )
 
 
 # ---- honest peaks --------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("duty", "units", "cycle"), [(0.3, 12, 20.0), (0.7, 5, 15.0), (0.05, 40, 33.0), (0.95, 8, 7.0)])
+@pytest.mark.parametrize(
+    ("duty", "units", "cycle"), [(0.3, 12, 20.0), (0.7, 5, 15.0), (0.05, 40, 33.0), (0.95, 8, 7.0)]
+)
 def test_drawn_units_are_binomial_at_any_instant(duty, units, cycle):
-    """At one instant the count of units that are on is binomial (scipy.stats): chi-square over bins of five or more, and the mean."""
+    """At one instant the count of units that are on is binomial (scipy.stats): chi-square over bins of five or more,
+    and the mean.
+    """
     days = drawn_days(drawn_powers("test", [], [Switching("X", 1.0, units, duty, cycle, ((0, 288, 1.0),))]))
     law = scipy.stats.binom(units, duty)
     # Days are independent, steps of one day are not: the mean over 200 days of one step has the spread of binom / 200.
     assert days.mean_w[100] == pytest.approx(law.mean(), abs=4 * law.std() / math.sqrt(DRAWN_DAYS))
-    on = [sum(is_on(500, phase=phase, duty=duty, cycle_min=cycle) for phase in day) for day in phases("test", "X", units)]
+    on = [
+        sum(is_on(500, phase=phase, duty=duty, cycle_min=cycle) for phase in day) for day in phases("test", "X", units)
+    ]
     counts = np.bincount(on, minlength=units + 1)
     expected = law.pmf(np.arange(units + 1)) * DRAWN_DAYS
     bins = np.searchsorted(np.cumsum(expected), np.arange(5, DRAWN_DAYS - 4, max(5, DRAWN_DAYS // 8)))
@@ -150,11 +200,15 @@ def test_drawn_units_are_binomial_at_any_instant(duty, units, cycle):
 
 
 def test_the_honest_peak_against_an_independent_draw(puppet):
-    """Short on-times and a stretch that begins within a cycle: against 600 days of one-second steps drawn by numpy's own generator."""
+    """Short on-times and a stretch that begins within a cycle: against 600 days of one-second steps drawn by numpy's
+    own generator.
+    """
     loads = (
-        load("A", 1200.0, duty=0.05, cycle_min=20.0), load("B", 700.0, duty=0.08, cycle_min=35.0, count=3), load("C", 400.0),
+        load("A", 1200.0, duty=0.05, cycle_min=20.0),
+        load("B", 700.0, duty=0.08, cycle_min=35.0, count=3),
+        load("C", 400.0),
         load("D", 900.0, duty=0.1, cycle_min=10.0, spans=((607, 700, 1.0),)),
-    )  # fmt: skip
+    )
     job = replace(puppet, loads=loads)
     found = honest_peak(derive(job), "SHOW").value
     dice, at = np.random.default_rng(7), np.arange(86_400) / 60
@@ -172,7 +226,9 @@ def test_the_honest_peak_against_an_independent_draw(puppet):
     # Two percentiles of finite draws: within what 200 days can tell.
     low, high = (np.quantile(highest, share, method="inverted_cdf") for share in (0.92, 0.98))
     assert low <= found <= high and found > 3000
-    assert np.mean(coincidence(derive(job), "SHOW").all_feeds.mean_w) == pytest.approx(400 + 60 + 168 + 90 * 93 / 1440, rel=0.06)
+    assert np.mean(coincidence(derive(job), "SHOW").all_feeds.mean_w) == pytest.approx(
+        400 + 60 + 168 + 90 * 93 / 1440, rel=0.06
+    )
     assert found <= derive(job).brief.days["SHOW"].peak_ac_w.value
 
 
@@ -182,10 +238,17 @@ def test_the_highest_of_a_drawn_day_is_exact(units):
     one = Switching("X", 100.0, units, 0.13, 17.0, ((95, 430, 0.5), (430, 1100, 1.0)))
     found = highest_powers("test", [(300, 301, 250.0)], [one])
     for day, own in list(enumerate(phases("test", "X", units)))[:12]:
-        spans = [(a, b, 50.0) for phase in own for a, b in on_stretches(95, 430, phase=phase, duty=0.13, cycle_min=17.0)]
-        spans += [(a, b, 100.0) for phase in own for a, b in on_stretches(430, 1100, phase=phase, duty=0.13, cycle_min=17.0)] + [(300, 301, 250.0)]
+        spans = [
+            (a, b, 50.0) for phase in own for a, b in on_stretches(95, 430, phase=phase, duty=0.13, cycle_min=17.0)
+        ]
+        spans += [
+            (a, b, 100.0) for phase in own for a, b in on_stretches(430, 1100, phase=phase, duty=0.13, cycle_min=17.0)
+        ] + [(300, 301, 250.0)]
         edges = sorted({edge for a, b, _ in spans for edge in (a, b)})
-        worst = max(sum(w for a, b, w in spans if a <= middle < b) for middle in ((a + b) / 2 for a, b in itertools.pairwise(edges) if b - a > 1e-5))
+        worst = max(
+            sum(w for a, b, w in spans if a <= middle < b)
+            for middle in ((a + b) / 2 for a, b in itertools.pairwise(edges) if b - a > 1e-5)
+        )
         assert found[day] == pytest.approx(worst)
 
 
@@ -196,7 +259,10 @@ def test_mean_stays_under_honest_and_honest_under_everything_at_once(name):
         found, profile = coincidence(design, kind).all_feeds, design.brief.profile(kind)
         worst = [0.0] * 288
         for start, end, powers in zip(
-            profile.running_w.times_min, profile.running_w.times_min[1:], zip(*profile.running_w.values, strict=True), strict=False
+            profile.running_w.times_min,
+            profile.running_w.times_min[1:],
+            zip(*profile.running_w.values, strict=True),
+            strict=False,
         ):
             for step in range(start // 5, -(-end // 5)):
                 worst[step] = max(worst[step], sum(powers))
@@ -222,7 +288,9 @@ PINNED = [0.044034, 0.838301]
 
 @given(st.lists(st.tuples(st.integers(0, 1439), st.integers(1, 90), st.sampled_from([0.25, 0.5, 1.0])), max_size=25))
 def test_steady_loads_stand_in_every_five_minutes_they_touch(puppet, strokes):
-    """Against a minute-by-minute brush: a step shows the highest minute in it, however short, and the days do not differ."""
+    """Against a minute-by-minute brush: a step shows the highest minute in it, however short, and the days do not
+    differ.
+    """
     job = replace(puppet, loads=(load("A", 800.0, spans=()), load("B", 100.0)))
     brush = np.zeros(1440)
     for start, length, level in strokes:
@@ -282,7 +350,15 @@ def test_overload_by_hand():
 
 def test_running_together_by_hand(puppet):
     """Kettle and friends on one 3 kVA inverter in a bay at 35 degC: 2700 VA for ever, 6000 VA for 5 s."""
-    job = replace(puppet, loads=(load("KETTLE", 2000.0), load("OVEN", 1500.0), load("PUMP", 500.0, start_multiple=5.0), load("LAMP", 100.0, "DC_24")))
+    job = replace(
+        puppet,
+        loads=(
+            load("KETTLE", 2000.0),
+            load("OVEN", 1500.0),
+            load("PUMP", 500.0, start_multiple=5.0),
+            load("LAMP", 100.0, "DC_24"),
+        ),
+    )
     design = derive(job)
     pair = run_together(design, ("KETTLE", "OVEN"))
     x = 3500 / 2700
@@ -304,11 +380,15 @@ def test_running_together_by_hand(puppet):
     assert source.gives_w.value == 2300 and source.bank_adds_w.value == pytest.approx(1200 + curve.loss_w(1200))
     assert source.inverters_hold.value == math.inf, "1200 W to add is well within 2700 VA"
     generous = {one.tag: one for one in run_together(design, ("OVEN", "LAMP")).sources}["P16"]
-    assert generous.bank_adds_w.value == pytest.approx(0) and generous.gives_w.value == pytest.approx(1500 + 100 / 0.94), "DC by way of the charger"
+    assert generous.bank_adds_w.value == pytest.approx(0) and generous.gives_w.value == pytest.approx(
+        1500 + 100 / 0.94
+    ), "DC by way of the charger"
     weak = {one.tag: one for one in run_together(design, ("KETTLE", "OVEN", "PUMP")).sources}["GEN1"]
     x = (4000 - 3.7 * 230) / 2700
     assert weak.inverters_hold.value == pytest.approx(5 * 3 / (x**2 - 1))
-    assert run_together(design, ()).lasts_h.value == pytest.approx(design.bank.usable_energy_wh.value / 16), "only idling"
+    assert run_together(design, ()).lasts_h.value == pytest.approx(design.bank.usable_energy_wh.value / 16), (
+        "only idling"
+    )
 
 
 def test_what_gives_way_first_is_the_soonest(clinic):
@@ -329,12 +409,15 @@ def test_what_gives_way_first_is_the_soonest(clinic):
     adapter = next(one for one in result.sources if one.tag == "P30")
     alive = [one for one in clinic.loads if one.tag != "LD3"]
     ac_w = sum(one.running_w * one.count for one in alive if one.supply not in DC_VOLTS)
-    dc_w = sum(one.running_w * one.count for one in alive if one.supply in DC_VOLTS) / clinic.wiring.converter_efficiency
+    dc_w = (
+        sum(one.running_w * one.count for one in alive if one.supply in DC_VOLTS) / clinic.wiring.converter_efficiency
+    )
     # One line of 24 A at 120 V, shared by both legs as they ask: 2880 VA at the loads' own power factor.
     feeds = derive(clinic).brief.feeds
     on = {
-        leg: sum(complex_power(one.running_w * one.count, one.power_factor) for one in alive if feeds[one.tag] == leg) for leg in ("L1", "L2")
-    }  # fmt: skip
+        leg: sum(complex_power(one.running_w * one.count, one.power_factor) for one in alive if feeds[one.tag] == leg)
+        for leg in ("L1", "L2")
+    }
     part = 1 - 2880 / sum(map(abs, on.values()))
     assert adapter.gives_w.value == pytest.approx(ac_w * (1 - part))
     curve, lack = derive(clinic).brief.curve, ac_w * part
@@ -348,7 +431,8 @@ SUBSETS = st.lists(st.integers(0, 30), max_size=14, unique=True)
 @pytest.mark.parametrize("name", demos.names())
 @given(SUBSETS, SUBSETS)
 def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
-    """Adding appliances never lowers a leg, the bank's current or the worst start, and nothing that gives way gives way later.
+    """Adding appliances never lowers a leg, the bank's current or the worst start, and nothing that gives way gives way
+    later.
 
     The neutral is left out: there a load on the other leg takes current away.
     """
@@ -359,15 +443,23 @@ def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
     one, other = run_together(design, few), run_together(design, many)
     assert one.running_w.value <= other.running_w.value and one.bank_a.value <= other.bank_a.value * (1 + 1e-12)
     assert all(a.value <= b.value * (1 + 1e-12) for a, b in zip(one.legs_va, other.legs_va, strict=True))
-    assert one.lasts_h.value >= other.lasts_h.value * (1 - 1e-12) and one.worst_start.value <= other.worst_start.value * (1 + 1e-12)
-    before, after = ({limit.what: limit.seconds.value for limit in found.limits if limit.what != "neutral"} for found in (one, other))
-    assert before.keys() == after.keys() and all(after[what] <= seconds * (1 + 1e-9) for what, seconds in before.items())
+    assert one.lasts_h.value >= other.lasts_h.value * (
+        1 - 1e-12
+    ) and one.worst_start.value <= other.worst_start.value * (1 + 1e-12)
+    before, after = (
+        {limit.what: limit.seconds.value for limit in found.limits if limit.what != "neutral"} for found in (one, other)
+    )
+    assert before.keys() == after.keys() and all(
+        after[what] <= seconds * (1 + 1e-9) for what, seconds in before.items()
+    )
 
 
 @pytest.mark.parametrize("name", demos.names())
 @given(SUBSETS)
 def test_legs_and_sources_balance_by_complex_numbers(name, some):
-    """Every leg by numpy's complex sums; at every source what comes from the line and from the bank is what goes in, losses included."""
+    """Every leg by numpy's complex sums; at every source what comes from the line and from the bank is what goes in,
+    losses included.
+    """
     design = derive(demos.demo(name))
     job, feeds = design.job, design.brief.feeds
     ticked = [job.loads[index] for index in some if index < len(job.loads)]
@@ -378,7 +470,13 @@ def test_legs_and_sources_balance_by_complex_numbers(name, some):
         if one.supply not in DC_VOLTS and one.tag not in found.dead
     }
     for leg, figure in zip(design.inverters.legs, found.legs_va, strict=True):
-        own = np.sum([power * (0.5 if feeds[tag] == "L1+L2" else 1) for tag, power in va.items() if feeds[tag] in (leg.tag, "L1+L2")])
+        own = np.sum(
+            [
+                power * (0.5 if feeds[tag] == "L1+L2" else 1)
+                for tag, power in va.items()
+                if feeds[tag] in (leg.tag, "L1+L2")
+            ]
+        )
         assert figure.value == pytest.approx(abs(own), abs=1e-6)
     dc_w = found.running_w.value - sum(power.real for power in va.values())
     assert dc_w >= sum(one.running_w * one.count for one in ticked if one.supply in DC_VOLTS) - 1e-6
@@ -387,16 +485,23 @@ def test_legs_and_sources_balance_by_complex_numbers(name, some):
         fed = dc_w + sum(power.real for tag, power in va.items() if tag not in source.dead)
         in_w = source.gives_w.value + source.bank_adds_w.value
         assert (
-            fed - 1e-6 <= in_w <= fed / job.inverters.spec.full_load_efficiency * 1.15 + 2 * len(job.inverters.units) * job.inverters.spec.no_load_w
+            fed - 1e-6
+            <= in_w
+            <= fed / job.inverters.spec.full_load_efficiency * 1.15
+            + 2 * len(job.inverters.units) * job.inverters.spec.no_load_w
         )
 
 
 def test_typed_points_hold_before_the_surge_alone_would(clinic):
-    typed = set_value("inverters.spec.overload", (OverloadPoint(1.1, 1800.0), OverloadPoint(1.3, 60.0)), "").apply(clinic)
+    typed = set_value("inverters.spec.overload", (OverloadPoint(1.1, 1800.0), OverloadPoint(1.3, 60.0)), "").apply(
+        clinic
+    )
     assert problems(typed) == []
     assert overload_points(derive(typed)) == ((1.1, 1800.0), (1.3, 60.0), (1.8, 5.0))
     assert overload_points(derive(clinic)) == ((1.8, 5.0),)
-    wrong = set_value("inverters.spec.overload", (OverloadPoint(1.3, 60.0), OverloadPoint(1.1, 1800.0)), "").apply(clinic)
+    wrong = set_value("inverters.spec.overload", (OverloadPoint(1.3, 60.0), OverloadPoint(1.1, 1800.0)), "").apply(
+        clinic
+    )
     assert "rise in load" in problems(wrong)[0].message
 
 
@@ -418,7 +523,20 @@ def test_dates_against_the_calendar(day):
     assert seasons.date_words(day) == f"{date.day} {date:%b}"
     for text in (seasons.date_words(day), f"{date:%b} {date.day}", f"{date:%m-%d}", f"{date.day}. {date:%B}"):
         assert seasons.day_of(text) == day
-    north = ("winter", "winter", "spring", "spring", "spring", "summer", "summer", "summer", "autumn", "autumn", "autumn", "winter")[date.month - 1]
+    north = (
+        "winter",
+        "winter",
+        "spring",
+        "spring",
+        "spring",
+        "summer",
+        "summer",
+        "summer",
+        "autumn",
+        "autumn",
+        "autumn",
+        "winter",
+    )[date.month - 1]
     south = {"winter": "summer", "spring": "autumn", "summer": "winter", "autumn": "spring"}[north]
     assert (seasons.season_of(day, 50.0), seasons.season_of(day, -33.0)) == (north, south)
 
@@ -439,31 +557,61 @@ def test_the_year_by_hand(library):
         days = seasons.season_days(stay)
         brief = derive(library).brief
         assert sum(days.values()) == stay.days
-        assert result.energy_wh.value == pytest.approx(sum(n * brief.profile(stay.day_kind, season).bank_wh for season, n in days.items()))
+        assert result.energy_wh.value == pytest.approx(
+            sum(n * brief.profile(stay.day_kind, season).bank_wh for season, n in days.items())
+        )
 
 
 @given(
     st.lists(
-        st.tuples(st.integers(0, 20), st.integers(1, 40), st.sampled_from(["VILLAGE", "DEPOT", "STORED"]), st.booleans(), st.booleans()), max_size=9
+        st.tuples(
+            st.integers(0, 20),
+            st.integers(1, 40),
+            st.sampled_from(["VILLAGE", "DEPOT", "STORED"]),
+            st.booleans(),
+            st.booleans(),
+        ),
+        max_size=9,
     )
 )
 def test_the_year_against_a_calendar_day_by_day(library_bus, laid):
-    """Random years, counted by walking through pandas' calendar of an ordinary year: days, runs without hook-up, energy by meteorological season."""
+    """Random years, counted by walking through pandas' calendar of an ordinary year: days, runs without hook-up, energy
+    by meteorological season.
+    """
     stays, first = [], 1
     for index, (gap, days, kind, plugged, south) in enumerate(laid):
         first += gap
         if first + days > 366:
             break
-        stays.append(Stay(
-            tag=f"ST{index}", place=f"Quay {index}", latitude_deg=-41.0 if south else 52.0, longitude_deg=0.0, height_m=0.0, first_day=first, days=days,
-            day_kind=kind, source=library_bus.inverters.sources[0].tag if plugged else "",
-        ))  # fmt: skip
+        stays.append(
+            Stay(
+                tag=f"ST{index}",
+                place=f"Quay {index}",
+                latitude_deg=-41.0 if south else 52.0,
+                longitude_deg=0.0,
+                height_m=0.0,
+                first_day=first,
+                days=days,
+                day_kind=kind,
+                source=library_bus.inverters.sources[0].tag if plugged else "",
+            )
+        )
         first += days
     job = replace(library_bus, stays=tuple(stays))
     assert problems(job) == []
     design = derive(job)
     days_of = pd.date_range("2025-01-01", "2025-12-31")
-    north = {12: "winter", 1: "winter", 2: "winter", 3: "spring", 4: "spring", 5: "spring", 6: "summer", 7: "summer", 8: "summer"}
+    north = {
+        12: "winter",
+        1: "winter",
+        2: "winter",
+        3: "spring",
+        4: "spring",
+        5: "spring",
+        6: "summer",
+        7: "summer",
+        8: "summer",
+    }
     opposite = {"winter": "summer", "summer": "winter", "spring": "autumn", "autumn": "spring"}
     at = {day: stay for stay in stays for day in range(stay.first_day, stay.first_day + stay.days)}
     out, energy = [], 0.0
@@ -475,7 +623,9 @@ def test_the_year_against_a_calendar_day_by_day(library_bus, laid):
             energy += design.brief.profile(stay.day_kind, season if stay.latitude_deg > 0 else opposite[season]).bank_wh
     year = design.itinerary
     assert year.planned_days.value == len(at) and year.off_grid_days.value == sum(out)
-    assert year.longest_off_grid_days.value == max((len(list(group)) for away, group in itertools.groupby(out) if away), default=0)
+    assert year.longest_off_grid_days.value == max(
+        (len(list(group)) for away, group in itertools.groupby(out) if away), default=0
+    )
     assert year.energy_wh.value == pytest.approx(energy)
 
 
@@ -485,7 +635,16 @@ def test_stays_never_overlap_however_they_are_dragged(moves):
     for index in range(4):
         first, days = free_stretch(job.stays, 30)
         job = add_stay(
-            Stay(tag=f"ST{index}", place="Yard", latitude_deg=50, longitude_deg=1, height_m=1, first_day=first, days=days, day_kind="SHOW")
+            Stay(
+                tag=f"ST{index}",
+                place="Yard",
+                latitude_deg=50,
+                longitude_deg=1,
+                height_m=1,
+                first_day=first,
+                days=days,
+                day_kind="SHOW",
+            )
         ).apply(job)
     for index, (first, days) in enumerate(moves):
         job = place_stay(f"ST{index % 4}", first, days).apply(job)
@@ -495,12 +654,16 @@ def test_stays_never_overlap_however_they_are_dragged(moves):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"day_kind": "NONE"}, "no day kind"), ({"source": "P99"}, "no source"), ({"first_day": 360, "days": 10}, "past the end of the year"),
+        ({"day_kind": "NONE"}, "no day kind"),
+        ({"source": "P99"}, "no source"),
+        ({"first_day": 360, "days": 10}, "past the end of the year"),
         ({"tag": "ST2", "first_day": 5}, "overlap"),
     ],
-)  # fmt: skip
+)
 def test_impossible_stays_are_refused(puppet, change, words):
-    first = Stay(tag="ST1", place="Yard", latitude_deg=50, longitude_deg=1, height_m=1, first_day=1, days=8, day_kind="SHOW")
+    first = Stay(
+        tag="ST1", place="Yard", latitude_deg=50, longitude_deg=1, height_m=1, first_day=1, days=8, day_kind="SHOW"
+    )
     wrong = replace(first, **change)
     job = replace(puppet, stays=(wrong,) if wrong.tag == "ST1" else (first, wrong))
     assert any(words in problem.message for problem in problems(job))
@@ -511,25 +674,41 @@ def test_days_are_copied_mirrored_and_taken_away(library):
     copied = copy_day(village, depot).apply(library)
     assert all(one.patterns.get("DEPOT", ()) == one.patterns.get("VILLAGE", ()) for one in copied.loads)
     single = copy_day(village, depot, ("LD1",)).apply(library)
-    assert single.loads[0].patterns["DEPOT"] == library.loads[0].patterns["VILLAGE"] and single.loads[1:] == library.loads[1:]
+    assert (
+        single.loads[0].patterns["DEPOT"] == library.loads[0].patterns["VILLAGE"]
+        and single.loads[1:] == library.loads[1:]
+    )
     pattern = library.loads[16].patterns["VILLAGE"]
     assert mirrored(mirrored(pattern)) == pattern and mirrored(pattern)[0] == Span(1440 - 915, 1440 - 900, 1.0)
     fewer = remove_day_kind(village).apply(library)
     assert problems(fewer) == [] and {stay.day_kind for stay in fewer.stays} == {"ROUND", "DEPOT", "STORED"}
-    assert problems(remove_day_kind(fewer.day_kinds[0]).apply(replace(fewer, day_kinds=fewer.day_kinds[:1]))), "a job keeps one kind of day"
+    assert problems(remove_day_kind(fewer.day_kinds[0]).apply(replace(fewer, day_kinds=fewer.day_kinds[:1]))), (
+        "a job keeps one kind of day"
+    )
 
 
 def test_loads_taken_in_replace_by_tag(puppet):
     fresh = (replace(puppet.loads[2], running_w=77.0), load("NEW1", 5.0))
     job = take_loads(fresh, "x").apply(puppet)
-    assert [one.tag for one in job.loads] == [one.tag for one in puppet.loads] + ["NEW1"] and job.loads[2].running_w == 77
+    assert [one.tag for one in job.loads] == [one.tag for one in puppet.loads] + ["NEW1"] and job.loads[
+        2
+    ].running_w == 77
 
 
 def test_bad_values_never_reach_the_job(puppet):
     for path, value in (
-        ("running_w", -1.0), ("duty", 1.2), ("duty", 0.0), ("cycle_min", 0.0), ("supply", "L9"), ("patterns", {"SHOW": (Span(10, 1500, 1.0),)}),
-        ("patterns", {"SHOW": (Span(60, 30, 1.0),)}), ("seasons", Seasons(winter=2.0)), ("start_s", -1.0), ("count", 0), ("power_factor", 0.0),
-    ):  # fmt: skip
+        ("running_w", -1.0),
+        ("duty", 1.2),
+        ("duty", 0.0),
+        ("cycle_min", 0.0),
+        ("supply", "L9"),
+        ("patterns", {"SHOW": (Span(10, 1500, 1.0),)}),
+        ("patterns", {"SHOW": (Span(60, 30, 1.0),)}),
+        ("seasons", Seasons(winter=2.0)),
+        ("start_s", -1.0),
+        ("count", 0),
+        ("power_factor", 0.0),
+    ):
         assert problems(set_value(f"loads[LD1].{path}", value, "").apply(puppet)), path
     assert puppet.loads[0].seasons == ALL_YEAR
 
@@ -540,13 +719,19 @@ def test_bad_values_never_reach_the_job(puppet):
 def test_consolidation_says_what_feeds_what_afterwards(library, clinic):
     feeds = {feed.consumer: feed for feed in derive(library).equipment.feeds}
     assert set(feeds) == {"12 V house loads", "24 V house loads", "AC circuits of the old inverter", "Starting battery"}
-    assert "48 to 12 V" in feeds["12 V house loads"].through and feeds["Starting battery"].source.startswith("alternator")
+    assert "48 to 12 V" in feeds["12 V house loads"].through and feeds["Starting battery"].source.startswith(
+        "alternator"
+    )
     assert set(feeds["24 V house loads"].tags) == {"EX3", "EX15"}
     assert derive(library).equipment.house_volts == (12, 24)
     assert derive(clinic).equipment.feeds == ()
 
 
-@given(st.lists(st.sampled_from(["keep", "remove", "replace", "isolate", "reprogram", "undecided"]), min_size=30, max_size=30))
+@given(
+    st.lists(
+        st.sampled_from(["keep", "remove", "replace", "isolate", "reprogram", "undecided"]), min_size=30, max_size=30
+    )
+)
 def test_what_leaves_is_no_longer_found_fault_with(library_bus, decisions):
     """Whatever is decided, the audit names only what stays connected, and never grows when one more piece leaves."""
     job = library_bus
@@ -554,7 +739,11 @@ def test_what_leaves_is_no_longer_found_fault_with(library_bus, decisions):
         job = set_value(f"existing[{one.tag}].disposition", decision, "").apply(job)
     assert problems(job) == []
     leaving = {one.tag for one in job.existing if one.disposition in ("remove", "replace", "isolate")}
-    stops = [one for one in judge(derive(job)) if one.rule.severity == "stop" and any(tag.startswith("EX") for tag in one.tags)]
+    stops = [
+        one
+        for one in judge(derive(job))
+        if one.rule.severity == "stop" and any(tag.startswith("EX") for tag in one.tags)
+    ]
     assert not [one.sentence() for one in stops if set(one.tags) <= leaving]
     for tag in sorted({tag for one in stops for tag in one.tags if tag.startswith("EX")} - leaving)[:2]:
         gone = set_value(f"existing[{tag}].disposition", "remove", "").apply(job)
@@ -565,7 +754,9 @@ def test_one_press_after_another_settles_what_can_be_settled(library):
     """Remedies alone bring every finding about equipment down to what only hands can do."""
     job = library
     for _ in range(40):
-        edits = [one.remedy for one in judge(derive(job)) if one.remedy and any(tag.startswith("EX") for tag in one.tags)]
+        edits = [
+            one.remedy for one in judge(derive(job)) if one.remedy and any(tag.startswith("EX") for tag in one.tags)
+        ]
         if not edits:
             break
         job = edits[0].apply(job)

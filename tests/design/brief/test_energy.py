@@ -44,12 +44,16 @@ def test_losses_make_the_bank_give_more_than_the_loads_take(design):
     for day in design.brief.days.values():
         assert day.bank_energy_wh.value >= day.ac_energy_wh.value + day.dc_energy_wh.value
         profile = design.brief.profiles[day.profile]
-        assert sum(w * h for w, h in zip(profile.bank_w, profile.mean_w.hours(), strict=True)) == pytest.approx(day.bank_energy_wh.value, rel=1e-9)
+        assert sum(w * h for w, h in zip(profile.bank_w, profile.mean_w.hours(), strict=True)) == pytest.approx(
+            day.bank_energy_wh.value, rel=1e-9
+        )
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_steady_loads_minute_by_minute(puppet, seed):
-    """Loads that do not cycle need no drawing: every drawn day is the painted one, standby in the gaps, minute by minute."""
+    """Loads that do not cycle need no drawing: every drawn day is the painted one, standby in the gaps, minute by
+    minute.
+    """
     dice = random.Random(seed)
     loads = []
     for at in range(5):
@@ -57,10 +61,17 @@ def test_steady_loads_minute_by_minute(puppet, seed):
         spans = tuple(Span(a, b, dice.choice([0.5, 1.0])) for a, b in (cuts[:2], cuts[2:]))
         loads.append(
             Load(
-                tag=f"LD{at}", name=f"Thing {at}", supply="AC" if at % 2 else "DC_24", power_factor=1.0, running_w=float(dice.randint(20, 900)), count=dice.randint(1, 3),
-                standby_w=float(dice.choice([0, 0, 4])), patterns={"SHOW": spans}, seasons=ALL_YEAR,
+                tag=f"LD{at}",
+                name=f"Thing {at}",
+                supply="AC" if at % 2 else "DC_24",
+                power_factor=1.0,
+                running_w=float(dice.randint(20, 900)),
+                count=dice.randint(1, 3),
+                standby_w=float(dice.choice([0, 0, 4])),
+                patterns={"SHOW": spans},
+                seasons=ALL_YEAR,
             )
-        )  # fmt: skip
+        )
     design = derive(replace(v(puppet, "ac.circuits", ()), loads=tuple(loads)))
     minutes = np.zeros((2, 1440))
     for load in loads:
@@ -69,7 +80,13 @@ def test_steady_loads_minute_by_minute(puppet, seed):
             own[span.start_min : span.end_min] = load.running_w * load.count * span.level
         minutes[int(load.supply == "AC")] += own
     got = coincidence(design, "SHOW")
-    assert got.all_feeds.mean_w == pytest.approx(minutes.sum(axis=0)[::5]) and got.all_feeds.p95_w == pytest.approx(got.all_feeds.mean_w)
-    assert honest_peak(design, "SHOW").value == pytest.approx(minutes[1].max()) == pytest.approx(design.brief.days["SHOW"].peak_ac_w.value)
+    assert got.all_feeds.mean_w == pytest.approx(minutes.sum(axis=0)[::5]) and got.all_feeds.p95_w == pytest.approx(
+        got.all_feeds.mean_w
+    )
+    assert (
+        honest_peak(design, "SHOW").value
+        == pytest.approx(minutes[1].max())
+        == pytest.approx(design.brief.days["SHOW"].peak_ac_w.value)
+    )
     assert design.brief.days["SHOW"].ac_energy_wh.value == pytest.approx(minutes[1].sum() / 60)
     assert design.brief.days["SHOW"].dc_energy_wh.value == pytest.approx(minutes[0].sum() / 60)

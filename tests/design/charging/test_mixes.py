@@ -10,24 +10,33 @@ from weighty_axle.job.models.inverters import Source
 
 
 def test_mixes_by_hand(clinic):
-    """Sun 2 x 2640 W / 48 V, shore 2 x 70 A, alternator 3 x 1000 W / 48 V: a power gives most amperes into the lowest voltage."""
+    """Sun 2 x 2640 W / 48 V, shore 2 x 70 A, alternator 3 x 1000 W / 48 V: a power gives most amperes into the lowest
+    voltage.
+    """
     result = derive(clinic).charging
     sun, shore, engine = 2 * 2640 / 48.0, 140.0, 3000 / 48.0
     totals = {mix.name: mix.total_a.value for mix in result.mixes}
     assert totals == pytest.approx(
         {
-            "Parked in sun": sun, "Hooked up, night": shore, "Hooked up in sun": sun + shore, "Driving in sun": sun + engine,
+            "Parked in sun": sun,
+            "Hooked up, night": shore,
+            "Hooked up in sun": sun + shore,
+            "Driving in sun": sun + engine,
             "Hooked up, engine running": sun + shore + engine,
         }
-    )  # fmt: skip
+    )
     assert result.alternator_budget_a.value == pytest.approx(280 * 0.6 - 45)
     assert result.alternator_demand_a.value == pytest.approx(3000 / 0.92 / 28)
     assert derive(changed(clinic, charging__system_limit_a=150.0)).charging.into_bank_a.value == 150
 
 
 def test_shore_gives_no_more_than_its_socket(clinic):
-    """By hand: 16 A x 230 V x 0.95 / 48.0 V = 72.8 A, not the 140 A of two chargers; what is rated in amperes is not turned into watts."""
-    blue = Source(tag="BLUE", name="16 A blue", kind="shore", volts=120.0, legs=2, legs_in_phase=True, amps=16.0, limit_a=16.0)
+    """By hand: 16 A x 230 V x 0.95 / 48.0 V = 72.8 A, not the 140 A of two chargers; what is rated in amperes is not
+    turned into watts.
+    """
+    blue = Source(
+        tag="BLUE", name="16 A blue", kind="shore", volts=120.0, legs=2, legs_in_phase=True, amps=16.0, limit_a=16.0
+    )
     job = replace(clinic, inverters=replace(clinic.inverters, sources=(blue,)))
     design = derive(job)
     shore = next(part for mix in design.charging.mixes for part in mix.parts if part.name == "Shore")

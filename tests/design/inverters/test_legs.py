@@ -35,7 +35,9 @@ def test_highest_loads_and_starts_against_a_scan_of_every_minute(request, name):
     for kind in job.day_kinds:
         feeds = minutes_of(job, kind.tag)
         total = sum(feeds[feed].real for feed in ("L1", "L2", "L1+L2", "AC"))
-        assert design.brief.days[kind.tag].peak_ac_w.value == pytest.approx(total.max() if kind.inverters_on else 0.0, abs=1e-9)
+        assert design.brief.days[kind.tag].peak_ac_w.value == pytest.approx(
+            total.max() if kind.inverters_on else 0.0, abs=1e-9
+        )
 
 
 def test_loads_without_a_leg_go_where_there_is_less(library_bus):
@@ -59,11 +61,15 @@ def test_a_single_line_carries_what_both_legs_would(clinic):
 
 @pytest.mark.parametrize(("bay", "left"), [(20, 1.0), (25, 1.0), (35, 0.9), (60, 0.65), (150, 0.0)])
 def test_derating_in_a_hot_bay(clinic, bay, left):
-    assert derive(changed(clinic, site__bay_high_c=float(bay))).inverters.legs[0].continuous_va.value == pytest.approx(5000 * left)
+    assert derive(changed(clinic, site__bay_high_c=float(bay))).inverters.legs[0].continuous_va.value == pytest.approx(
+        5000 * left
+    )
 
 
 def test_currents_by_kirchhoff_over_the_figures(clinic):
-    """Every current's own worst minute from the brute-force powers, by another formula: |S1/V - S2/V| apart, |S1/V + S2/V| together."""
+    """Every current's own worst minute from the brute-force powers, by another formula: |S1/V - S2/V| apart, |S1/V +
+    S2/V| together.
+    """
     currents = derive(clinic).inverters.currents
     apart, alike, lines, pair = 0.0, 0.0, [0.0, 0.0], 0.0
     for kind in clinic.day_kinds:
@@ -74,7 +80,9 @@ def test_currents_by_kirchhoff_over_the_figures(clinic):
         lines, pair = [max(a, b) for a, b in zip(lines, worst[2:4], strict=True)], max(pair, worst[4])
         if kind.use != "hooked_up":
             apart = max(apart, worst[0])
-    assert [one.value for one in currents.lines_a] == pytest.approx(lines) and currents.pair_a.value == pytest.approx(pair)
+    assert [one.value for one in currents.lines_a] == pytest.approx(lines) and currents.pair_a.value == pytest.approx(
+        pair
+    )
     assert currents.neutral_split_a.value == pytest.approx(apart)
     assert currents.neutral_a.value == pytest.approx(alike), "an adapter feeds both legs from one line"
 
@@ -84,7 +92,9 @@ def test_phase_turns_the_neutral(clinic):
     assert split.currents is not None and together.currents is not None
     assert together.currents.between_lines_v.value == 0 and split.currents.between_lines_v.value == 240
     assert together.currents.neutral_a.value > 1.9 * split.currents.neutral_split_a.value
-    assert "by adapter" in split.currents.neutral_a.limit and split.currents.neutral_a.value == pytest.approx(together.currents.neutral_a.value)
+    assert "by adapter" in split.currents.neutral_a.limit and split.currents.neutral_a.value == pytest.approx(
+        together.currents.neutral_a.value
+    )
     assert together.dead_across == ("LD3",)
 
 
@@ -101,7 +111,10 @@ def test_legs_move_only_for_a_gain(clinic, seed):
     if got.edit is None:
         assert (got.after_va.value, got.neutral_after_va.value) == (got.before_va.value, got.neutral_before_va.value)
         return
-    better_line, better_neutral = got.after_va.value < got.before_va.value - 1e-3, got.neutral_after_va.value < got.neutral_before_va.value - 1e-3
+    better_line, better_neutral = (
+        got.after_va.value < got.before_va.value - 1e-3,
+        got.neutral_after_va.value < got.neutral_before_va.value - 1e-3,
+    )
     assert better_line or better_neutral
     moved = got.edit.apply(job)
     again = balanced(derive(moved))

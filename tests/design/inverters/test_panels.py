@@ -13,11 +13,19 @@ from weighty_axle.job.models.brief import Load, Span
 
 @pytest.mark.parametrize(
     ("feed", "stacking", "lines"),
-    [("L1", "split_phase", ("L1",)), ("L2", "split_phase", ("L2",)), ("L1+L2", "split_phase", ("L1", "L2")), ("AC", "split_phase", ("L1",)), ("open", "split_phase", ("L1",))],
-)  # fmt: skip
+    [
+        ("L1", "split_phase", ("L1",)),
+        ("L2", "split_phase", ("L2",)),
+        ("L1+L2", "split_phase", ("L1", "L2")),
+        ("AC", "split_phase", ("L1",)),
+        ("open", "split_phase", ("L1",)),
+    ],
+)
 def test_loads_without_a_circuit_hang_where_they_are_fed(clinic, feed, stacking, lines):
     load = replace(clinic.loads[0], circuit="")
-    wired = live_circuits(replace(clinic.ac, circuits=()), (load,), {load.tag: feed}, v(clinic, "inverters.stacking", stacking).inverters)
+    wired = live_circuits(
+        replace(clinic.ac, circuits=()), (load,), {load.tag: feed}, v(clinic, "inverters.stacking", stacking).inverters
+    )
     assert [one.lines for one in wired] == [lines]
 
 
@@ -32,7 +40,9 @@ def test_the_inlet_nobody_stated_has_a_pin_for_every_line(clinic, legs, expected
 @pytest.mark.parametrize(("running_w", "start_multiple"), [(200.0, 1.0), (900.0, 3.0), (1500.0, 5.0)])
 @pytest.mark.parametrize("loop_ohm", [0.2, 0.9])
 def test_the_far_end_by_a_fixed_point(puppet, running_w, start_multiple, loop_ohm):
-    """One panel, one motor: volts behind a resistance, constant power by iteration, the start as an impedance of power factor 0.4 (common practice, no source)."""
+    """One panel, one motor: volts behind a resistance, constant power by iteration, the start as an impedance of power
+    factor 0.4 (common practice, no source).
+    """
     motor = Load(
         tag="MO",
         name="Motor",
@@ -43,14 +53,19 @@ def test_the_far_end_by_a_fixed_point(puppet, running_w, start_multiple, loop_oh
         circuit="CK1",
         patterns={"SHOW": (Span(0, 1440, 1.0),)},
     )
-    job = replace(puppet, loads=(motor,), ac=replace(puppet.ac, circuits=puppet.ac.circuits[:1], panels=puppet.ac.panels[:1]))
+    job = replace(
+        puppet, loads=(motor,), ac=replace(puppet.ac, circuits=puppet.ac.circuits[:1], panels=puppet.ac.panels[:1])
+    )
     job = v(job, "inverters.sources[P16].loop_ohm", loop_ohm)
     design = derive(job)
     source = next(one for one in job.inverters.sources if one.tag == "P16")
     got = far_end(design, source)
     panel = design.ac.panels[0]
     ohm = loop_ohm + 2 * panel.length_m * design.panels.panels[0].drop_share.inputs[1].value
-    va, start_va = design.panels.circuits[0].running_a.value * 230.0, running_w / motor.power_factor * (start_multiple - 1)
+    va, start_va = (
+        design.panels.circuits[0].running_a.value * 230.0,
+        running_w / motor.power_factor * (start_multiple - 1),
+    )
 
     def settled(extra_va):
         volts = 230.0 + 0j

@@ -14,9 +14,13 @@ from weighty_axle.job.models.inverters import Inlet, Panel
 from weighty_axle.reference import tables
 
 
-@pytest.mark.parametrize(("tag", "limit", "lines", "alike"), [("P50", 40.0, 2, False), ("P30", 24.0, 1, True), ("P15", 12.0, 1, True)])
+@pytest.mark.parametrize(
+    ("tag", "limit", "lines", "alike"), [("P50", 40.0, 2, False), ("P30", 24.0, 1, True), ("P15", 12.0, 1, True)]
+)
 def test_source_table_by_hand(clinic, tag, limit, lines, alike):
-    """Minute by minute on the days hooked up: each line up to its limit x 120 V, one line for both legs through an adapter, the rest from the bank."""
+    """Minute by minute on the days hooked up: each line up to its limit x 120 V, one line for both legs through an
+    adapter, the rest from the bank.
+    """
     design = derive(clinic)
     row = next(one for one in design.sources if one.tag == tag)
     assert (row.recommended_limit_a.value, row.continuous_w.value) == (limit, limit * 120 * lines)
@@ -34,26 +38,53 @@ def test_source_table_by_hand(clinic, tag, limit, lines, alike):
 
 
 def test_a_limit_holds_for_each_line(clinic):
-    """By hand: 5,600 W on L1 at 40 A a line of 120 V needs 800 W from the bank, however idle L2 is; for how long counts full-load efficiency and DC loads."""
-    heater = Load(tag="LDH", name="Oven", supply="L1", running_w=5600.0, power_factor=1.0, patterns={"HOOKED": (Span(600, 660, 1.0),)})
-    lamp = Load(tag="LDD", name="Lamps", supply="DC_48", running_w=240.0, power_factor=1.0, patterns={"HOOKED": (Span(0, 1440, 1.0),)})
+    """By hand: 5,600 W on L1 at 40 A a line of 120 V needs 800 W from the bank, however idle L2 is; for how long counts
+    full-load efficiency and DC loads.
+    """
+    heater = Load(
+        tag="LDH",
+        name="Oven",
+        supply="L1",
+        running_w=5600.0,
+        power_factor=1.0,
+        patterns={"HOOKED": (Span(600, 660, 1.0),)},
+    )
+    lamp = Load(
+        tag="LDD",
+        name="Lamps",
+        supply="DC_48",
+        running_w=240.0,
+        power_factor=1.0,
+        patterns={"HOOKED": (Span(0, 1440, 1.0),)},
+    )
     kind = next(one.tag for one in clinic.day_kinds if one.use == "hooked_up")
     loads = tuple(replace(one, patterns={kind: next(iter(one.patterns.values()))}) for one in (heater, lamp))
     design = derive(changed(replace(clinic, loads=loads), ac__circuits=()))
     row = next(one for one in design.sources if one.tag == "P50")
-    assert row.bank_adds_w.value == pytest.approx(800) and row.bank_adds_va["L1"].value == pytest.approx(800) and row.bank_adds_va["L2"].value == 0
+    assert (
+        row.bank_adds_w.value == pytest.approx(800)
+        and row.bank_adds_va["L1"].value == pytest.approx(800)
+        and row.bank_adds_va["L2"].value == 0
+    )
     full = clinic.inverters.spec.full_load_efficiency
     assert row.bank_lasts_h.value == pytest.approx(design.bank.usable_energy_wh.value / (800 / full + 240))
 
 
 def test_units_on_one_line_share_its_limit(clinic):
-    """Two units on one 30 A line set to 24 A each would let 48 A through: 12 A each; on a pedestal with a line each, 40 A."""
+    """Two units on one 30 A line set to 24 A each would let 48 A through: 12 A each; on a pedestal with a line each, 40
+    A.
+    """
     job = coach(clinic, TWO_PEAKS, sources=(ALIKE, APART), selectors=(two_positions(),), feed="SEL1")
     design = derive(job)
-    by_position = {source.tag: {one.position: one.each_a.value for one in source.unit_limits} for source in design.sources}
+    by_position = {
+        source.tag: {one.position: one.each_a.value for one in source.unit_limits} for source in design.sources
+    }
     assert by_position["AD"] == {"SEL1 at Apart": 12.0, "SEL1 at Alike": 12.0}
     assert by_position["P50"] == {"SEL1 at Apart": 40.0, "SEL1 at Alike": 20.0}, "turned to one line both hang on it"
-    assert unit_limits(design.sources[1], 40.0, "metric").replace("\u00a0", " ") == "SEL1 at Apart: 40 A; SEL1 at Alike: 20 A in each of 2"
+    assert (
+        unit_limits(design.sources[1], 40.0, "metric").replace("\u00a0", " ")
+        == "SEL1 at Apart: 40 A; SEL1 at Alike: 20 A in each of 2"
+    )
     points = {point.computed.name: point.value for point in design.settings.points}
     assert points["Input limit of each unit at 30 A adapter, SEL1 at Apart"] == 12.0
 
@@ -61,10 +92,25 @@ def test_units_on_one_line_share_its_limit(clinic):
 def test_a_source_without_an_inverter_credits_nothing(clinic):
     inlets = (*clinic.ac.inlets, Inlet(tag="IN2", name="Heater inlet", amps=16.0, lines=1))
     heater = Panel(tag="HEAT", name="Heater panel", fed_from="IN2", line="L1")
-    job = coach(clinic, TWO_PEAKS, sources=(replace(ALIKE, inlet="IN2"),), inlets=inlets, panels=(Panel(tag="MAIN", name="Main panel"), heater))
+    job = coach(
+        clinic,
+        TWO_PEAKS,
+        sources=(replace(ALIKE, inlet="IN2"),),
+        inlets=inlets,
+        panels=(Panel(tag="MAIN", name="Main panel"), heater),
+    )
     row = derive(job).sources[0]
-    assert (row.feeds_inverters, row.accepted, row.continuous_w.value, row.charge_left_a.value) == (False, False, 0.0, 0.0)
-    assert told(job, "inverters.source-beside") and not told(job, "inverters.source-not-taken") and not told(job, "inverters.inlet-idle")
+    assert (row.feeds_inverters, row.accepted, row.continuous_w.value, row.charge_left_a.value) == (
+        False,
+        False,
+        0.0,
+        0.0,
+    )
+    assert (
+        told(job, "inverters.source-beside")
+        and not told(job, "inverters.source-not-taken")
+        and not told(job, "inverters.inlet-idle")
+    )
     idle = replace(job, ac=replace(job.ac, panels=job.ac.panels[:1]))
     assert [one.tags for one in told(idle, "inverters.inlet-idle")] == [("IN2",)]
 
@@ -72,9 +118,13 @@ def test_a_source_without_an_inverter_credits_nothing(clinic):
 @pytest.mark.parametrize("limit_a", [0.1, 4.0, 500.0])
 @pytest.mark.parametrize("stacking", ["split_phase", "legs_in_phase", "one_two_legs", "independent", "parallel"])
 def test_a_source_and_the_bank_share_what_runs(clinic, stacking, limit_a):
-    """Energy: what the source gives and the bank adds is what the loads and the inverters take; nothing coming in, it is the bank alone, plenty, none of it."""
+    """Energy: what the source gives and the bank adds is what the loads and the inverters take; nothing coming in, it
+    is the bank alone, plenty, none of it.
+    """
     spec = next(
-        one for one in tables.inverters().rows if (one.lines == 2) == (stacking == "one_two_legs") and one.dc_min_v > 30 and one.ac_v in (120, 240)
+        one
+        for one in tables.inverters().rows
+        if (one.lines == 2) == (stacking == "one_two_legs") and one.dc_min_v > 30 and one.ac_v in (120, 240)
     )
     job = set_arrangement(spec, 2, stacking).apply(clinic)
     source = replace(
@@ -85,7 +135,9 @@ def test_a_source_and_the_bank_share_what_runs(clinic, stacking, limit_a):
         legs_in_phase=stacking == "legs_in_phase",
     )
     job = replace(
-        job, inverters=replace(job.inverters, sources=(source,)), ac=replace(job.ac, inlets=tuple(replace(one, amps=600.0) for one in job.ac.inlets))
+        job,
+        inverters=replace(job.inverters, sources=(source,)),
+        ac=replace(job.ac, inlets=tuple(replace(one, amps=600.0) for one in job.ac.inlets)),
     )
     design = derive(job)
     everything = tuple(load.tag for load in job.loads if load.supply not in ("DC_12", "DC_24", "DC_48"))

@@ -18,12 +18,15 @@ def test_items_clash_as_boxes_do(puppet, seed):
     dice = random.Random(seed)
     boxes = [
         Item(
-            tag=f"F{n}", kind="fitting", name="box", mass_kg=1.0,
+            tag=f"F{n}",
+            kind="fitting",
+            name="box",
+            mass_kg=1.0,
             place=Place(x_m=dice.uniform(1, 6), y_m=dice.uniform(-1, 1), z_m=dice.uniform(0.6, 2)),
             size=Size(length_m=dice.uniform(0.2, 2), width_m=dice.uniform(0.2, 1), height_m=dice.uniform(0.2, 1)),
         )
         for n in range(12)
-    ]  # fmt: skip
+    ]
     from weighty_axle.design.place.axles import place
 
     found = {frozenset(pair) for pair in place(puppet.vehicle, tuple(boxes), puppet.roof).clashes}
@@ -48,7 +51,10 @@ def test_mirrored_weights_mirror_the_sides(puppet):
     assert [one.load_kg.value for one in after.axles] == pytest.approx([one.load_kg.value for one in before.axles])
 
 
-@pytest.mark.parametrize(("dx", "dz", "outside"), [(0.0, 0.0, False), (-4.0, 0.0, True), (5.0, 0.0, True), (0.0, -0.2, True), (0.0, 3.0, True)])
+@pytest.mark.parametrize(
+    ("dx", "dz", "outside"),
+    [(0.0, 0.0, False), (-4.0, 0.0, True), (5.0, 0.0, True), (0.0, -0.2, True), (0.0, 3.0, True)],
+)
 def test_what_reaches_outside_is_said(puppet, dx, dz, outside):
     assert ("DB1" in derive(move(("DB1",), dx_m=dx, dz_m=dz).apply(puppet)).place.outside) == outside
 
@@ -60,6 +66,8 @@ def test_axle_loads_add_up_and_follow_the_bank(clinic):
     # 282 kg moved 2 m over a wheel base of 6.5495 m (drive 63 %, tag 37 %): lever rule by hand.
     base = 0.63 * 9.3 + 0.37 * 10.65 - 2.75
     shift = 282 * 2.0 / base
-    change = [new.load_kg.value - old.load_kg.value for new, old in zip(after.place.axles, before.place.axles, strict=True)]
+    change = [
+        new.load_kg.value - old.load_kg.value for new, old in zip(after.place.axles, before.place.axles, strict=True)
+    ]
     assert change == pytest.approx([shift, -0.63 * shift, -0.37 * shift], abs=1e-6)
     assert after.wiring.runs[0].length_m.value != before.wiring.runs[0].length_m.value

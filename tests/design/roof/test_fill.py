@@ -16,10 +16,20 @@ def test_two_types_fill_a_roof_that_neither_fills_alone(puppet):
     job = replace(
         puppet,
         roof=replace(
-            puppet.roof, start_m=0.5, end_m=2.75, width_m=2.24, gap_m=0.02, margin_m=0.0, module=large, more_modules=(small,), modules=(), strings=(),
-            obstacles=(), lanes=(),
+            puppet.roof,
+            start_m=0.5,
+            end_m=2.75,
+            width_m=2.24,
+            gap_m=0.02,
+            margin_m=0.0,
+            module=large,
+            more_modules=(small,),
+            modules=(),
+            strings=(),
+            obstacles=(),
+            lanes=(),
         ),
-    )  # fmt: skip
+    )
     layouts = fill(job.roof, job.vehicle.width_m, seconds=0.5)
     both = next(one for one in layouts if len({module.kind for module in one.modules}) == 2)
     assert both.rated_w.value == 1000 and sorted(module.kind for module in both.modules) == ["", "", "Small", "Small"]

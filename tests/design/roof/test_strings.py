@@ -16,7 +16,10 @@ from weighty_axle.reference import tables
 def test_clashes_and_strays_against_a_fine_grid(puppet, seed):
     """Modules thrown at random; two clash exactly when some grid point lies well inside both."""
     dice, roof = random.Random(seed), puppet.roof
-    modules = tuple(Module(tag=f"PV{n}", x_m=dice.uniform(0, 7), y_m=dice.uniform(-1, 1), turned=dice.random() < 0.5) for n in range(9))
+    modules = tuple(
+        Module(tag=f"PV{n}", x_m=dice.uniform(0, 7), y_m=dice.uniform(-1, 1), turned=dice.random() < 0.5)
+        for n in range(9)
+    )
     design = derive(changed(puppet, roof__modules=modules, roof__strings=())).roof
     step = 0.02
     points = [(x * step, y * step) for x in range(-50, 420) for y in range(-110, 111)]
@@ -24,7 +27,9 @@ def test_clashes_and_strays_against_a_fine_grid(puppet, seed):
     def inside(box):
         return {(x, y) for x, y in points if box[0] < x < box[1] and box[2] < y < box[3]}
 
-    cover = {one.tag: inside(module_box(one, roof.module)) for one in modules} | {one.tag: inside(flat_box(one)) for one in roof.obstacles}
+    cover = {one.tag: inside(module_box(one, roof.module)) for one in modules} | {
+        one.tag: inside(flat_box(one)) for one in roof.obstacles
+    }
     found = {frozenset(pair) for pair in design.clashes}
     for one in modules:
         for other in [*modules, *roof.obstacles]:
@@ -48,11 +53,17 @@ def test_touching_is_not_clashing():
 
 @pytest.mark.parametrize("low", [-35.0, -18.0, 5.0])
 def test_series_counts_of_the_window_are_the_last_that_fit(puppet, low):
-    """Count up and down by hand: `most` stays under the limit and one more does not; `fewest` reaches the start and one less does not."""
+    """Count up and down by hand: `most` stays under the limit and one more does not; `fewest` reaches the start and one
+    less does not.
+    """
     job = changed(puppet, site__record_low_c=low)
     controller, module = derive(job).roof.controllers[0], job.roof.module
     factor = max(tables.voc_factor(low), 1 + module.voc_per_c * (low - 25))
-    assert controller.most_in_series * module.voc_v * factor <= 150 < (controller.most_in_series + 1) * module.voc_v * factor
+    assert (
+        controller.most_in_series * module.voc_v * factor
+        <= 150
+        < (controller.most_in_series + 1) * module.voc_v * factor
+    )
     over = 31 + 33 - 25
     hot = min(module.vmp_v + module.voc_v * module.voc_per_c * over, module.vmp_v * (1 + module.pmp_per_c * over))
     full = 8 * 3.5  # gentle school

@@ -61,7 +61,9 @@ def test_a_size_nobody_knows_is_a_finding_not_a_crash(puppet, size):
 
 
 def test_an_inverters_lead_carries_its_charger_too(puppet):
-    run = next(one for one in derive(changed(puppet, inverters__spec__charge_a=190.0)).wiring.runs if one.tag == "W-INV1")
+    run = next(
+        one for one in derive(changed(puppet, inverters__spec__charge_a=190.0)).wiring.runs if one.tag == "W-INV1"
+    )
     assert run.current_a.value == 190 and run.fuse_a.value == 250 <= run.ampacity_a.value
 
 
@@ -74,7 +76,9 @@ def test_chosen_conductors_hold_their_fuse_and_drop(design):
         # Ohm's law by another way: hot loop resistance from the table times current.
         hot = conductor_ohm_per_km(run.chosen.size) / 1000 * (1 + 0.00393 * (stated.insulation_c - 20))
         assert run.chosen.drop_v == pytest.approx(2 * run.length_m.value * hot * run.current_a.value / run.chosen.count)
-        smaller = [one for one in run.candidates if one.count == run.chosen.count and one.ampacity_a < run.chosen.ampacity_a]
+        smaller = [
+            one for one in run.candidates if one.count == run.chosen.count and one.ampacity_a < run.chosen.ampacity_a
+        ]
         assert all(one.against for one in smaller)
 
 
@@ -85,7 +89,9 @@ def test_main_run_carries_the_larger_of_discharge_and_charge(clinic, sound_clini
 
 
 def test_a_slip_in_resistance_does_not_hide_what_a_fuse_must_break(puppet):
-    """0.05 for 0.005 ohm: asked about, and the fault is judged with the least plausible resistance (50 mΩ Ah a cell: common practice, no source)."""
+    """0.05 for 0.005 ohm: asked about, and the fault is judged with the least plausible resistance (50 mΩ Ah a cell:
+    common practice, no source).
+    """
     slipped = derive(v(puppet, "bank.spec.resistance_ohm", 0.05))
     each = 0.050 * 8 / 200
     assert slipped.bank.least_resistance_ohm.value == pytest.approx(each / len(puppet.bank.packs))
@@ -94,21 +100,33 @@ def test_a_slip_in_resistance_does_not_hide_what_a_fuse_must_break(puppet):
     assert told(weak, "wiring.fuse-breaking") and told(weak, "bank.slip-resistance")
 
 
-@pytest.mark.parametrize(("runs", "count", "factor"), [(1, 1, 1.0), (1, 2, 0.8), (1, 3, 0.8), (2, 1, 0.8), (2, 2, 0.7), (3, 2, 0.5), (5, 1, 0.5)])
+@pytest.mark.parametrize(
+    ("runs", "count", "factor"),
+    [(1, 1, 1.0), (1, 2, 0.8), (1, 3, 0.8), (2, 1, 0.8), (2, 2, 0.7), (3, 2, 0.5), (5, 1, 0.5)],
+)
 def test_loaded_conductors_together_in_an_enclosure(clinic, runs, count, factor):
-    """NEC (NFPA 70) 2023 table 310.15(C)(1), recalled: 4-6 conductors 80 %, 7-9 70 %, 10-20 50 %; terminals for 75 °C (110.14(C), recalled)."""
-    job = v(v(v(clinic, "wiring.ampacity_table", "enclosed_awg"), "wiring.insulation_c", 90), "wiring.runs_together", runs)
+    """NEC (NFPA 70) 2023 table 310.15(C)(1), recalled: 4-6 conductors 80 %, 7-9 70 %, 10-20 50 %; terminals for 75 °C
+    (110.14(C), recalled).
+    """
+    job = v(
+        v(v(clinic, "wiring.ampacity_table", "enclosed_awg"), "wiring.insulation_c", 90), "wiring.runs_together", runs
+    )
     job = v(job, "wiring.ambient_c", 30.0)
     found = next(one for one in derive(job).wiring.main.candidates if one.size == "2/0 AWG" and one.count == count)
-    assert found.ampacity_a == pytest.approx(count * min(195 * factor, 175)), "195 A at 90 °C, 175 A at 75 °C: table 310.16, recalled"
-    cool = v(job, "wiring.terminals_c", 60)
-    assert next(one for one in derive(cool).wiring.main.candidates if one.size == "2/0 AWG" and one.count == count).ampacity_a == pytest.approx(
-        count * min(195 * factor, 145)
+    assert found.ampacity_a == pytest.approx(count * min(195 * factor, 175)), (
+        "195 A at 90 °C, 175 A at 75 °C: table 310.16, recalled"
     )
+    cool = v(job, "wiring.terminals_c", 60)
+    assert next(
+        one for one in derive(cool).wiring.main.candidates if one.size == "2/0 AWG" and one.count == count
+    ).ampacity_a == pytest.approx(count * min(195 * factor, 145))
 
 
 def test_faults_are_counted_with_the_least_resistance_and_drops_with_the_most(clinic):
-    """IEC 60028 copper of the full area, cold, for faults; for drops hot, with lay. Bank sag starts from the lowest working voltage."""
+    """IEC 60028 copper of the full area, cold, for faults; for drops hot, with lay.
+
+    Bank sag starts from the lowest working voltage.
+    """
     design = derive(clinic)
     main = design.wiring.main
     bank_ohm = design.bank.least_resistance_ohm.value
@@ -129,9 +147,13 @@ def test_fuses_offered_at_every_voltage_break_what_they_must(request, name):
         fits = {
             kind.name
             for kind in tables.fuse_kinds().values()
-            if kind.volts >= highest and kind.breaks_a >= choice.prospective_a.value and kind.largest_a >= choice.fuse_a.value
+            if kind.volts >= highest
+            and kind.breaks_a >= choice.prospective_a.value
+            and kind.largest_a >= choice.fuse_a.value
         }
         assert set(choice.fuses) == fits
         assert set(choice.isolators) == {
-            one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= choice.continuous_a.value
+            one.name
+            for one in tables.isolators().rows
+            if one.volts >= highest and one.amps >= choice.continuous_a.value
         }

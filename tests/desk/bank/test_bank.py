@@ -106,7 +106,9 @@ def test_measured_packs_are_judged_before_they_are_joined(window):
     assert "BP5 not" not in join._sentence.text()
     assert not join.model.setData(join.model.index(0, 1), "53 kg") and "not a voltage" in join._said.text()
     assert join.model.setData(join.model.index(0, 1), "") is True and bank(window).packs[0].open_v is None
-    assert join.model.setData(join.model.index(1, 6), "1") and "bank.address-twice" in {one.rule.id for one in window.session.shown.findings}
+    assert join.model.setData(join.model.index(1, 6), "1") and "bank.address-twice" in {
+        one.rule.id for one in window.session.shown.findings
+    }
     assert not join.model.setData(join.model.index(1, 6), "one") and join.model.setData(join.model.index(1, 6), "–")
     assert join.model.setData(join.model.index(2, 5), "1.5") and bank(window).packs[2].resistance_factor == 1.5
 
@@ -122,12 +124,16 @@ def test_cold_room_and_datasheet(window):
     room = leaf(window, "bank", "Room")
     for model in room.models:
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
-    assert room._more.text() == "Room for 2 more; first to run out: ways on the bars." and room.models[0].rowCount() == 6
+    assert (
+        room._more.text() == "Room for 2 more; first to run out: ways on the bars." and room.models[0].rowCount() == 6
+    )
     room.chain.grab()
     sheet = leaf(window, "bank", "Datasheet")
     retype(entry(sheet, "Capacity"), "20 Ah")
     retype(entry(sheet, "Energy on the label"), "5.12 kWh")
-    assert "swapped" in sheet._slips.text() and "label says" in sheet._slips.text() and "kg per kWh" in sheet._slips.text()
+    assert (
+        "swapped" in sheet._slips.text() and "label says" in sheet._slips.text() and "kg per kWh" in sheet._slips.text()
+    )
     assert bank(window).spec.capacity_ah == 20, "asked, not refused"
     choose(sheet, "Chemistry", "nmc")
     assert "bank.set-points-lfp" in {one.rule.id for one in window.session.shown.findings}

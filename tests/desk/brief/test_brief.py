@@ -21,7 +21,12 @@ from weighty_axle.units import QuantityError
 from .conftest import area, drag
 from .test_window import entry, press, retype
 
-KEY, SHIFT, CTRL, ALT = Qt.Key, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+KEY, SHIFT, CTRL, ALT = (
+    Qt.Key,
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.AltModifier,
+)
 
 
 @pytest.fixture(autouse=True)
@@ -153,7 +158,9 @@ def test_appliances_are_found_by_typing_and_kept(library, qapp):
     assert offered == ["Dehumidifier, 260\u00a0W (own)"]
     QTest.keyClicks(day._finder._entry, "medicine")
     QTest.keyClick(day._finder._entry, KEY.Key_Return)
-    assert job(library).loads[-1].patterns == {kind: (Span(0, 1440, 1.0),) for kind in ("VILLAGE", "ROUND", "DEPOT")}, "must run: all day"
+    assert job(library).loads[-1].patterns == {kind: (Span(0, 1440, 1.0),) for kind in ("VILLAGE", "ROUND", "DEPOT")}, (
+        "must run: all day"
+    )
     preferences.own_appliances_file().write_text("broken")
     press(day, "Add a load")
     assert "cannot be read" in day._said.text() and len(day._finder._all) > 60
@@ -164,9 +171,13 @@ def test_all_details_of_a_load_can_be_typed(library):
     library.session.select("LD1")
     next(one for one in day.commands() if one.words == "All details of the load").do()
     for name, text, path, value in (
-        ("Group", "Cooling", "group", "Cooling"), ("Start lasts", "0.8 s", "start_s", 0.8), ("Cycle, min", "12", "cycle_min", 12.0), ("Standby", "2 W", "standby_w", 2.0),
-        ("In winter", "10 %", "seasons.winter", 0.1), ("Power factor", "0.9", "power_factor", 0.9),
-    ):  # fmt: skip
+        ("Group", "Cooling", "group", "Cooling"),
+        ("Start lasts", "0.8 s", "start_s", 0.8),
+        ("Cycle, min", "12", "cycle_min", 12.0),
+        ("Standby", "2 W", "standby_w", 2.0),
+        ("In winter", "10 %", "seasons.winter", 0.1),
+        ("Power factor", "0.9", "power_factor", 0.9),
+    ):
         retype(entry(day, name), text)
         found = load_of(library, "LD1")
         for part in path.split("."):
@@ -202,7 +213,12 @@ def test_bands_show_every_watt_hour(library):
     for profile in profiles:
         assert sum(wh for _, _, wh, _, _ in slices(profile)) == pytest.approx(profile.bank_wh)
     bands.grab()
-    assert {figure.name.split(",")[1].strip() for _, figure in bands.figures} == {"Village day", "Round day", "Depot", "Holidays"}
+    assert {figure.name.split(",")[1].strip() for _, figure in bands.figures} == {
+        "Village day",
+        "Round day",
+        "Depot",
+        "Holidays",
+    }
 
 
 def test_loads_run_together_by_thumb_and_by_key(window):
@@ -254,7 +270,9 @@ def test_times_as_people_say_them(seconds, words):
 
 
 def test_points_are_written_as_they_are_typed():
-    assert read_overload(overload_words(read_overload("110 % for 30 min; 130% 60 s"))) == read_overload("110% 1800 s, 130% 1 min")
+    assert read_overload(overload_words(read_overload("110 % for 30 min; 130% 60 s"))) == read_overload(
+        "110% 1800 s, 130% 1 min"
+    )
     assert read_overload("") == ()
     with pytest.raises(QuantityError, match="130 % 60 s"):
         read_overload("sixty")
@@ -318,7 +336,11 @@ def test_kinds_of_day_are_added_named_and_taken_away(library):
     QAbstractItemModelTester(stays.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
     press(stays, "Add a kind")
     model = stays.model
-    assert model.setData(model.index(4, 0), "Fair day") and model.setData(model.index(4, 1), "hooked up") and model.setData(model.index(4, 2), "no")
+    assert (
+        model.setData(model.index(4, 0), "Fair day")
+        and model.setData(model.index(4, 1), "hooked up")
+        and model.setData(model.index(4, 2), "no")
+    )
     kind = job(library).day_kinds[-1]
     assert (kind.name, kind.use, kind.inverters_on) == ("Fair day", "hooked_up", False)
     assert not model.setData(model.index(4, 1), "flying") and "one of" in stays._said.text()
@@ -340,17 +362,25 @@ def test_kinds_of_day_are_added_named_and_taken_away(library):
 
 def test_the_audit_is_settled_piece_by_piece(library):
     view = library.bench.view("brief")
-    card = next(one for one in library.bench.findings.cards() if "brief.equalises" in {each.rule.id for each in one.finding.also})
+    card = next(
+        one
+        for one in library.bench.findings.cards()
+        if "brief.equalises" in {each.rule.id for each in one.finding.also}
+    )
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
     assert view.leaf_name == "On board", "a finding turns to the leaf that shows what it concerns"
     board = view.leaf
     QAbstractItemModelTester(board.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
     assert (
-        board.table.currentIndex().row() == 3 and "equalis" in library.bench.findings.cards()[0].finding.sentence() + board._said.text() + "equalis"
+        board.table.currentIndex().row() == 3
+        and "equalis" in library.bench.findings.cards()[0].finding.sentence() + board._said.text() + "equalis"
     )
     stops = sum(one.rule.severity == "stop" for one in library.session.shown.findings)
     press(board, "Remove")
-    assert job(library).existing[3].disposition == "remove" and library.session.undo_label == "Remove Converter-charger behind the desk"
+    assert (
+        job(library).existing[3].disposition == "remove"
+        and library.session.undo_label == "Remove Converter-charger behind the desk"
+    )
     assert sum(one.rule.severity == "stop" for one in library.session.shown.findings) == stops - 1
     assert "nothing to say against it" in board._said.text()
     board.table.setFocus()
@@ -381,7 +411,11 @@ def test_a_table_is_previewed_refused_put_right_and_taken_in(window, qtbot, tmp_
     qtbot.waitUntil(lambda: window.files._task is None, timeout=20_000)
     incoming = window.bench.view("brief").day._incoming
     QAbstractItemModelTester(incoming.problems, QAbstractItemModelTester.FailureReportingMode.Fatal)
-    assert "2 of 2 rows cannot be read" in incoming.said.text() and incoming.problems.rowCount() == 3 and incoming._take.isHidden()
+    assert (
+        "2 of 2 rows cannot be read" in incoming.said.text()
+        and incoming.problems.rowCount() == 3
+        and incoming._take.isHidden()
+    )
     assert job(window) is before, "nothing is half taken in"
     path.write_text("tag,name,running_w,day Clinic day\nLD1,Slit lamps,500,\n,Lamp,40,20:00-21:00\n")
     window.files.do("loads in")
@@ -414,7 +448,11 @@ def test_survey_sheets_are_printed_blank_and_filled(library, qtbot, tmp_path, mo
 
 
 def test_the_survey_is_filled_by_rows(library):
-    for name, path in (("Roof", "roof.obstacles"), ("Bays and ways", "vehicle.ways"), ("Photos and sheet", "survey.photos")):
+    for name, path in (
+        ("Roof", "roof.obstacles"),
+        ("Bays and ways", "vehicle.ways"),
+        ("Photos and sheet", "survey.photos"),
+    ):
         part = leaf(library, "vehicle", name)
         for model in part.models.values():
             QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
@@ -435,8 +473,16 @@ def test_the_survey_is_filled_by_rows(library):
     assert not model.setData(model.index(3, 3), "1 m") and "ends before it starts" in bays.said.text()
     press(bays, "Add a way")
     ways = bays.models["vehicle.ways"]
-    assert ways.setData(ways.index(3, 3), bay.tag) and not ways.setData(ways.index(3, 3), "B9") and "no bay B9" in bays.said.text()
-    assert not ways.setData(ways.index(3, 5), "moon") and ways.setData(ways.index(3, 5), "engine") and ways.setData(ways.index(3, 6), "35")
+    assert (
+        ways.setData(ways.index(3, 3), bay.tag)
+        and not ways.setData(ways.index(3, 3), "B9")
+        and "no bay B9" in bays.said.text()
+    )
+    assert (
+        not ways.setData(ways.index(3, 5), "moon")
+        and ways.setData(ways.index(3, 5), "engine")
+        and ways.setData(ways.index(3, 6), "35")
+    )
     assert ways.data(ways.index(3, 6)) == "35"
     bays.tables["vehicle.bays"].selectRow(3)
     press(bays, "Remove row")
@@ -455,10 +501,22 @@ def test_the_survey_is_filled_by_rows(library):
 def test_eighty_loads_on_four_kinds_of_day_are_painted_row_by_row(library, qapp):
     """Only what is in sight is drawn, and the chosen row is brought into sight."""
     for index in range(53):
-        spans = {kind: (Span(60 * (index % 20), 60 * (index % 20) + 120, 1.0),) for kind in ("VILLAGE", "ROUND", "DEPOT", "STORED")}
+        spans = {
+            kind: (Span(60 * (index % 20), 60 * (index % 20) + 120, 1.0),)
+            for kind in ("VILLAGE", "ROUND", "DEPOT", "STORED")
+        }
         library.session.apply(
             add_load(
-                Load(tag=f"LX{index}", name=f"Load {index}", group="Many", supply="L1", running_w=10.0, power_factor=1.0, duty=0.5, patterns=spans)
+                Load(
+                    tag=f"LX{index}",
+                    name=f"Load {index}",
+                    group="Many",
+                    supply="L1",
+                    running_w=10.0,
+                    power_factor=1.0,
+                    duty=0.5,
+                    patterns=spans,
+                )
             )
         )
     ribbons = library.bench.view("brief").day.ribbons

@@ -46,7 +46,9 @@ def test_circuits_move_between_legs_by_drag_and_keys(window):
     start = area(beam, "CK7")
     drag(beam, start, QPointF(40, start.y()))
     assert circuit(window, "CK7").leg == "L1"
-    assert next(load.supply for load in job(window).loads if load.tag == "LD11") == "L1", "what is on the circuit goes along"
+    assert next(load.supply for load in job(window).loads if load.tag == "LD11") == "L1", (
+        "what is on the circuit goes along"
+    )
     beam.setFocus()
     window.session.select("CK7")
     QTest.keyClick(beam, KEY.Key_Right)
@@ -119,7 +121,9 @@ def test_sources_are_added_changed_and_removed(window):
 def test_the_card_for_the_inlet_door(window, qtbot, tmp_path):
     window.files.write_inlet_card(tmp_path / "card.pdf")
     qtbot.waitUntil(lambda: (tmp_path / "card.pdf").exists() and window.files._task is None, timeout=20_000)
-    text = " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "card.pdf").pages).split()).replace("\u00a0", " ")
+    text = " ".join(
+        " ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "card.pdf").pages).split()
+    ).replace("\u00a0", " ")
     for words in ("Before plugging in", "30 A pedestal by adapter 24 A", "Autoclave", "licensed trades outrank it"):
         assert words in text, words
 
@@ -145,7 +149,10 @@ def test_circuits_are_made_changed_and_loaded(open_window):
     choose(part, "Put a load on this circuit", "Kettle")
     assert next(load.circuit for load in job(window).loads if load.name == "Kettle") == tag
     press(part, "Add a circuit")
-    assert job(window).ac.circuits[-1].name == "New circuit" and part.table.currentIndex().row() == part.model.rowCount() - 1
+    assert (
+        job(window).ac.circuits[-1].name == "New circuit"
+        and part.table.currentIndex().row() == part.model.rowCount() - 1
+    )
     press(part, "Remove")
     assert len(job(window).ac.circuits) == 13
 
@@ -192,7 +199,9 @@ def test_states_are_told_row_by_row(open_window):
 
 
 def test_every_state_says_what_is_live_in_it(open_window):
-    """Down through all of them by keyboard: dark ones say so, live ones name what feeds each panel, and a sound one claims no more than its bond."""
+    """Down through all of them by keyboard: dark ones say so, live ones name what feeds each panel, and a sound one
+    claims no more than its bond.
+    """
     window = open_window("demo:library-bus")
     part = leaf(window, "inverters", "States")
     part.table.choose(0)
@@ -204,7 +213,9 @@ def test_every_state_says_what_is_live_in_it(open_window):
         live = [panel for panel in state.panels if panel.lines]
         seen["live" if live else "dark"] += 1
         assert ("Nothing is live here" in told) == (not live) and ("one bond" in told) == bool(live)
-        assert all(f"{panel.tag} by {', '.join(panel.fed_by)}" in told for panel in live) and all(len(panel.bonds) == 1 for panel in live)
+        assert all(f"{panel.tag} by {', '.join(panel.fed_by)}" in told for panel in live) and all(
+            len(panel.bonds) == 1 for panel in live
+        )
         assert told.casefold().startswith(state.words.casefold())
         QTest.keyClick(part.table, KEY.Key_Down)
     assert seen["live"] > 20 and seen["dark"] > 10
@@ -217,12 +228,16 @@ def test_a_selector_is_designed_contact_by_contact(open_window, qtbot, tmp_path)
     assert "two or more inverters" in part._said.text() and not job(window).ac.selectors
     choose(part, "Add a selector", "a bypass selector")
     made = job(window).ac.selectors[0]
-    assert [one.name for one in made.positions] == ["Inverters", "Off", "Shore straight"] and job(window).ac.panels[0].fed_from == "SEL1"
+    assert [one.name for one in made.positions] == ["Inverters", "Off", "Shore straight"] and job(window).ac.panels[
+        0
+    ].fed_from == "SEL1"
     chart = part.chart
     QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=area(chart, "0 2").toPoint())
     assert len(job(window).ac.selectors[0].positions[2].contacts) == 2
     assert any(
-        one.danger == "paralleled" or one.danger == "pins_live" for state in window.session.shown.design.states.states for one in state.hazards
+        one.danger == "paralleled" or one.danger == "pins_live"
+        for state in window.session.shown.design.states.states
+        for one in state.hazards
     )
     chart.setFocus()
     QTest.keyClick(chart, KEY.Key_Space)
@@ -265,7 +280,9 @@ def test_arrangements_are_compared_and_used(window, qtbot):
     at = next(row for row in range(part.model.rowCount()) if part.model.record(row).stacking == "one_two_legs")
     part.table.selectRow(at)
     press(part, "Use this arrangement")
-    assert job(window).inverters.stacking == "one_two_legs" and {unit.leg for unit in job(window).inverters.units} == {"L1+L2"}
+    assert job(window).inverters.stacking == "one_two_legs" and {unit.leg for unit in job(window).inverters.units} == {
+        "L1+L2"
+    }
     assert "compare again" in part.sentence.text()
 
 
@@ -285,23 +302,33 @@ def test_what_stays_alive_asleep(window):
     assert part.model.setData(part.model.index(rows["LD7"], 4), "no")
     assert window.session.shown.design.storage.lasts_days.value > 5 * lasts
     assert part.model.setData(part.model.index(rows["INV1"], 4), "yes") and job(window).ac.storage.alive == ("INV1",)
-    for row, text, words in (("INV2", "perhaps", "yes or no"), (job(window).bank.packs[0].tag, "no", "before every switch")):
+    for row, text, words in (
+        ("INV2", "perhaps", "yes or no"),
+        (job(window).bank.packs[0].tag, "no", "before every switch"),
+    ):
         assert not part.model.setData(part.model.index(rows[row], 4), text) and words in part._said.text()
     line = entry(part, "The one switch")
     line.clear()
     QTest.keyClick(line, KEY.Key_Return)
     assert "No switch puts the vehicle to sleep" in part.sentence.text()
-    assert not part.model.setData(part.model.index(rows["LD7"], 4), "yes" if not part.model.record(rows["LD7"]).alive else "no")
+    assert not part.model.setData(
+        part.model.index(rows["LD7"], 4), "yes" if not part.model.record(rows["LD7"]).alive else "no"
+    )
     assert part.units.setData(part.units.index(0, 2), "no") and not job(window).inverters.units[0].reachable
     assert part.units.setData(part.units.index(0, 3), "no")
     assert "inverters.no-bond" in {one.rule.id for one in window.session.shown.findings}
 
 
-@pytest.mark.parametrize("stacking", ["parallel", "legs_in_phase", "one_two_legs", "independent", "three_phase", "single"])
+@pytest.mark.parametrize(
+    "stacking", ["parallel", "legs_in_phase", "one_two_legs", "independent", "three_phase", "single"]
+)
 def test_every_leaf_stands_every_stacking(window, stacking):
     """With sixty circuits, in every stacking, each leaf draws."""
     spans = {"CLINIC": (Span(600, 700, 1.0),)}
-    many = tuple(Load(tag=f"X{n}", name=f"Load {n}", supply="leg_open", running_w=100.0 + n, power_factor=0.9, patterns=spans) for n in range(60))
+    many = tuple(
+        Load(tag=f"X{n}", name=f"Load {n}", supply="leg_open", running_w=100.0 + n, power_factor=0.9, patterns=spans)
+        for n in range(60)
+    )
     window.session.apply(set_value("loads", (*job(window).loads, *many), ""))
     window.session.apply(circuits_for_loads(derive(job(window))))
     assert window.session.apply(set_stacking(stacking)) is None

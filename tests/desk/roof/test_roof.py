@@ -67,8 +67,12 @@ def test_the_kept_picture_is_never_an_old_one(window, qapp, seed):
         lambda: session.select(),
         session.undo,
         session.redo,
-        lambda: session.apply(set_value(f"roof.modules[{roof(window).modules[0].tag}].string", dice.choice(["", "S2", "S4"]), "")),
-        lambda: session.apply(set_value(f"roof.obstacles[{roof(window).obstacles[0].tag}].service_m", dice.choice([0.0, 0.4]), "")),
+        lambda: session.apply(
+            set_value(f"roof.modules[{roof(window).modules[0].tag}].string", dice.choice(["", "S2", "S4"]), "")
+        ),
+        lambda: session.apply(
+            set_value(f"roof.obstacles[{roof(window).obstacles[0].tag}].service_m", dice.choice([0.0, 0.4]), "")
+        ),
         lambda: session.apply(set_value("roof.fixing.member_pitch_m", dice.choice([0.0, 0.6]), "")),
         lambda: session.apply(set_value("roof.crown_m", dice.choice([0.0, 0.05]), "")),
         lambda: session.apply(add_lane()),
@@ -90,7 +94,9 @@ def test_the_kept_picture_is_never_an_old_one(window, qapp, seed):
 
 
 def test_plans_are_seen_from_above_and_not_from_below(window):
-    """Front at the left, so the right side is up; front to the north, the morning sun stands at the right and throws shadows to the left, down on the plan."""
+    """Front at the left, so the right side is up; front to the north, the morning sun stands at the right and throws
+    shadows to the left, down on the plan.
+    """
     plan = leaf(window, "roof", "Plan").plan
     plan.grab()
     heights = {tag: rect.center().y() for rect, tag in plan.areas}
@@ -113,7 +119,9 @@ def test_plans_are_seen_from_above_and_not_from_below(window):
         part.sliders["Hour of the sun"].setValue(quarter)
         part.plan.grab()
         foot = area(part.plan, roof(window).obstacles[0].tag)
-        tip = max((part.plan._point(x, y) for x, y in part.plan.shadows[0]), key=lambda point: abs(point.y() - foot.y()))
+        tip = max(
+            (part.plan._point(x, y) for x, y in part.plan.shadows[0]), key=lambda point: abs(point.y() - foot.y())
+        )
         assert (tip.y() - foot.y()) * sign > 0
     window.go("place")
     drawing = window.bench.view("place").leaf.drawing
@@ -124,7 +132,9 @@ def test_plans_are_seen_from_above_and_not_from_below(window):
 
 
 def test_what_a_drag_shows_is_what_it_leaves(window):
-    """Half-way through a drag the rest of the roof stands as it does after it, and what is under the pointer moves with it."""
+    """Half-way through a drag the rest of the roof stands as it does after it, and what is under the pointer moves with
+    it.
+    """
     plan = leaf(window, "roof", "Plan").plan
     start = area(plan, "PV7")
     before = {tag: rect for rect, tag in plan.areas}
@@ -149,7 +159,9 @@ def test_several_modules_are_chosen_moved_and_lined_up(window):
     before = {tag: module(window, tag).y_m for tag in ("PV1", "PV4", "PV5")}
     plan.setFocus()
     QTest.keyClick(plan, KEY.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-    assert {tag: module(window, tag).y_m for tag in before} == pytest.approx({tag: y + 0.1 for tag, y in before.items()})
+    assert {tag: module(window, tag).y_m for tag in before} == pytest.approx(
+        {tag: y + 0.1 for tag, y in before.items()}
+    )
     start = area(plan, "PV4")
     drag(plan, start, start + QPoint(0, 8).toPointF())
     assert module(window, "PV5").y_m < before["PV5"] + 0.1, "all of them go along"
@@ -203,7 +215,11 @@ def test_taper_crown_and_overhang_are_drawn_and_told(window):
     part = leaf(window, "roof", "Plan")
     for name, text, value in (("Wide in front", "2 m", 2.0), ("Crown", "80 mm", 0.08), ("Over the edge", "5 cm", 0.05)):
         retype(entry(part, name), text)
-        assert {"Wide in front": roof(window).front_width_m, "Crown": roof(window).crown_m, "Over the edge": roof(window).overhang_m}[name] == value
+        assert {
+            "Wide in front": roof(window).front_width_m,
+            "Crown": roof(window).crown_m,
+            "Over the edge": roof(window).overhang_m,
+        }[name] == value
     assert window.session.shown.design.roof.strays and window.session.shown.design.roof.stand_off_m.value > 0.05
     start = area(part.plan, "PV1")
     drag(part.plan, start, start + QPoint(12, 0).toPointF())
@@ -247,7 +263,9 @@ def test_module_types_come_in_from_a_table_or_not_at_all(window, tmp_path):
     assert [one.name for one in roof(window).more_modules] == ["Long one"]
     own_modules_file().write_text("broken")
     part.show_types()
-    assert "cannot be read" in part._said.text() and "Add Long one" not in {one.text() for one in part.types.menu().actions()}
+    assert "cannot be read" in part._said.text() and "Add Long one" not in {
+        one.text() for one in part.types.menu().actions()
+    }
 
 
 # ---- strings ----
@@ -274,7 +292,9 @@ def test_strings_are_clicked_and_ranked(window, qtbot):
     qtbot.waitUntil(lambda: part.model.rowCount() > 2, timeout=30_000)
     QAbstractItemModelTester(part.model, QAbstractItemModelTester.FailureReportingMode.Fatal)
     press(part, "String it this way")
-    assert all(one.string for one in roof(window).modules) and window.session.undo_label.startswith("String the roof CC1: 2 × 3")
+    assert all(one.string for one in roof(window).modules) and window.session.undo_label.startswith(
+        "String the roof CC1: 2 × 3"
+    )
     press(part, "On other controllers")
     qtbot.waitUntil(lambda: part.model.record(0).controllers is not None, timeout=30_000)
     press(part, "String it this way")
@@ -346,8 +366,10 @@ def test_yield_by_place_and_weather_file(open_window, qtbot, tmp_path):
     lines = ["LOCATION,Bright Field,-,-,-,0,36,-80,-5,270", *["-"] * 7]
     lines += [
         f"2001,{month + 1},{day + 1},{hour + 1},0,-,12,0,0,0,{beyond},0,0,{0.7 * beyond}"
-        for month in range(12) for day in range(MONTH_DAYS[month]) for hour, beyond in enumerate([0] * 8 + [800] * 8 + [0] * 8)
-    ]  # fmt: skip
+        for month in range(12)
+        for day in range(MONTH_DAYS[month])
+        for hour, beyond in enumerate([0] * 8 + [800] * 8 + [0] * 8)
+    ]
     lines[100] = lines[100].replace(",12,0", ",99.9,0", 1)
     (tmp_path / "field.epw").write_text("\n".join(lines))
     part.read(tmp_path / "field.epw")
@@ -387,14 +409,20 @@ def test_arrays_elsewhere(open_window):
     choose(part, "Where", "trailer roof")
     choose(part, "Present at a stay, or not", window.session.shown.job.stays[0].place)
     assert roof(window).remote[0].stays == (window.session.shown.job.stays[0].tag,)
-    assert (roof(window).remote[0].series, roof(window).remote[0].size, roof(window).remote[0].where) == (3, "6 mm2", "trailer")
+    assert (roof(window).remote[0].series, roof(window).remote[0].size, roof(window).remote[0].where) == (
+        3,
+        "6 mm2",
+        "trailer",
+    )
     choose(part, "Present at a stay, or not", "✓ " + window.session.shown.job.stays[0].place)
     assert roof(window).remote[0].stays == ()
     press(part, "Remove array")
     assert not roof(window).remote
 
 
-@pytest.mark.parametrize("edit", [add_lane(), add_remote("CC1"), set_value("roof.modules", (), ""), set_value("roof.front_width_m", 1.5, "")])
+@pytest.mark.parametrize(
+    "edit", [add_lane(), add_remote("CC1"), set_value("roof.modules", (), ""), set_value("roof.front_width_m", 1.5, "")]
+)
 def test_every_leaf_stands_odd_roofs(window, edit):
     assert window.session.apply(edit) is None
     for name in ("Plan", "Fill", "Strings", "Shade", "Yield", "Fixings", "Elsewhere"):

@@ -43,7 +43,10 @@ def test_loads_survive_the_way_out_and_in(tmp_path, name, ending):
 
 
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=40)
-@given(st.lists(st.tuples(st.integers(0, 1439), st.integers(1, 600), st.sampled_from([1.0, 0.5, 0.35])), max_size=8), st.text(max_size=60))
+@given(
+    st.lists(st.tuples(st.integers(0, 1439), st.integers(1, 600), st.sampled_from([1.0, 0.5, 0.35])), max_size=8),
+    st.text(max_size=60),
+)
 def test_any_painted_day_and_any_text_survives(tmp_path, puppet, strokes, note):
     spans = ()
     for start, length, level in strokes:
@@ -76,15 +79,36 @@ def test_every_bad_row_is_told_with_column_and_reason(tmp_path, puppet):
     assert read.rows == 6 and read.passed_over == ("colour",)
     assert {row for row, _ in found} == {3, 4, 5, 6, 7}
     assert {column for row, column in found if row == 3} == {
-        "running_w", "supply", "duty", "power_factor", "must_run", "winter", "standby_w", "cycle_min", "day SHOW", "circuit",
-    }  # fmt: skip
+        "running_w",
+        "supply",
+        "duty",
+        "power_factor",
+        "must_run",
+        "winter",
+        "standby_w",
+        "cycle_min",
+        "day SHOW",
+        "circuit",
+    }
     assert {column for row, column in found if row == 4} == {"tag", "name", "count", "running_w", "duty", "day SHOW"}
     for key, words in {
-        (3, "running_w"): "at least 0", (3, "duty"): "at most 1", (3, "supply"): "no such supply", (3, "must_run"): "yes or no", (3, "day SHOW"): "outside the day", (3, "circuit"): "no circuit",
-        (4, "tag"): "row 2 has the same tag", (4, "name"): "needs a name", (4, "count"): "whole number", (4, "running_w"): "not a power", (4, "duty"): "at least 0.0001",
-        (5, "running_w"): "at most 1000000", (5, "day SHOW"): "overlaps", (6, "tag"): "something else in the job", (6, "day SHOW"): "not a stretch",
+        (3, "running_w"): "at least 0",
+        (3, "duty"): "at most 1",
+        (3, "supply"): "no such supply",
+        (3, "must_run"): "yes or no",
+        (3, "day SHOW"): "outside the day",
+        (3, "circuit"): "no circuit",
+        (4, "tag"): "row 2 has the same tag",
+        (4, "name"): "needs a name",
+        (4, "count"): "whole number",
+        (4, "running_w"): "not a power",
+        (4, "duty"): "at least 0.0001",
+        (5, "running_w"): "at most 1000000",
+        (5, "day SHOW"): "overlaps",
+        (6, "tag"): "something else in the job",
+        (6, "day SHOW"): "not a stretch",
         (7, "day SHOW"): "at most 100 %",
-    }.items():  # fmt: skip
+    }.items():
         assert words.lower() in found[key].lower(), (key, found[key])
     (kettle,) = [one for one in read.loads if one.tag == "LDA"]
     assert (kettle.count, kettle.running_w, kettle.standby_w, kettle.seasons.winter) == (2, 1500.0, 0.35, 0.5)
@@ -143,12 +167,18 @@ def test_a_long_table_is_answered_with_a_sentence(tmp_path, puppet):
 @pytest.mark.parametrize(
     ("name", "raw", "words"),
     [
-        ("empty.csv", b"", "is empty"), ("blank.csv", b"\n , \n", "is empty"), ("no.csv", b"what,ever\n1,2\n", "no column name and no column running_w"),
-        ("twice.csv", b"name,Watts,power\nx,1,2\n", "two columns for power"), ("binary.csv", b"\x00\x01name", "not a table of text"),
-        ("torn.xlsx", b"PK\x03\x04rubbish", "not a workbook"), ("text.xlsx", b"name,running_w", "not a workbook"), ("gone.csv", None, "cannot be read"),
-        ("huge.csv", b"x" * (9 * 2**20), "at most 8 MB"), ("quote.csv", b'name,running_w\n"' + b"x" * 200_000, "not a table that can be read"),
+        ("empty.csv", b"", "is empty"),
+        ("blank.csv", b"\n , \n", "is empty"),
+        ("no.csv", b"what,ever\n1,2\n", "no column name and no column running_w"),
+        ("twice.csv", b"name,Watts,power\nx,1,2\n", "two columns for power"),
+        ("binary.csv", b"\x00\x01name", "not a table of text"),
+        ("torn.xlsx", b"PK\x03\x04rubbish", "not a workbook"),
+        ("text.xlsx", b"name,running_w", "not a workbook"),
+        ("gone.csv", None, "cannot be read"),
+        ("huge.csv", b"x" * (9 * 2**20), "at most 8 MB"),
+        ("quote.csv", b'name,running_w\n"' + b"x" * 200_000, "not a table that can be read"),
     ],
-)  # fmt: skip
+)
 def test_files_of_no_use_get_a_sentence(tmp_path, puppet, name, raw, words):
     path = tmp_path / name
     if raw is not None:
@@ -164,17 +194,28 @@ def test_workbooks_that_lie_are_refused(tmp_path, puppet):
     with pytest.raises(TableError, match="unpacks to more than 128 MB"):
         read_loads(bomb, puppet)
     odd = _sheet(
-        tmp_path / "odd.xlsx", [["name", "running_w", "must_run", "count"], ["Lamp", 12.5, True, 2.0], [None, None, None, None], ["", "", "", ""]]
+        tmp_path / "odd.xlsx",
+        [
+            ["name", "running_w", "must_run", "count"],
+            ["Lamp", 12.5, True, 2.0],
+            [None, None, None, None],
+            ["", "", "", ""],
+        ],
     )
     read = read_loads(odd, puppet)
     assert (
-        isinstance(read, LoadsRead) and read.rows == 1 and (read.loads[0].running_w, read.loads[0].must_run, read.loads[0].count) == (12.5, True, 2)
+        isinstance(read, LoadsRead)
+        and read.rows == 1
+        and (read.loads[0].running_w, read.loads[0].must_run, read.loads[0].count) == (12.5, True, 2)
     )
 
 
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=60)
 @given(
-    st.binary(max_size=400) | st.text(max_size=300).map(lambda text: ("name,running_w,duty,supply,day Show day\n" + text).encode("utf-8", "replace"))
+    st.binary(max_size=400)
+    | st.text(max_size=300).map(
+        lambda text: ("name,running_w,duty,supply,day Show day\n" + text).encode("utf-8", "replace")
+    )
 )
 def test_any_bytes_end_in_loads_or_sentences(tmp_path, puppet, raw):
     path = tmp_path / "fuzz.csv"
@@ -216,10 +257,14 @@ def test_trade_facts_of_the_survey():
 
 
 def test_a_box_that_idles_can_eat_a_quarter_of_its_battery(puppet):
-    """Common practice, no source: a small box with a large no-load draw; in this sum, 30 W over a day against 2.9 kWh."""
-    day = derive(replace(puppet, loads=(), inverters=replace(puppet.inverters, spec=replace(puppet.inverters.spec, no_load_w=30.0)))).brief.days[
-        "SHOW"
-    ]
+    """Common practice, no source: a small box with a large no-load draw; in this sum, 30 W over a day against 2.9
+    kWh.
+    """
+    day = derive(
+        replace(
+            puppet, loads=(), inverters=replace(puppet.inverters, spec=replace(puppet.inverters.spec, no_load_w=30.0))
+        )
+    ).brief.days["SHOW"]
     assert day.bank_energy_wh.value == day.no_load_energy_wh.value == 720
     assert pytest.approx(0.25, abs=0.01) == 720 / (25.6 * 112)
 
@@ -231,7 +276,10 @@ def test_own_additions_are_kept_for_later_jobs(tmp_path, puppet):
     keep_own(path, made)
     keep_own(path, appliance_of(puppet.loads[0]))
     keep_own(path, Appliance(**{**{f: getattr(made, f) for f in made.__struct_fields__}, "running_w": 900.0}))
-    assert [(one.name, one.running_w) for one in read_own(path)] == [(puppet.loads[0].name, 60.0), ("Glue press", 900.0)]
+    assert [(one.name, one.running_w) for one in read_own(path)] == [
+        (puppet.loads[0].name, 60.0),
+        ("Glue press", 900.0),
+    ]
     path.write_text('[{"name": 3}]')
     with pytest.raises(ValueError, match="cannot be read"):
         keep_own(path, made)
@@ -247,10 +295,9 @@ def test_a_first_job_of_every_type_is_sound(kind, clinic):
     assert problems(job) == []
     design = derive(job)
     assert not [one for one in judge(design) if one.rule.severity == "stop"]
-    assert {way.start for way in kind.vehicle.ways} | {way.end for way in kind.vehicle.ways} <= {bay.tag for bay in kind.vehicle.bays} | {
-        "ROOF",
-        "CAB",
-    }
+    assert {way.start for way in kind.vehicle.ways} | {way.end for way in kind.vehicle.ways} <= {
+        bay.tag for bay in kind.vehicle.bays
+    } | {"ROOF", "CAB"}
     moved = take_type(kind).apply(clinic)
     assert moved.vehicle == kind.vehicle and moved.roof.modules == clinic.roof.modules and problems(moved) == []
 
@@ -260,8 +307,19 @@ def test_a_first_job_of_every_type_is_sound(kind, clinic):
 def test_the_survey_sheet(tmp_path, name, blank):
     job = demos.demo(name)
     path = write_survey_sheet(derive(job), tmp_path / "s.pdf", blank=blank, today=date(2026, 5, 1), system="metric")
-    text = " ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).replace("\n", " ").replace("\u00a0", " ")
-    for part in ("Axles and weighbridge", "Roof: hatches", "Bays", "Wire ways", "Sockets", "Equipment on board", "Loads", "Stays through the year"):
+    text = (
+        " ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).replace("\n", " ").replace("\u00a0", " ")
+    )
+    for part in (
+        "Axles and weighbridge",
+        "Roof: hatches",
+        "Bays",
+        "Wire ways",
+        "Sockets",
+        "Equipment on board",
+        "Loads",
+        "Stays through the year",
+    ):
         assert part in text, part
     assert "licensed trades outrank it" in text and "proved dead" in text
     for said in (job.name, job.vehicle.bays[0].name, job.loads[0].name):
@@ -272,5 +330,10 @@ def test_the_survey_sheet(tmp_path, name, blank):
 
 
 def test_the_columns_are_all_of_a_load(puppet):
-    own = {field for field in puppet.loads[0].__struct_fields__ if field not in ("seasons", "patterns")} | {"winter", "spring", "summer", "autumn"}
+    own = {field for field in puppet.loads[0].__struct_fields__ if field not in ("seasons", "patterns")} | {
+        "winter",
+        "spring",
+        "summer",
+        "autumn",
+    }
     assert set(FIELDS) == own

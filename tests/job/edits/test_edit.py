@@ -10,7 +10,9 @@ from weighty_axle.job.files.store import encode
 
 @pytest.mark.parametrize("name", ["clinic", "puppet", "library_bus"])
 def test_what_goes_leaves_no_name_behind(request, name):
-    """Any inlet, panel, circuit or selector taken away: the job is sound, nothing names it, and what it fed hangs on what fed it, or on the first inlet, or on the inverters."""
+    """Any inlet, panel, circuit or selector taken away: the job is sound, nothing names it, and what it fed hangs on
+    what fed it, or on the first inlet, or on the inverters.
+    """
     job = request.getfixturevalue(name)
     job = add_inlet().apply(job)
     inlet = job.ac.inlets[-1].tag

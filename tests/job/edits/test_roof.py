@@ -23,12 +23,17 @@ def test_a_module_goes_where_there_is_room_and_never_off_the_roof(puppet):
 
 
 def test_modules_not_yet_strung_are_counted_apart_and_strung_by_one_press(puppet):
-    bare = replace(puppet, roof=replace(puppet.roof, strings=(), modules=tuple(replace(one, string="") for one in puppet.roof.modules)))
+    bare = replace(
+        puppet,
+        roof=replace(puppet.roof, strings=(), modules=tuple(replace(one, string="") for one in puppet.roof.modules)),
+    )
     design = derive(bare)
     assert design.roof.rated_w.value == 0 and design.roof.placed_w.value == derive(puppet).roof.rated_w.value
     (finding,) = told(bare, "roof.unassigned")
     strung = finding.remedy.apply(bare)
-    assert not told(strung, "roof.unassigned") and not [one for one in told(strung) if one.rule.severity == "stop" and one.rule.step == "roof"]
+    assert not told(strung, "roof.unassigned") and not [
+        one for one in told(strung) if one.rule.severity == "stop" and one.rule.step == "roof"
+    ]
     assert not told(bare, "charging.no-sun") and not told(
         add_remote("CC1").apply(replace(bare, roof=replace(bare.roof, modules=()))), "charging.no-sun"
     )

@@ -19,7 +19,25 @@ from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
 
-ODD = [None, True, -1, 0, 1e-9, 1e300, 10**40, "", "x" * 3000, "LD1", [], {}, [[]], [0, 2000, 1], {"a": 1}, "\u0000", "🚌"]
+ODD = [
+    None,
+    True,
+    -1,
+    0,
+    1e-9,
+    1e300,
+    10**40,
+    "",
+    "x" * 3000,
+    "LD1",
+    [],
+    {},
+    [[]],
+    [0, 2000, 1],
+    {"a": 1},
+    "\u0000",
+    "🚌",
+]
 
 
 def _leaves(value, path=()):
@@ -52,7 +70,9 @@ def _remove(owner, key):
 
 @pytest.mark.parametrize("seed", range(4))
 def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clinic, seed):
-    """300 documents with one to three places replaced or removed: JobError, or a job whose design and findings can be made."""
+    """300 documents with one to three places replaced or removed: JobError, or a job whose design and findings can be
+    made.
+    """
     dice = random.Random(seed)
     accepted = 0
     for _ in range(75):
@@ -75,7 +95,9 @@ def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clini
 
 @pytest.mark.parametrize("seed", range(3))
 def test_every_press_of_a_job_of_odd_sizes_applies_and_derives(puppet, clinic, library_bus, seed):
-    """Numbers made ten times larger or smaller: what is offered as a remedy makes a job that derives, or is refused in a sentence."""
+    """Numbers made ten times larger or smaller: what is offered as a remedy makes a job that derives, or is refused in
+    a sentence.
+    """
     dice, tried = random.Random(seed), 0
     for _ in range(80):
         document = json.loads(store.encode(dice.choice([puppet, clinic, library_bus])))
@@ -126,7 +148,10 @@ def test_a_member_that_lies_about_its_size_is_stopped(tmp_path, puppet):
         store.load(path)
 
 
-@given(st.text(max_size=130), st.sampled_from([units.LENGTH, units.POWER, units.TEMPERATURE, units.FRACTION, units.NUMBER, units.AREA]))
+@given(
+    st.text(max_size=130),
+    st.sampled_from([units.LENGTH, units.POWER, units.TEMPERATURE, units.FRACTION, units.NUMBER, units.AREA]),
+)
 @settings(max_examples=400)
 def test_any_text_is_a_number_or_a_sentence(text, kind):
     try:

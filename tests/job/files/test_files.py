@@ -98,13 +98,22 @@ def test_what_can_be_saved_can_be_opened(tmp_path, puppet):
     patterns = {kind.tag: spans for kind in puppet.day_kinds}
     day = store.decode(store.encode(puppet).replace(b"\n", b" "))
     load = replace(
-        day.loads[0], patterns={tag: tuple(type(day.loads[0].patterns["SHOW"][0])(*one) for one in several) for tag, several in patterns.items()}
+        day.loads[0],
+        patterns={
+            tag: tuple(type(day.loads[0].patterns["SHOW"][0])(*one) for one in several)
+            for tag, several in patterns.items()
+        },
     )
     for count, fits in ((150, True), (400, False)):
         job = replace(puppet, loads=tuple(replace(load, tag=f"Z{n}", note="x" * 2000) for n in range(count)))
         if not fits:
             job = replace(job, day_kinds=tuple(replace(puppet.day_kinds[0], tag=f"K{n}") for n in range(12)), stays=())
-            job = replace(job, loads=tuple(replace(one, patterns={f"K{n}": one.patterns["SHOW"] for n in range(12)}) for one in job.loads))
+            job = replace(
+                job,
+                loads=tuple(
+                    replace(one, patterns={f"K{n}": one.patterns["SHOW"] for n in range(12)}) for one in job.loads
+                ),
+            )
         if fits:
             store.save(job, tmp_path / "large.json")
             assert store.load(tmp_path / "large.json") == job
@@ -152,10 +161,14 @@ def test_photos_are_carried_packed_byte_for_byte(tmp_path, puppet, clinic):
     before = {one.filename: (one.CRC, one.compress_size) for one in zipfile.ZipFile(path).infolist()}
     store.save(clinic, path, carry_from=path)
     with zipfile.ZipFile(path) as made:
-        assert made.testzip() is None and made.read("photos/a.jpg") == photo and made.read("photos/żółw.jpg") == b"y" * 10
-        assert {name: after for name, after in ((one.filename, (one.CRC, one.compress_size)) for one in made.infolist()) if name != "job.json"} == {
-            name: was for name, was in before.items() if name != "job.json"
-        }
+        assert (
+            made.testzip() is None and made.read("photos/a.jpg") == photo and made.read("photos/żółw.jpg") == b"y" * 10
+        )
+        assert {
+            name: after
+            for name, after in ((one.filename, (one.CRC, one.compress_size)) for one in made.infolist())
+            if name != "job.json"
+        } == {name: was for name, was in before.items() if name != "job.json"}
     assert store.load(path) == clinic
     store.save(clinic, tmp_path / "again.axle", carry_from=path)
     assert zipfile.ZipFile(tmp_path / "again.axle").read("photos/a.jpg") == photo
@@ -180,7 +193,9 @@ def test_damage_among_the_photos_never_keeps_a_job_from_being_saved(tmp_path, pu
     assert store.load(path) == clinic
     kept = path.with_name("job.axle.damaged")
     if harm == "data":
-        assert not kept.exists() and "photos/a.jpg" in zipfile.ZipFile(path).namelist(), "what its own reader must judge is carried as it is"
+        assert not kept.exists() and "photos/a.jpg" in zipfile.ZipFile(path).namelist(), (
+            "what its own reader must judge is carried as it is"
+        )
     else:
         assert kept.read_bytes() == bytes(raw), "what could not be carried stays beside"
     if harm in ("data", "offset"):
@@ -195,7 +210,10 @@ def test_photos_are_never_unpacked_to_judge_a_job(tmp_path, puppet, monkeypatch)
     monkeypatch.setattr(
         zipfile.ZipFile,
         "open",
-        lambda self, member, *rest, **more: (opened.append(getattr(member, "filename", member)), real(self, member, *rest, **more))[1],
+        lambda self, member, *rest, **more: (
+            opened.append(getattr(member, "filename", member)),
+            real(self, member, *rest, **more),
+        )[1],
     )
     store.save(store.load(path), path, carry_from=path)
     assert set(opened) == {container.JOB_MEMBER}
@@ -229,7 +247,9 @@ def test_only_what_is_newer_than_its_file_is_offered_newest_first(tmp_path, pupp
     store.save(base, path)
     first = _left(root, edited, _header(path, bases=bases))
     _left(root, later, _header(path, bases=bases))
-    assert [one.job.notes for one in journal.left_behind(root)] == ["later", "edited"], "by count: both say the same time"
+    assert [one.job.notes for one in journal.left_behind(root)] == ["later", "edited"], (
+        "by count: both say the same time"
+    )
     _left(root, later, _header(path, bases=bases, follows=first.folder.name))
     assert first.folder.name not in {one.folder.name for one in journal.left_behind(root)}, "recovered and gone on with"
 
@@ -268,7 +288,10 @@ def test_a_full_disk_tears_no_record_and_the_next_one_is_kept(tmp_path, puppet, 
 def test_the_journal_is_private_and_made_again_when_taken_away(tmp_path, puppet):
     kept = journal.Journal(tmp_path / "journal")
     assert kept.record(puppet, _header("")) is False
-    assert stat.S_IMODE(kept.folder.stat().st_mode) == 0o700 and stat.S_IMODE((kept.folder / "edits.log").stat().st_mode) == 0o600
+    assert (
+        stat.S_IMODE(kept.folder.stat().st_mode) == 0o700
+        and stat.S_IMODE((kept.folder / "edits.log").stat().st_mode) == 0o600
+    )
     journal.discard(kept.folder)
     assert kept.record(puppet, _header("")) is True
     kept._let_go()
@@ -296,7 +319,10 @@ def test_one_grammar_of_tags_at_every_door(tmp_path, puppet, tag):
 def test_a_point_within_brackets_is_part_of_a_name(puppet):
     changed = set_value("settings.own_values[INV1.absorb.v]", 56.0, "").apply(puppet)
     assert value_at(changed, "settings.own_values[INV1.absorb.v]") == 56.0
-    assert set_value("settings.own_values[INV1.absorb.v]", None, "").apply(changed).settings.own_values == puppet.settings.own_values
+    assert (
+        set_value("settings.own_values[INV1.absorb.v]", None, "").apply(changed).settings.own_values
+        == puppet.settings.own_values
+    )
 
 
 @pytest.mark.parametrize("value", [5e-324, 1e-300, 1e-12, -1e-20])
@@ -342,7 +368,15 @@ def _is_number(cell: str) -> bool:
 
 
 @pytest.mark.parametrize(
-    "name", ["Łódź, żółty wóz", "Příliš žluťoučký kůň", "Știință și țară", "Işık ğüzeli", "Κινητό ιατρείο", "Київська бібліотека"]
+    "name",
+    [
+        "Łódź, żółty wóz",
+        "Příliš žluťoučký kůň",
+        "Știință și țară",
+        "Işık ğüzeli",
+        "Κινητό ιατρείο",
+        "Київська бібліотека",
+    ],
 )
 def test_the_customers_letters_are_in_print(tmp_path, puppet, name):
     job = replace(puppet, name=name)
@@ -364,7 +398,13 @@ def test_letters_no_font_has_are_told_once(tmp_path, puppet, capsys):
 
 @pytest.mark.parametrize(
     ("path", "value"),
-    [("vehicle.roof_m", 34.5), ("vehicle.length_m", 1.37), ("vehicle.axles[A1].x_m", -39.0), ("notes", "x" * 2000), ("loads[LD1].name", "w" * 80)],
+    [
+        ("vehicle.roof_m", 34.5),
+        ("vehicle.length_m", 1.37),
+        ("vehicle.axles[A1].x_m", -39.0),
+        ("notes", "x" * 2000),
+        ("loads[LD1].name", "w" * 80),
+    ],
 )
 def test_a_slipped_size_or_a_long_text_still_prints(tmp_path, puppet, path, value):
     design = derive(set_value(path, value, "").apply(puppet))
@@ -421,21 +461,36 @@ def test_a_table_that_is_far_too_wide_is_refused(tmp_path, puppet):
 def _run(*arguments: str, **environment: str):
     kept = {name: value for name, value in os.environ.items() if name in ("PATH", "PYTHONPATH", "TMPDIR")}
     return subprocess.run(
-        [sys.executable, "-m", "weighty_axle", *arguments], capture_output=True, timeout=60, env={**kept, **environment}, check=False
+        [sys.executable, "-m", "weighty_axle", *arguments],
+        capture_output=True,
+        timeout=60,
+        env={**kept, **environment},
+        check=False,
     )
 
 
 @pytest.mark.parametrize("arguments", [(), ("demo",), ("some.axle",)])
 def test_without_a_display_it_says_so(arguments):
     done = _run(*arguments, DISPLAY=":987", HOME="/nonexistent")
-    assert done.returncode == 2 and b"no display" in done.stderr and b"--help" in done.stderr and b"Traceback" not in done.stderr
+    assert (
+        done.returncode == 2
+        and b"no display" in done.stderr
+        and b"--help" in done.stderr
+        and b"Traceback" not in done.stderr
+    )
 
 
-@pytest.mark.parametrize(("arguments", "meant"), [(("chek",), "check"), (("pakc", "x"), "pack"), (("--frobnicate",), ""), (("qqqqqq",), "")])
+@pytest.mark.parametrize(
+    ("arguments", "meant"), [(("chek",), "check"), (("pakc", "x"), "pack"), (("--frobnicate",), ""), (("qqqqqq",), "")]
+)
 def test_an_unknown_command_is_answered_with_the_near_one(arguments, meant, capsys):
     assert main(list(arguments)) == 2
     told = capsys.readouterr().err
-    assert "no command or file" in told and "--help" in told and (f"Did you mean '{meant}'" in told if meant else "Did you mean" not in told)
+    assert (
+        "no command or file" in told
+        and "--help" in told
+        and (f"Did you mean '{meant}'" in told if meant else "Did you mean" not in told)
+    )
 
 
 @pytest.mark.parametrize("encoding", ["ascii", "latin-1", "utf-8"])

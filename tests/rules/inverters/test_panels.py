@@ -34,7 +34,9 @@ def test_no_press_of_the_program_kills_a_circuit(clinic, press):
         )
         job = set_stacking("split_phase").apply(job)
     elif press == "circuits":
-        job = replace(job, loads=(*job.loads, load("LDC", "L2", 700, (8, 9))), ac=replace(job.ac, panels=job.ac.panels[::-1]))
+        job = replace(
+            job, loads=(*job.loads, load("LDC", "L2", 700, (8, 9))), ac=replace(job.ac, panels=job.ac.panels[::-1])
+        )
         job = circuits_for_loads(derive(job)).apply(job)
     elif press == "balance":
         found = balanced(derive(job))

@@ -25,7 +25,9 @@ def _elsewhere(job, parallel, *, alone=False, where="ground"):
 @pytest.mark.parametrize("parallel", range(1, 6))
 @pytest.mark.parametrize("reverse_a", [15.0, 25.0, 60.0])
 def test_an_array_elsewhere_is_guarded_like_the_strings_beside_it(puppet, alone, parallel, reverse_a):
-    """Every string feeds into the weakest one, whether it lies on the roof or on the ground (NEC 690.8, 690.9, recalled)."""
+    """Every string feeds into the weakest one, whether it lies on the roof or on the ground (NEC 690.8, 690.9,
+    recalled).
+    """
     job = v(_elsewhere(puppet, parallel, alone=alone), "roof.remote[RA1].module.reverse_a", reverse_a)
     design = derive(job)
     (guard,) = design.protection
@@ -35,8 +37,12 @@ def test_an_array_elsewhere_is_guarded_like_the_strings_beside_it(puppet, alone,
     assert guard.back_a.value == pytest.approx(max(feeds, key=lambda one: one[0] / one[1])[0])
     assert (guard.fuse_a is not None) == any(back > stands for back, stands in feeds)
     assert guard.isolator_a.value == pytest.approx(1.25 * sum(isc for isc, _ in every))
-    assert (guard.cable is None) == alone and "RA1" in guard.beside and any("Ground array" in one for one in guard.labels)
-    assert bool(told(job, "roof.isc-over-controller")) == (1.25 * 13.8 * len(every) > puppet.roof.controllers[0].spec.max_isc_a)
+    assert (
+        (guard.cable is None) == alone and "RA1" in guard.beside and any("Ground array" in one for one in guard.labels)
+    )
+    assert bool(told(job, "roof.isc-over-controller")) == (
+        1.25 * 13.8 * len(every) > puppet.roof.controllers[0].spec.max_isc_a
+    )
     # 1.56 x 13.8 A asks for a fuse of 25 A: modules that stand less cannot be fused at all.
     assert bool(told(job, "roof.string-fuse-too-large")) == (guard.fuse_a is not None and guard.reverse_a.value < 25)
     for one in told(job, "roof.string-fuses"):
@@ -54,7 +60,8 @@ def test_an_array_elsewhere_stays_under_its_own_insulation(puppet, limit_v, stop
 
 
 @pytest.mark.parametrize(
-    ("first", "second", "unlike"), [((), (), True), (("ST1",), (), True), (("ST1",), ("ST2",), False), (("ST1", "ST2"), ("ST2",), True)]
+    ("first", "second", "unlike"),
+    [((), (), True), (("ST1",), (), True), (("ST1",), ("ST2",), False), (("ST1", "ST2"), ("ST2",), True)],
 )
 def test_two_arrays_on_one_input_quarrel_only_where_they_meet(library_bus, first, second, unlike):
     stays = {"ST1": library_bus.stays[0].tag, "ST2": library_bus.stays[1].tag}
@@ -73,7 +80,9 @@ def test_two_arrays_on_one_input_quarrel_only_where_they_meet(library_bus, first
 @pytest.mark.parametrize("where", ["ground", "trailer", "building"])
 @pytest.mark.parametrize("parallel", [1, 2, 6])
 def test_arrays_elsewhere_charge_the_bank_too(clinic, where, parallel):
-    """What a controller gives rises with every array on it, to its rating and no further; on the road only a trailer's counts."""
+    """What a controller gives rises with every array on it, to its rating and no further; on the road only a trailer's
+    counts.
+    """
     job = v(_elsewhere(clinic, parallel, where=where), "roof.controllers[CC1].spec.output_a", 80.0)
     before, after = derive(v(clinic, "roof.controllers[CC1].spec.output_a", 80.0)).charging, derive(job).charging
     alone_w, array_w = sum(440 for one in clinic.roof.modules if one.string in ("S1", "S2")), 440 * 3 * parallel
@@ -83,10 +92,14 @@ def test_arrays_elsewhere_charge_the_bank_too(clinic, where, parallel):
     on_road = added if where == "trailer" else 0.0
     assert added > 0 and gained == pytest.approx(
         {
-            "Parked in sun": added, "Hooked up, night": 0.0, "Hooked up in sun": added, "Driving in sun": on_road, "Hooked up, engine running": added,
+            "Parked in sun": added,
+            "Hooked up, night": 0.0,
+            "Hooked up in sun": added,
+            "Driving in sun": on_road,
+            "Hooked up, engine running": added,
         },
         abs=1e-9,
-    )  # fmt: skip
+    )
 
 
 def test_arrays_elsewhere_are_told_of_over_60_v_and_where_the_top_is_cut(puppet):
@@ -100,8 +113,14 @@ def test_arrays_elsewhere_are_told_of_over_60_v_and_where_the_top_is_cut(puppet)
 
 
 def test_one_fuse_for_all_is_no_larger_than_the_weakest_module_stands(puppet):
-    """The ground array's modules stand less than the fuse that the others' current asks for: it is a Stop whichever string gets most back."""
+    """The ground array's modules stand less than the fuse that the others' current asks for: it is a Stop whichever
+    string gets most back.
+    """
     for reverse_a, stopped in ((20.0, True), (25.0, False)):
-        job = v(v(_elsewhere(puppet, 2), "roof.remote[RA1].module.reverse_a", reverse_a), "roof.remote[RA1].module.isc_a", 13.0)
+        job = v(
+            v(_elsewhere(puppet, 2), "roof.remote[RA1].module.reverse_a", reverse_a),
+            "roof.remote[RA1].module.isc_a",
+            13.0,
+        )
         found = told(job, "roof.string-fuse-too-large")
         assert bool(found) is stopped and all("20 A" in one.sentence().replace("\u00a0", " ") for one in found)

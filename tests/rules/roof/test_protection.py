@@ -14,14 +14,17 @@ from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.roof import String
 
 
-@pytest.mark.parametrize(("size", "table_a"), [("14 AWG", 25), ("12 AWG", 30), ("10 AWG", 40), ("8 AWG", 55), ("6 AWG", 75), ("2 AWG", 130)])
+@pytest.mark.parametrize(
+    ("size", "table_a"), [("14 AWG", 25), ("12 AWG", 30), ("10 AWG", 40), ("8 AWG", 55), ("6 AWG", 75), ("2 AWG", 130)]
+)
 def test_cable_in_the_sun_against_the_code(size, table_a):
     """NEC (NFPA 70) 2023: table 310.16, copper, 90 °C, × 0.58 of table 310.15(B)(1)(1) for 66-70 °C. Recalled."""
     assert sun_cable_a(size, "enclosed_awg").value == pytest.approx(table_a * 0.58, rel=0.006)
 
 
 @pytest.mark.parametrize(
-    ("size", "ohm_per_1000_ft"), [("18 AWG", 7.95), ("14 AWG", 3.14), ("12 AWG", 1.98), ("10 AWG", 1.24), ("6 AWG", 0.491), ("4/0 AWG", 0.0608)]
+    ("size", "ohm_per_1000_ft"),
+    [("18 AWG", 7.95), ("14 AWG", 3.14), ("12 AWG", 1.98), ("10 AWG", 1.24), ("6 AWG", 0.491), ("4/0 AWG", 0.0608)],
 )
 def test_hot_copper_against_the_code(size, ohm_per_1000_ft):
     """NEC (NFPA 70) 2023 chapter 9 table 8, stranded uncoated copper at 75 °C. Recalled."""
@@ -54,10 +57,13 @@ def test_what_the_roof_cable_loses_is_what_heats_it(clinic, size):
 
 
 @pytest.mark.parametrize(
-    ("parallel", "size", "small"), [(1, "14 AWG", True), (1, "10 AWG", False), (2, "10 AWG", True), (2, "6 AWG", False), (4, "6 AWG", True)]
+    ("parallel", "size", "small"),
+    [(1, "14 AWG", True), (1, "10 AWG", False), (2, "10 AWG", True), (2, "6 AWG", False), (4, "6 AWG", True)],
 )
 def test_cables_to_arrays_elsewhere_carry_what_they_must(puppet, parallel, size, small):
-    """1.56 × Isc of all strings side by side (NEC 690.8(B), recalled) in the sun: 13.9 A asks for 21.7 A, of two 43.4 A."""
+    """1.56 × Isc of all strings side by side (NEC 690.8(B), recalled) in the sun: 13.9 A asks for 21.7 A, of two 43.4
+    A.
+    """
     job = v(v(add_remote("CC1").apply(puppet), "roof.remote[RA1].parallel", parallel), "roof.remote[RA1].size", size)
     assert bool([one for one in told(job, "roof.cable-small") if one.tags == ("RA1",)]) is small
 
@@ -67,7 +73,8 @@ def _with_strings(job, count):
     tag = job.roof.controllers[0].tag
     strings = tuple(String(tag=f"S{at + 1}", controller=tag) for at in range(count))
     modules = tuple(
-        replace(one, string=f"S{at + 1}" if at < count else "") for at, one in enumerate(replace(one, string="") for one in job.roof.modules)
+        replace(one, string=f"S{at + 1}" if at < count else "")
+        for at, one in enumerate(replace(one, string="") for one in job.roof.modules)
     )
     return replace(job, roof=replace(job.roof, strings=strings, modules=modules))
 
@@ -75,7 +82,11 @@ def _with_strings(job, count):
 @pytest.mark.parametrize("count", range(1, 7))
 @pytest.mark.parametrize("reverse_a", [15.0, 20.0, 25.0, 30.0])
 def test_string_fuses_where_the_others_could_burn_a_module(clinic, count, reverse_a):
-    """Fault: all other strings feed one. NEC 690.9(A), (B), recalled; ratings IEC 60269-6, recalled. Never asked for with one or two alike strings under the limit."""
+    """Fault: all other strings feed one.
+
+    NEC 690.9(A), (B), recalled; ratings IEC 60269-6, recalled. Never asked for with one or two alike strings under the
+    limit.
+    """
     job = v(_with_strings(clinic, count), "roof.module.reverse_a", reverse_a)
     (guard,) = derive(job).protection
     isc = job.roof.module.isc_a
@@ -86,4 +97,6 @@ def test_string_fuses_where_the_others_could_burn_a_module(clinic, count, revers
         rating = guard.fuse_a.value
         assert rating in STRING_FUSES_A and rating >= 1.56 * isc
         assert not [one for one in STRING_FUSES_A if 1.56 * isc <= one < rating], "no smaller one would do"
-        assert bool(guard.fuse_a.limit) == (rating > reverse_a), "a fuse above the module's own limit protects nothing, and it is said"
+        assert bool(guard.fuse_a.limit) == (rating > reverse_a), (
+            "a fuse above the module's own limit protects nothing, and it is said"
+        )

@@ -12,22 +12,41 @@ from weighty_axle.rules.judge import judge
 
 
 @pytest.mark.parametrize(
-    ("start_margin", "start_v", "told"), [(5.0, None, None), (9.0, None, "roof.start-never"), (5.0, 30.0, "roof.start-never"), (20.0, 18.0, None)]
+    ("start_margin", "start_v", "told"),
+    [(5.0, None, None), (9.0, None, "roof.start-never"), (5.0, 30.0, "roof.start-never"), (20.0, 18.0, None)],
 )
 def test_starting_and_going_on_are_two_things(puppet, start_margin, start_v, told):
-    """The commonest array of a 12 V class bank, one module of 36 cells: common practice, no source. By hand: it opens at 21.4 V at 31 °C and starts a full
-    bank of 14.0 V with 5 V over it; on hot cells its peak is at 14.9 V and it is open at 18.9 V: it goes on, beside its peak, and nothing is a Stop.
+    """The commonest array of a 12 V class bank, one module of 36 cells: common practice, no source.
+
+    By hand: it opens at 21.4 V at 31 °C and starts a full bank of 14.0 V with 5 V over it; on hot cells its peak is at
+    14.9 V and it is open at 18.9 V: it goes on, beside its peak, and nothing is a Stop.
     """
-    module = replace(puppet.roof.module, voc_v=21.8, vmp_v=17.8, isc_a=9.6, imp_a=9.0, pmp_w=160.0, voc_per_c=-0.0030, pmp_per_c=-0.0040)
+    module = replace(
+        puppet.roof.module,
+        voc_v=21.8,
+        vmp_v=17.8,
+        isc_a=9.6,
+        imp_a=9.0,
+        pmp_w=160.0,
+        voc_per_c=-0.0030,
+        pmp_per_c=-0.0040,
+    )
     bank = replace(puppet.bank, spec=replace(puppet.bank.spec, cells_in_series=4))
     spec = replace(puppet.roof.controllers[0].spec, start_margin_v=start_margin, start_v=start_v)
     roof = replace(
-        puppet.roof, module=module, more_modules=(), modules=(replace(puppet.roof.modules[0], string="S1", kind=""),), strings=(puppet.roof.strings[0],),
-        controllers=(replace(puppet.roof.controllers[0], spec=spec),), remote=(),
-    )  # fmt: skip
+        puppet.roof,
+        module=module,
+        more_modules=(),
+        modules=(replace(puppet.roof.modules[0], string="S1", kind=""),),
+        strings=(puppet.roof.strings[0],),
+        controllers=(replace(puppet.roof.controllers[0], spec=spec),),
+        remote=(),
+    )
     design = derive(replace(puppet, bank=bank, roof=roof))
     (string,) = design.roof.strings
-    assert (string.dawn_voc_v.value, string.hot_voc_v.value, string.hot_vmp_v.value) == pytest.approx((21.41, 19.25, 15.03), abs=0.01)
+    assert (string.dawn_voc_v.value, string.hot_voc_v.value, string.hot_vmp_v.value) == pytest.approx(
+        (21.41, 19.25, 15.03), abs=0.01
+    )
     stops = [one.rule.id for one in judge(design) if one.rule.severity == "stop" and one.rule.id.startswith("roof.")]
     assert stops == ([told] if told else [])
 

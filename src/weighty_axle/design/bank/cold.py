@@ -18,10 +18,12 @@ SHOWN_C = (-20.0, -10.0, 0.0, 10.0, 25.0)
 
 
 class ColdResult(Struct, frozen=True, kw_only=True):
-    """Usable energy by cell temperature, the coldest the cells get in use and stored, and what the heater takes. `held` says the heater keeps the box.
+    """Usable energy by cell temperature, the coldest the cells get in use and stored, and what the heater takes.
 
-    `days` is how long the bank lasts without sun or hook-up on the coldest days, heater and cold cells counted; `asleep_w` is the heater's mean in the
-    coldest month while stored.
+    `held` says the heater keeps the box.
+
+    `days` is how long the bank lasts without sun or hook-up on the coldest days, heater and cold cells counted;
+    `asleep_w` is the heater's mean in the coldest month while stored.
     """
 
     usable_wh: dict[str, Figure]
@@ -38,7 +40,10 @@ class ColdResult(Struct, frozen=True, kw_only=True):
 
 
 def coldest_month_c(sky: Sky, site: Site) -> Given:
-    """Mean air of the coldest month [degC]: as measured, or 15 K over the record low. Source: common practice, no source."""
+    """Mean air of the coldest month [degC]: as measured, or 15 K over the record low.
+
+    Source: common practice, no source.
+    """
     if len(sky.air_c) == 12:
         return Given("Coldest month", min(sky.air_c), "degC")
     return Given("Coldest month, 15 K over the record low", site.record_low_c + 15, "degC")
@@ -111,22 +116,43 @@ def cold(bank: Bank, site: Site, sky: Sky, ratings: BankRatings, energy_per_day_
     usable_cold = at("Usable at the coldest", coldest)
     asked = energy_per_day_wh.value + taken.value
     days = Figure(
-        name="Days without sun, in the cold", value=usable_cold.value / asked if asked else math.inf, unit="days", formula="usable at the coldest ÷ (energy out of the bank per day + heater)",
-        inputs=(usable_cold, energy_per_day_wh, taken), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Days without sun, in the cold",
+        value=usable_cold.value / asked if asked else math.inf,
+        unit="days",
+        formula="usable at the coldest ÷ (energy out of the bank per day + heater)",
+        inputs=(usable_cold, energy_per_day_wh, taken),
+        source=TEXTBOOK,
+    )
     # Stored, nobody warms the living space; cells are as cold as it gets, unless the heater goes on.
     kept_asleep = heats and box.heats_asleep
     stored = Figure(
-        name="Coldest cells, stored", value=max(box.keep_c, site.record_low_c) if kept_asleep else site.record_low_c, unit="degC", formula="kept at where the heater goes on; else the record low",
-        inputs=(kept, low), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Coldest cells, stored",
+        value=max(box.keep_c, site.record_low_c) if kept_asleep else site.record_low_c,
+        unit="degC",
+        formula="kept at where the heater goes on; else the record low",
+        inputs=(kept, low),
+        source=TEXTBOOK,
+    )
     month = coldest_month_c(sky, site)
     asleep = Figure(
-        name="Heater while stored", value=max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0, unit="W",
-        formula="loss per kelvin × (kept at − mean air), where the heater goes on", inputs=(skin, kept, month), source=TEXTBOOK, limit="" if kept_asleep else "it is off while stored",
-    )  # fmt: skip
+        name="Heater while stored",
+        value=max(0.0, skin.value * (box.keep_c - month.value)) if kept_asleep else 0.0,
+        unit="W",
+        formula="loss per kelvin × (kept at − mean air), where the heater goes on",
+        inputs=(skin, kept, month),
+        source=TEXTBOOK,
+        limit="" if kept_asleep else "it is off while stored",
+    )
     return ColdResult(
         usable_wh={f"{cell_c:g}": at(f"Usable at {cell_c:g} °C", cell_c) for cell_c in SHOWN_C},
-        coldest_c=coldest_figure, usable_coldest_wh=usable_cold, skin_w_per_k=skin, heater_w=power, heater_day_wh=heater_day, held=held, days=days, stored_c=stored,
-        usable_stored_wh=at("Usable stored, coldest month", box.keep_c if kept_asleep else month.value), asleep_w=asleep,
-    )  # fmt: skip
+        coldest_c=coldest_figure,
+        usable_coldest_wh=usable_cold,
+        skin_w_per_k=skin,
+        heater_w=power,
+        heater_day_wh=heater_day,
+        held=held,
+        days=days,
+        stored_c=stored,
+        usable_stored_wh=at("Usable stored, coldest month", box.keep_c if kept_asleep else month.value),
+        asleep_w=asleep,
+    )

@@ -13,7 +13,10 @@ SLACK_M = 0.3
 
 
 class ChainLink(Struct, frozen=True, kw_only=True):
-    """One pack in the chain: role, address on its switches, and where its ports lead. `cable_m` goes to the next pack, 0 at the end."""
+    """One pack in the chain: role, address on its switches, and where its ports lead.
+
+    `cable_m` goes to the next pack, 0 at the end.
+    """
 
     tag: str
     master: bool
@@ -24,7 +27,8 @@ class ChainLink(Struct, frozen=True, kw_only=True):
 
 
 def data_chain(packs: tuple[Pack, ...]) -> tuple[ChainLink, ...]:
-    """Packs in service in their order: the first is the master, speaks to the inverters and has the first terminator; the last has the other.
+    """Packs in service in their order: the first is the master, speaks to the inverters and has the first terminator;
+    the last has the other.
 
     Source: common practice, no source.
     """
@@ -34,12 +38,18 @@ def data_chain(packs: tuple[Pack, ...]) -> tuple[ChainLink, ...]:
         after = chain[index + 1] if index + 1 < len(chain) else None
         cable = 0.0
         if after is not None:
-            cable = sum(abs(getattr(pack.place, axis) - getattr(after.place, axis)) for axis in ("x_m", "y_m", "z_m")) + SLACK_M
+            cable = (
+                sum(abs(getattr(pack.place, axis) - getattr(after.place, axis)) for axis in ("x_m", "y_m", "z_m"))
+                + SLACK_M
+            )
         links.append(
             ChainLink(
-                tag=pack.tag, master=index == 0, address=pack.address if pack.address is not None else index + 1,
+                tag=pack.tag,
+                master=index == 0,
+                address=pack.address if pack.address is not None else index + 1,
                 port_in="inverters and monitor" if index == 0 else f"from {chain[index - 1].tag}, its port out",
-                port_out=f"to {after.tag}, its port in" if after else "terminator", cable_m=math.ceil(cable * 10 - 1e-9) / 10,
+                port_out=f"to {after.tag}, its port in" if after else "terminator",
+                cable_m=math.ceil(cable * 10 - 1e-9) / 10,
             )
-        )  # fmt: skip
+        )
     return tuple(links)

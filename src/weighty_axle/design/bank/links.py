@@ -10,9 +10,13 @@ from weighty_axle.physics.electric.conductors import COPPER_RESISTIVITY_20C
 from weighty_axle.physics.electric.network import Branch, opened_one_by_one, solve
 
 TAKE_OFF_WORDS: dict[TakeOff, str] = {
-    "bar_equal": "common bars, equal leads", "opposite_ends": "linked, taken off at opposite ends", "same_end": "linked, both taken off at one end",
-    "middle": "linked, taken off in the middle", "bar_unequal": "common bars, leads as they come", "groups": "groups at opposite ends, on common bars",
-}  # fmt: skip
+    "bar_equal": "common bars, equal leads",
+    "opposite_ends": "linked, taken off at opposite ends",
+    "same_end": "linked, both taken off at one end",
+    "middle": "linked, taken off in the middle",
+    "bar_unequal": "common bars, leads as they come",
+    "groups": "groups at opposite ends, on common bars",
+}
 
 
 class PackState(Struct, frozen=True, kw_only=True):
@@ -29,12 +33,16 @@ def in_service(packs: tuple[Pack, ...]) -> tuple[tuple[str, float, bool], ...]:
 
 
 def pack_states(packs: tuple[tuple[str, float, bool], ...]) -> tuple[PackState, ...]:
-    """States from tag, resistance factor and whether it is out: places left away, so that moving a pack changes nothing here."""
+    """States from tag, resistance factor and whether it is out: places left away, so that moving a pack changes nothing
+    here.
+    """
     return tuple(PackState(tag=tag, resistance_factor=factor, out=out) for tag, factor, out in packs)
 
 
 class LinkPart(Struct, frozen=True, kw_only=True):
-    """One conductor between packs, bars and terminals: its share of the bank's current (signed) and resistance [ohm]."""
+    """One conductor between packs, bars and terminals: its share of the bank's current (signed) and resistance
+    [ohm].
+    """
 
     name: str
     start: str
@@ -52,7 +60,10 @@ class StringShare(Struct, frozen=True, kw_only=True):
 
 
 class Sharing(Struct, frozen=True, kw_only=True):
-    """How one ampere of the bank divides. `spread` is the largest share over the mean; `ohm` the resistance between the bank's terminals."""
+    """How one ampere of the bank divides.
+
+    `spread` is the largest share over the mean; `ohm` the resistance between the bank's terminals.
+    """
 
     take_off: TakeOff
     strings: tuple[StringShare, ...]
@@ -71,7 +82,9 @@ def strings_of(packs: tuple[PackState, ...], series: int) -> tuple[tuple[PackSta
     return tuple(packs[index : index + series] for index in range(0, len(packs) - series + 1, series))
 
 
-def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links, take_off: TakeOff | None = None) -> Sharing:
+def sharing(
+    spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links, take_off: TakeOff | None = None
+) -> Sharing:
     """Current of every string per ampere of the bank, packs being at the same state of charge.
 
     Raises: ValueError for an unknown conductor size, or when no string is in service.
@@ -80,19 +93,27 @@ def sharing(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     chosen = take_off or links.take_off
     strings = strings_of(packs, series)
     working, branches, wires = _network(spec, strings, links, chosen)
-    # One ampere is drawn at the positive terminal and comes back at the negative one; equal forces in all packs drop out.
+    # One ampere is drawn at the positive terminal and comes back at the negative one; equal forces in all packs drop
+    # out.
     solved = solve(branches, drawn_a={"+": 1.0}, ground="-")
     shares = dict.fromkeys(range(len(strings)), 0.0) | dict(zip(working, solved.branch_a, strict=False))
     mean = 1 / len(working)
     busiest = max(working, key=lambda index: shares[index])
     paths = tuple(
-        LinkPart(name=name, start=start, end=end, ohm=ohm, share=amps) for (name, start, end, ohm), amps in zip(wires, solved.branch_a[len(working) :], strict=True)
-    )  # fmt: skip
+        LinkPart(name=name, start=start, end=end, ohm=ohm, share=amps)
+        for (name, start, end, ohm), amps in zip(wires, solved.branch_a[len(working) :], strict=True)
+    )
     return Sharing(
         take_off=chosen,
-        strings=tuple(StringShare(tags=tuple(one.tag for one in string), share=shares[index], of_mean=shares[index] / mean) for index, string in enumerate(strings)),
-        paths=paths, spread=shares[busiest] / mean, first=strings[busiest][0].tag, ohm=-solved.node_v["+"],
-    )  # fmt: skip
+        strings=tuple(
+            StringShare(tags=tuple(one.tag for one in string), share=shares[index], of_mean=shares[index] / mean)
+            for index, string in enumerate(strings)
+        ),
+        paths=paths,
+        spread=shares[busiest] / mean,
+        first=strings[busiest][0].tag,
+        ohm=-solved.node_v["+"],
+    )
 
 
 CABLES = ("link", "lead")
@@ -100,7 +121,9 @@ CABLES = ("link", "lead")
 
 
 class Cable(Struct, frozen=True, kw_only=True):
-    """The busiest link or lead: its name and its share of the bank's current, with every string in and with the string out that burdens it most."""
+    """The busiest link or lead: its name and its share of the bank's current, with every string in and with the string
+    out that burdens it most.
+    """
 
     name: str
     share: float
@@ -108,7 +131,9 @@ class Cable(Struct, frozen=True, kw_only=True):
 
 
 class OneOut(Struct, frozen=True):
-    """The busiest string's share of the bank's current with each string out in turn (none where there is one string only), and the busiest cable."""
+    """The busiest string's share of the bank's current with each string out in turn (none where there is one string
+    only), and the busiest cable.
+    """
 
     strings: tuple[float, ...]
     cable: Cable | None
@@ -121,8 +146,16 @@ def one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     Source: physics.network (superposition).
     """
     working, branches, wires = _network(spec, strings_of(packs, series), links, links.take_off)
-    each = opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working))) if len(working) > 1 else []
-    cables = [Cable(name=path.name, share=abs(path.share), one_out=abs(path.share)) for path in shared.paths if path.name.startswith(CABLES)]
+    each = (
+        opened_one_by_one(branches, drawn_a={"+": 1.0}, ground="-", indices=range(len(working)))
+        if len(working) > 1
+        else []
+    )
+    cables = [
+        Cable(name=path.name, share=abs(path.share), one_out=abs(path.share))
+        for path in shared.paths
+        if path.name.startswith(CABLES)
+    ]
     if each:
         worst = [max(abs(amps[len(working) + at]) for amps in each) for at in range(len(wires))]
         cables = [
@@ -133,9 +166,16 @@ def one_out(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
     if series > 1:
         largest = max(string.share for string in shared.strings)
         cables.append(
-            Cable(name="link between packs in series", share=largest, one_out=max((max(amps[: len(working)]) for amps in each), default=largest))
+            Cable(
+                name="link between packs in series",
+                share=largest,
+                one_out=max((max(amps[: len(working)]) for amps in each), default=largest),
+            )
         )
-    return OneOut(tuple(max(amps[: len(working)]) for amps in each), max(cables, key=lambda one: max(one.share, one.one_out), default=None))
+    return OneOut(
+        tuple(max(amps[: len(working)]) for amps in each),
+        max(cables, key=lambda one: max(one.share, one.one_out), default=None),
+    )
 
 
 def _network(
@@ -145,14 +185,18 @@ def _network(
     working = [index for index, string in enumerate(strings) if not any(pack.out for pack in string)]
     ohm_per_m = conductor_ohm_per_km(links.size) / 1000
     wires = _wires(take_off, len(strings), links, ohm_per_m)
-    branches = [Branch(f"-{index}", f"+{index}", _string_ohm(spec, strings[index], links, ohm_per_m)) for index in working]
+    branches = [
+        Branch(f"-{index}", f"+{index}", _string_ohm(spec, strings[index], links, ohm_per_m)) for index in working
+    ]
     branches += [Branch(start, end, ohm) for _, start, end, ohm in wires]
     return working, branches, wires
 
 
 def _string_ohm(spec: PackSpec, string: tuple[PackState, ...], links: Links, ohm_per_m: float) -> float:
     """Packs of a string and the links between them."""
-    return sum(spec.resistance_ohm * pack.resistance_factor for pack in string) + (len(string) - 1) * _link_ohm(links.link_m, links, ohm_per_m)
+    return sum(spec.resistance_ohm * pack.resistance_factor for pack in string) + (len(string) - 1) * _link_ohm(
+        links.link_m, links, ohm_per_m
+    )
 
 
 def _link_ohm(length_m: float, links: Links, ohm_per_m: float) -> float:
@@ -171,21 +215,38 @@ def _wires(take_off: TakeOff, count: int, links: Links, ohm_per_m: float) -> lis
         step = links.lead_step_m if take_off == "bar_unequal" else 0.0
         wires = []
         for pole in "+-":
-            leads = [(f"{pole}{index}", _link_ohm(links.lead_m + step * index, links, ohm_per_m)) for index in range(count)]
+            leads = [
+                (f"{pole}{index}", _link_ohm(links.lead_m + step * index, links, ohm_per_m)) for index in range(count)
+            ]
             wires += _barred(pole, leads, links, from_end=pole == "-")
         return wires
     link = _link_ohm(links.link_m, links, ohm_per_m)
     last = count - 1
     at = {"same_end": (0, 0), "opposite_ends": (0, last), "middle": (last // 2, last - last // 2)}[take_off]
-    wires = [(f"link {pole}{index + 1}–{index + 2}", f"{pole}{index}", f"{pole}{index + 1}", link) for pole in "+-" for index in range(last)]
-    return [*wires, *((f"terminal {pole}", f"{pole}{index}", pole, 2 * links.lug_ohm) for pole, index in zip("+-", at, strict=True))]
+    wires = [
+        (f"link {pole}{index + 1}–{index + 2}", f"{pole}{index}", f"{pole}{index + 1}", link)
+        for pole in "+-"
+        for index in range(last)
+    ]
+    return [
+        *wires,
+        *(
+            (f"terminal {pole}", f"{pole}{index}", pole, 2 * links.lug_ohm)
+            for pole, index in zip("+-", at, strict=True)
+        ),
+    ]
 
 
 def _barred(pole: str, leads: list[tuple[str, float]], links: Links, *, from_end: bool) -> list[Wire]:
-    """Leads onto a bar with its own segments; the terminal is at the first way, or at the last one for the other pole."""
+    """Leads onto a bar with its own segments; the terminal is at the first way, or at the last one for the other
+    pole.
+    """
     segment = COPPER_RESISTIVITY_20C * links.bar_pitch_m / (links.bar_mm2 * 1e-6)
     wires = [(f"lead of {node}", node, f"bar{pole}{way}", ohm) for way, (node, ohm) in enumerate(leads)]
-    wires += [(f"bar {pole}{way + 1}–{way + 2}", f"bar{pole}{way}", f"bar{pole}{way + 1}", segment) for way in range(len(leads) - 1)]
+    wires += [
+        (f"bar {pole}{way + 1}–{way + 2}", f"bar{pole}{way}", f"bar{pole}{way + 1}", segment)
+        for way in range(len(leads) - 1)
+    ]
     return [*wires, (f"terminal {pole}", f"bar{pole}{len(leads) - 1 if from_end else 0}", pole, segment)]
 
 
@@ -197,7 +258,9 @@ def _grouped(count: int, links: Links, ohm_per_m: float) -> list[Wire]:
     for first in range(0, count, links.group_size):
         last = min(first + links.group_size, count) - 1
         wires += [
-            (f"link {pole}{index + 1}–{index + 2}", f"{pole}{index}", f"{pole}{index + 1}", link) for pole in "+-" for index in range(first, last)
+            (f"link {pole}{index + 1}–{index + 2}", f"{pole}{index}", f"{pole}{index + 1}", link)
+            for pole in "+-"
+            for index in range(first, last)
         ]
         ends["+"].append((f"+{first}", lead))
         ends["-"].append((f"-{last}", lead))

@@ -19,9 +19,15 @@ CUT_OUT_CELL_V = 3.0
 
 
 CELL_MOHM_AH = (25.0, 400.0)
-"""Resistance of a cell with its part of the pack times its capacity [mΩ Ah]: what datasheets state lies well within. Source: common practice, no source."""
+"""Resistance of a cell with its part of the pack times its capacity [mΩ Ah]: what datasheets state lies well within.
+
+Source: common practice, no source.
+"""
 LEAST_CELL_MOHM_AH = 50.0
-"""The same at best, counted on for fault currents where the datasheet's value cannot be right. Source: common practice, no source."""
+"""The same at best, counted on for fault currents where the datasheet's value cannot be right.
+
+Source: common practice, no source.
+"""
 
 
 def cell_mohm_ah(spec: PackSpec) -> float:
@@ -30,14 +36,21 @@ def cell_mohm_ah(spec: PackSpec) -> float:
 
 
 def _fault_ohm(spec: PackSpec) -> Given:
-    """Resistance of a pack that a fault current is judged with: a slip upwards must not hide a fuse that cannot break it."""
+    """Resistance of a pack that a fault current is judged with: a slip upwards must not hide a fuse that cannot break
+    it.
+    """
     if cell_mohm_ah(spec) <= CELL_MOHM_AH[1]:
         return Given("Pack resistance", spec.resistance_ohm, "ohm")
-    return Given("Least plausible pack resistance", LEAST_CELL_MOHM_AH / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
+    return Given(
+        "Least plausible pack resistance", LEAST_CELL_MOHM_AH / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm"
+    )
 
 
 class BankRatings(Struct, frozen=True, kw_only=True):
-    """What the packs give and allow as one battery: the ceilings every other step uses. Does not depend on the loads."""
+    """What the packs give and allow as one battery: the ceilings every other step uses.
+
+    Does not depend on the loads.
+    """
 
     cells: int
     parallel: int
@@ -85,19 +98,33 @@ def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> Bank
     continuous, surge = _inverter_currents(inverters, ratings.lowest_working_v, brief)
     return BankResult(
         **asdict(ratings),
-        days=Figure(name="Days without sun or hook-up", value=lasting, unit="days", formula="usable energy ÷ energy out of the bank per day", inputs=(usable, need), source=TEXTBOOK),
+        days=Figure(
+            name="Days without sun or hook-up",
+            value=lasting,
+            unit="days",
+            formula="usable energy ÷ energy out of the bank per day",
+            inputs=(usable, need),
+            source=TEXTBOOK,
+        ),
         continuous_a=continuous,
         surge_a=surge,
         at_surge_v=_sagged(ratings, inverters),
         c_rate=Figure.quotient(
-            name="C-rate at full inverter load", unit="per h", formula="bank current ÷ capacity",
-            inputs=(continuous, ratings.capacity_ah), source=TEXTBOOK,
+            name="C-rate at full inverter load",
+            unit="per h",
+            formula="bank current ÷ capacity",
+            inputs=(continuous, ratings.capacity_ah),
+            source=TEXTBOOK,
         ),
-    )  # fmt: skip
+    )
 
 
-def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usable_share: float, links: Links) -> BankRatings:
-    """Everything that follows from packs, how they are linked, series and parallel alone. Strings with a pack taken out do not count.
+def bank_ratings(
+    spec: PackSpec, series: int, packs: tuple[PackState, ...], usable_share: float, links: Links
+) -> BankRatings:
+    """Everything that follows from packs, how they are linked, series and parallel alone.
+
+    Strings with a pack taken out do not count.
 
     Source: textbook relations; limits from the pack's datasheet; shares by design.sharing.
     """
@@ -107,14 +134,26 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     shared, known = _shared(spec, series, packs, links)
     p, s = Given("Strings working", parallel, "count"), Given("Cells in series", cells, "count")
     spread = Figure(
-        name="Busiest string over the mean", value=shared.spread, unit="1", formula="largest current of a string ÷ mean, by Kirchhoff's laws",
-        inputs=(p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Resistance between the terminals", shared.ohm, "ohm")),
-        source="textbook relation (nodal analysis)", limit=TAKE_OFF_WORDS[shared.take_off],
-    )  # fmt: skip
+        name="Busiest string over the mean",
+        value=shared.spread,
+        unit="1",
+        formula="largest current of a string ÷ mean, by Kirchhoff's laws",
+        inputs=(
+            p,
+            Given("Pack resistance", spec.resistance_ohm, "ohm"),
+            Given("Resistance between the terminals", shared.ohm, "ohm"),
+        ),
+        source="textbook relation (nodal analysis)",
+        limit=TAKE_OFF_WORDS[shared.take_off],
+    )
 
     def volts(name: str, cell_v: float, why: str) -> Figure:
         return Figure.product(
-            name=name, unit="V", formula="cells in series × cell voltage", inputs=(s, Given("Cell voltage", cell_v, "V")), source=why
+            name=name,
+            unit="V",
+            formula="cells in series × cell voltage",
+            inputs=(s, Given("Cell voltage", cell_v, "V")),
+            source=why,
         )
 
     def limit(name: str, each_a: float) -> Figure:
@@ -132,23 +171,40 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
     nominal = volts("Bank voltage, nominal", spec.cell_nominal_v, TEXTBOOK)
     highest = volts("Bank voltage, highest", spec.cell_max_v, "pack datasheet; nominal is not maximum")
     capacity = Figure.product(
-        name="Bank capacity", unit="Ah", formula="strings working × capacity of one",
-        inputs=(p, Given("Capacity of one", spec.capacity_ah, "Ah")), source=TEXTBOOK,
-    )  # fmt: skip
-    energy = Figure.product(name="Bank energy, nominal", unit="Wh", formula="nominal voltage × capacity", inputs=(nominal, capacity), source=TEXTBOOK)
+        name="Bank capacity",
+        unit="Ah",
+        formula="strings working × capacity of one",
+        inputs=(p, Given("Capacity of one", spec.capacity_ah, "Ah")),
+        source=TEXTBOOK,
+    )
+    energy = Figure.product(
+        name="Bank energy, nominal",
+        unit="Wh",
+        formula="nominal voltage × capacity",
+        inputs=(nominal, capacity),
+        source=TEXTBOOK,
+    )
     resistance = Figure(
-        name="Bank resistance", value=shared.ohm, unit="ohm", formula="voltage lost between the terminals per ampere, by Kirchhoff's laws",
+        name="Bank resistance",
+        value=shared.ohm,
+        unit="ohm",
+        formula="voltage lost between the terminals per ampere, by Kirchhoff's laws",
         inputs=(p, Given("Pack resistance", spec.resistance_ohm, "ohm"), Given("Packs in series", series, "count")),
-        source="textbook relation (nodal analysis)", limit="packs in service with their ageing, links and leads",
-    )  # fmt: skip
-    # A fault does not wait for a pack to age, and one taken out may be put back: the least resistance makes the most current.
+        source="textbook relation (nodal analysis)",
+        limit="packs in service with their ageing, links and leads",
+    )
+    # A fault does not wait for a pack to age, and one taken out may be put back: the least resistance makes the most
+    # current.
     each = _fault_ohm(spec)
     least = Figure(
-        name="Bank resistance for a fault", value=1 / sum(1 / sum(each.value * min(1.0, pack.resistance_factor) for pack in string) for string in strings), unit="ohm",
+        name="Bank resistance for a fault",
+        value=1 / sum(1 / sum(each.value * min(1.0, pack.resistance_factor) for pack in string) for string in strings),
+        unit="ohm",
         formula="1 ÷ (sum over all strings of 1 ÷ packs' resistance)",
-        inputs=(Given("Strings", len(strings), "count"), each, Given("Packs in series", series, "count")), source=TEXTBOOK,
+        inputs=(Given("Strings", len(strings), "count"), each, Given("Packs in series", series, "count")),
+        source=TEXTBOOK,
         limit="every pack in, none aged; links and leads left out on purpose: they only lower the current",
-    )  # fmt: skip
+    )
     # Which string hurts most by its loss depends on links and ageing (it need not be the busiest), so each is tried.
     usual = links if known else Links(take_off=links.take_off)
     lost = one_out(spec, series, packs, usual, shared)
@@ -167,10 +223,20 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         capacity_ah=capacity,
         nominal_energy_wh=energy,
         usable_energy_wh=Figure.product(
-            name="Bank energy, usable", unit="Wh", formula="nominal energy × usable share",
-            inputs=(energy, Given("Usable share", usable_share, "1")), source=TEXTBOOK,
+            name="Bank energy, usable",
+            unit="Wh",
+            formula="nominal energy × usable share",
+            inputs=(energy, Given("Usable share", usable_share, "1")),
+            source=TEXTBOOK,
         ),
-        equivalent_12v_ah=Figure(name="Bank in 12 V ampere-hours", value=energy.value / 12.8, unit="Ah", formula="nominal energy ÷ 12.8 V", inputs=(energy,), source=PRACTICE),
+        equivalent_12v_ah=Figure(
+            name="Bank in 12 V ampere-hours",
+            value=energy.value / 12.8,
+            unit="Ah",
+            formula="nominal energy ÷ 12.8 V",
+            inputs=(energy,),
+            source=PRACTICE,
+        ),
         charge_limit_a=charge_limit,
         discharge_limit_a=limit("Bank discharge limit", spec.discharge_a),
         peak_limit_a=limit("Bank peak limit", spec.peak_a),
@@ -178,30 +244,55 @@ def bank_ratings(spec: PackSpec, series: int, packs: tuple[PackState, ...], usab
         least_resistance_ohm=least,
         fault_pack_ohm=each.value,
         prospective_a=Figure(
-            name="Short-circuit current at the bank", value=prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value), unit="A",
-            formula="highest voltage ÷ bank resistance for a fault", inputs=(highest, least), source=TEXTBOOK,
+            name="Short-circuit current at the bank",
+            value=prospective_current_a(open_circuit_v=highest.value, resistance_ohm=least.value),
+            unit="A",
+            formula="highest voltage ÷ bank resistance for a fault",
+            inputs=(highest, least),
+            source=TEXTBOOK,
         ),
         one_pack_out_a=Figure(
-            name="Discharge limit with one pack out", value=spec.discharge_a / largest_share, unit="A", formula="limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            inputs=(p, Given("Limit of one pack", spec.discharge_a, "A"), *([Given("Largest share of a string", largest_share, "1")] if lost.strings else [])), source="textbook relation (nodal analysis)",
+            name="Discharge limit with one pack out",
+            value=spec.discharge_a / largest_share,
+            unit="A",
+            formula="limit of one ÷ largest share of a string, with each string out in turn: the least of them",
+            inputs=(
+                p,
+                Given("Limit of one pack", spec.discharge_a, "A"),
+                *([Given("Largest share of a string", largest_share, "1")] if lost.strings else []),
+            ),
+            source="textbook relation (nodal analysis)",
             limit="" if lost.strings else "there is no other string",
         ),
         one_pack_out_charge_a=Figure(
-            name="Charge limit with one pack out", value=spec.charge_a / largest_share if lost.strings else charge_limit.value, unit="A",
+            name="Charge limit with one pack out",
+            value=spec.charge_a / largest_share if lost.strings else charge_limit.value,
+            unit="A",
             formula="limit of one ÷ largest share of a string, with each string out in turn: the least of them",
-            inputs=(Given("Limit of one pack", spec.charge_a, "A"), Given("Largest share of a string", largest_share, "1")) if lost.strings else (charge_limit,), source="textbook relation (nodal analysis)",
+            inputs=(
+                Given("Limit of one pack", spec.charge_a, "A"),
+                Given("Largest share of a string", largest_share, "1"),
+            )
+            if lost.strings
+            else (charge_limit,),
+            source="textbook relation (nodal analysis)",
             limit="" if lost.strings else "there is no other string: with it out nothing charges",
         ),
         cable=lost.cable,
         mass_kg=Figure.product(
-            name="Bank mass", unit="kg", formula="packs × mass of one",
-            inputs=(Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")), source=TEXTBOOK,
+            name="Bank mass",
+            unit="kg",
+            formula="packs × mass of one",
+            inputs=(Given("Packs", len(packs), "count"), Given("Mass of one", spec.mass_kg, "kg")),
+            source=TEXTBOOK,
         ),
-    )  # fmt: skip
+    )
 
 
 def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Links) -> tuple[Sharing, bool]:
-    """Sharing as linked, and whether the conductor of the links is known; an unknown one is taken as the usual size and said by a rule."""
+    """Sharing as linked, and whether the conductor of the links is known; an unknown one is taken as the usual size and
+    said by a rule.
+    """
     try:
         return sharing(spec, series, packs, links), True
     except ValueError:
@@ -214,13 +305,21 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
     lowest, resistance = ratings.lowest_working_v, ratings.resistance_ohm
     try:
         current_a = current_for_power(power_w=power_w, open_circuit_v=lowest.value, resistance_ohm=resistance.value)
-        volts, limit = lowest.value - resistance.value * current_a, "bank nearly empty, with its links; the main run comes on top"
+        volts, limit = (
+            lowest.value - resistance.value * current_a,
+            "bank nearly empty, with its links; the main run comes on top",
+        )
     except VoltageCollapseError as error:
         volts, limit = 0.0, f"voltage collapse: {error}"
     return Figure(
-        name="Bank voltage at surge", value=volts, unit="V", formula="V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
-        inputs=(lowest, resistance, Given("Power into the inverters", power_w, "W")), source=TEXTBOOK, limit=limit,
-    )  # fmt: skip
+        name="Bank voltage at surge",
+        value=volts,
+        unit="V",
+        formula="V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
+        inputs=(lowest, resistance, Given("Power into the inverters", power_w, "W")),
+        source=TEXTBOOK,
+        limit=limit,
+    )
 
 
 def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult) -> tuple[Figure, Figure]:
@@ -230,13 +329,23 @@ def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult)
     units = Given("Inverters", count, "count")
     full = Given("Efficiency at full load", spec.full_load_efficiency, "1")
     continuous = Figure(
-        name="Bank current, inverters at full load", value=(count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value, unit="A",
+        name="Bank current, inverters at full load",
+        value=(count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value,
+        unit="A",
         formula="(units × rating ÷ efficiency + DC loads) ÷ lowest working voltage",
-        inputs=(units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest), source=TEXTBOOK, limit="rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains frequency on top",
-    )  # fmt: skip
+        inputs=(units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest),
+        source=TEXTBOOK,
+        limit=(
+            "rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains "
+            "frequency on top"
+        ),
+    )
     surge = Figure(
-        name="Bank current, inverters at surge", value=(count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value, unit="A",
+        name="Bank current, inverters at surge",
+        value=(count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value,
+        unit="A",
         formula="(units × surge ÷ efficiency + DC loads) ÷ lowest working voltage",
-        inputs=(units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest), source=TEXTBOOK,
-    )  # fmt: skip
+        inputs=(units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest),
+        source=TEXTBOOK,
+    )
     return continuous, surge

@@ -51,26 +51,45 @@ def expansion(design: Design) -> Expansion:
     strings = design.bank.parallel
     free = free_places(design)
     fuse = design.wiring.main
-    by_fuse = next((n for n in range(64) if design.bank.prospective_a.value * (strings + n + 1) / strings > fuse.fuse_kind.breaks_a), 63)
+    by_fuse = next(
+        (
+            n
+            for n in range(64)
+            if design.bank.prospective_a.value * (strings + n + 1) / strings > fuse.fuse_kind.breaks_a
+        ),
+        63,
+    )
     rooms = (
         Room(
             what="bays that hold packs",
             more=len(free) // bank.series,
             why=f"{len(free)} free places of {spec.size.length_m:g} × {spec.size.width_m:g} × {spec.size.height_m:g} m",
         ),
-        Room(what="ways on the bars", more=max(0, bank.links.bar_ways - strings), why=f"{bank.links.bar_ways} ways, {strings} taken"),
         Room(
-            what="the packs' own limit", more=max(0, spec.parallel_limit - strings), why=f"{spec.parallel_limit} in parallel at most, pack datasheet"
+            what="ways on the bars",
+            more=max(0, bank.links.bar_ways - strings),
+            why=f"{bank.links.bar_ways} ways, {strings} taken",
         ),
-        Room(what="the main fuse's breaking capacity", more=by_fuse, why=f"{fuse.fuse_kind.name} breaks {fuse.fuse_kind.breaks_a / 1000:g} kA"),
+        Room(
+            what="the packs' own limit",
+            more=max(0, spec.parallel_limit - strings),
+            why=f"{spec.parallel_limit} in parallel at most, pack datasheet",
+        ),
+        Room(
+            what="the main fuse's breaking capacity",
+            more=by_fuse,
+            why=f"{fuse.fuse_kind.name} breaks {fuse.fuse_kind.breaks_a / 1000:g} kA",
+        ),
     )
     return Expansion(rooms=rooms, more=min(room.more for room in rooms), changes=_changes(design))
 
 
 def free_places(design: Design) -> tuple[Place, ...]:
-    """Places in the bays that hold packs where one more would stand clear of everything, on a grid of its own size, floor first.
+    """Places in the bays that hold packs where one more would stand clear of everything, on a grid of its own size,
+    floor first.
 
-    No more than a bank can have packs are looked for, and not in more than so many cells of the grid: a pack of a slipped size would have millions.
+    No more than a bank can have packs are looked for, and not in more than so many cells of the grid: a pack of a
+    slipped size would have millions.
     """
     size = design.job.bank.spec.size
     boxes = [_box(item.place, item.size.length_m, item.size.width_m, item.size.height_m) for item in design.items]
@@ -109,7 +128,14 @@ Space = tuple[float, float, float, float, float, float]
 
 
 def _box(place: Place, length_m: float, width_m: float, height_m: float) -> Space:
-    return (place.x_m - length_m / 2, place.x_m + length_m / 2, place.y_m - width_m / 2, place.y_m + width_m / 2, place.z_m, place.z_m + height_m)
+    return (
+        place.x_m - length_m / 2,
+        place.x_m + length_m / 2,
+        place.y_m - width_m / 2,
+        place.y_m + width_m / 2,
+        place.z_m,
+        place.z_m + height_m,
+    )
 
 
 def _meet(one: Space, other: Space) -> bool:
@@ -124,11 +150,24 @@ def _changes(design: Design) -> tuple[Change, ...]:
     free = free_places(design)
     if len(free) >= bank.series:
         packs = tuple(
-            Pack(tag=pack.tag, place=place) for pack, place in zip(more.job.bank.packs[-bank.series :], free, strict=False)
-        )  # fmt: skip
+            Pack(tag=pack.tag, place=place)
+            for pack, place in zip(more.job.bank.packs[-bank.series :], free, strict=False)
+        )
         grown = replace(more.job, bank=replace(more.job.bank, packs=(*bank.packs, *packs)))
         more = derive(grown)
-    names = ("usable_energy_wh", "days", "discharge_limit_a", "one_pack_out_a", "charge_limit_a", "prospective_a", "spread_share", "mass_kg")
+    names = (
+        "usable_energy_wh",
+        "days",
+        "discharge_limit_a",
+        "one_pack_out_a",
+        "charge_limit_a",
+        "prospective_a",
+        "spread_share",
+        "mass_kg",
+    )
     changes = [Change(getattr(design.bank, name), getattr(more.bank, name)) for name in names]
     changes.append(Change(design.place.gross_margin_kg, more.place.gross_margin_kg))
-    return (*changes, *(Change(old.margin_kg, new.margin_kg) for old, new in zip(design.place.axles, more.place.axles, strict=True)))
+    return (
+        *changes,
+        *(Change(old.margin_kg, new.margin_kg) for old, new in zip(design.place.axles, more.place.axles, strict=True)),
+    )

@@ -51,7 +51,8 @@ class VoltagesResult(Struct, frozen=True, kw_only=True):
 def voltages(stated: Wiring, practice: Practice, bank: BankResult, runs: WiringResult) -> VoltagesResult:
     """Currents, conductor, drop, loss and copper of the main run at 12, 24 and 48 V; 12 V only for comparison.
 
-    Source: textbook relations; ampacity and fuse tables of reference/. A bank of the same energy and cells: short-circuit current goes with 1 / V.
+    Source: textbook relations; ampacity and fuse tables of reference/. A bank of the same energy and cells:
+        short-circuit current goes with 1 / V.
     """
     length = runs.main.length_m
     choices = tuple(_choice(volts, stated, practice, bank, length) for volts in CELLS)
@@ -67,7 +68,11 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
     def amps(name: str, figure: Figure) -> Figure:
         watts = Given("Power into inverters and DC loads", figure.value * here.value, "W")
         return Figure.quotient(
-            name=f"{name} at {volts} V", unit="A", formula="power ÷ lowest working voltage", inputs=(watts, lowest), source=TEXTBOOK
+            name=f"{name} at {volts} V",
+            unit="A",
+            formula="power ÷ lowest working voltage",
+            inputs=(watts, lowest),
+            source=TEXTBOOK,
         )
 
     continuous, surge = amps("Bank current, full load", bank.continuous_a), amps("Bank current, surge", bank.surge_a)
@@ -83,15 +88,27 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
         source=f"{ratings.source} (recalled; check against your copy)",
     )
     table, nominal = tables.ampacity_tables()[stated.ampacity_table], cells * LFP_NOMINAL_V
-    chosen = next((one for one in conductor_choices(stated, table, length.value, continuous.value, rating, nominal) if not one.against), None)
+    chosen = next(
+        (
+            one
+            for one in conductor_choices(stated, table, length.value, continuous.value, rating, nominal)
+            if not one.against
+        ),
+        None,
+    )
     one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, math.nan, "")
     words = f"with {conductor_words(choice_name(one))}"
     metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
     count, volts_given = Given("Conductors in parallel", one.count, "count"), Given("Nominal voltage", nominal, "V")
     drop = Figure(
-        name=f"Drop of the main run at {volts} V", value=one.drop_share, unit="1", formula="2 × length × resistance per metre × current ÷ conductors ÷ nominal voltage",
-        inputs=(length, metre, continuous, count, volts_given), source=TEXTBOOK, limit=words,
-    )  # fmt: skip
+        name=f"Drop of the main run at {volts} V",
+        value=one.drop_share,
+        unit="1",
+        formula="2 × length × resistance per metre × current ÷ conductors ÷ nominal voltage",
+        inputs=(length, metre, continuous, count, volts_given),
+        source=TEXTBOOK,
+        limit=words,
+    )
     copper = (
         Given("Density of copper", COPPER_DENSITY, "kg_per_m3"),
         Given("Area of one", conductor_area_mm2(one.size) if chosen else 0.0, "mm2"),
@@ -99,19 +116,49 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
         length,
     )
     prospective = Figure(
-        name=f"Short-circuit current at {volts} V", value=bank.prospective_a.value * voltage_class(bank.nominal_v.value) / volts, unit="A", formula="this bank's × its voltage ÷ the other voltage: same energy, same cells",
-        inputs=(bank.prospective_a,), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"Short-circuit current at {volts} V",
+        value=bank.prospective_a.value * voltage_class(bank.nominal_v.value) / volts,
+        unit="A",
+        formula="this bank's × its voltage ÷ the other voltage: same energy, same cells",
+        inputs=(bank.prospective_a,),
+        source=TEXTBOOK,
+    )
     highest = cells * LFP_HIGHEST_V
     return VoltageChoice(
-        volts=volts, continuous_a=continuous, surge_a=surge, fuse_a=fuse, conductor=chosen,
+        volts=volts,
+        continuous_a=continuous,
+        surge_a=surge,
+        fuse_a=fuse,
+        conductor=chosen,
         drop_share=drop,
-        loss_w=Figure(name=f"Loss in the main run at {volts} V", value=one.loss_w, unit="W", formula="drop × nominal voltage × current", inputs=(drop, volts_given, continuous), source=TEXTBOOK, limit=words),
-        copper_kg=Figure(name=f"Copper of the main run at {volts} V", value=one.copper_kg, unit="kg", formula="density × area × conductors × 2 × length", inputs=copper, source="IEC 60028 density", limit=words),
+        loss_w=Figure(
+            name=f"Loss in the main run at {volts} V",
+            value=one.loss_w,
+            unit="W",
+            formula="drop × nominal voltage × current",
+            inputs=(drop, volts_given, continuous),
+            source=TEXTBOOK,
+            limit=words,
+        ),
+        copper_kg=Figure(
+            name=f"Copper of the main run at {volts} V",
+            value=one.copper_kg,
+            unit="kg",
+            formula="density × area × conductors × 2 × length",
+            inputs=copper,
+            source="IEC 60028 density",
+            limit=words,
+        ),
         prospective_a=prospective,
-        fuses=tuple(kind.name for kind in tables.fuse_kinds().values() if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating),
-        isolators=tuple(one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value),
-    )  # fmt: skip
+        fuses=tuple(
+            kind.name
+            for kind in tables.fuse_kinds().values()
+            if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating
+        ),
+        isolators=tuple(
+            one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value
+        ),
+    )
 
 
 def _easy(choice: VoltageChoice) -> bool:
@@ -133,5 +180,8 @@ def _words(choice: VoltageChoice) -> str:
 def _reason(choices: tuple[VoltageChoice, ...], recommended: int) -> str:
     twelve, twenty_four, forty_eight = choices
     if recommended == 24:
-        return f"24 V is enough: {_words(twenty_four)} behind a {show(twenty_four.fuse_a.value, 'A')} fuse; 48 V would take {_words(forty_eight)}, 12 V {_words(twelve)}."
+        return (
+            f"24 V is enough: {_words(twenty_four)} behind a {show(twenty_four.fuse_a.value, 'A')} fuse; 48 V would "
+            f"take {_words(forty_eight)}, 12 V {_words(twelve)}."
+        )
     return f"48 V: {_words(forty_eight)}, where 24 V takes {_words(twenty_four)} and 12 V {_words(twelve)}."

@@ -90,7 +90,10 @@ class Day(Struct, frozen=True, kw_only=True):
 
 
 class BriefResult(Struct, frozen=True, kw_only=True):
-    """All kinds of day; the design day is the one without hook-up that takes most from the bank. `seasonal` leads to profiles."""
+    """All kinds of day; the design day is the one without hook-up that takes most from the bank.
+
+    `seasonal` leads to profiles.
+    """
 
     days: dict[str, Day]
     profiles: dict[str, Profile]
@@ -106,7 +109,9 @@ class BriefResult(Struct, frozen=True, kw_only=True):
 
 
 def feeds_of(loads: tuple[Load, ...], ac: AcSide, inverters: Inverters) -> dict[str, str]:
-    """Feed of every load: its circuit's leg, or its own. What has no leg yet hangs on the leg with less on it so far that its panel has, largest first.
+    """Feed of every load: its circuit's leg, or its own.
+
+    What has no leg yet hangs on the leg with less on it so far that its panel has, largest first.
 
     Source: common practice, no source.
     """
@@ -161,7 +166,9 @@ class Draw(NamedTuple):
     at_load_share: float
 
 
-def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, converter_efficiency: float) -> tuple[Draw, ...]:
+def draws_of(
+    loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, converter_efficiency: float
+) -> tuple[Draw, ...]:
     """What every load draws. A DC load of another voltage than the bank's is behind a converter."""
     draws = []
     for load in loads:
@@ -170,7 +177,17 @@ def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, co
         at_load = converter_efficiency if dc_volts and dc_volts != bank_class else 1.0
         full_w = load.running_w * load.count / at_load
         var = 0.0 if dc_volts or load.power_factor == 1 else complex_power(full_w, load.power_factor).imag
-        draws.append(Draw(load, _CHANNEL[feed], supply if dc_volts else feed, full_w, var, load.standby_w * load.count / at_load, at_load))
+        draws.append(
+            Draw(
+                load,
+                _CHANNEL[feed],
+                supply if dc_volts else feed,
+                full_w,
+                var,
+                load.standby_w * load.count / at_load,
+                at_load,
+            )
+        )
     return tuple(draws)
 
 
@@ -185,20 +202,35 @@ def rows_of(draws: tuple[Draw, ...], kind: DayKind, season: Season, before: tupl
             continue
         season_share = 1.0 if load.seasons is ALL_YEAR else getattr(load.seasons, season)
         if season_share and load.tag not in dark:
-            rows.append(LoadRow(load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans))
+            rows.append(
+                LoadRow(
+                    load.tag, channel, supply, full_w, full_var, load.duty * season_share, standby_w, at_load, spans
+                )
+            )
     return tuple(rows)
 
 
 def seasons_alike(loads: tuple[Load, ...], kind: DayKind, lived: tuple[Season, ...]) -> list[tuple[Season, ...]]:
     """Seasons a kind of day is lived in, grouped where every load runs the same."""
-    uneven = [load.seasons for load in loads if load.seasons is not ALL_YEAR and (load.patterns.get(kind.tag) or load.standby_w)]
+    uneven = [
+        load.seasons
+        for load in loads
+        if load.seasons is not ALL_YEAR and (load.patterns.get(kind.tag) or load.standby_w)
+    ]
     groups: dict[tuple[float, ...], list[Season]] = {}
     for season in lived:
         groups.setdefault(tuple(getattr(one, season) for one in uneven), []).append(season)
     return [tuple(group) for group in groups.values()]
 
 
-def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[LoadRow, ...], inverters: Inverters, curve: LossCurve) -> Profile:
+def profile(
+    key: str,
+    kind: DayKind,
+    seasons: tuple[Season, ...],
+    rows: tuple[LoadRow, ...],
+    inverters: Inverters,
+    curve: LossCurve,
+) -> Profile:
     """Sums of one kind of day.
 
     Source: sums of what was painted; loss curve of physics.converters.
@@ -227,13 +259,29 @@ def profile(key: str, kind: DayKind, seasons: tuple[Season, ...], rows: tuple[Lo
     mean_w = steps.channels(_MEANS, 3 * len(FEEDS))
     units = len(inverters.units) if kind.inverters_on else 0
     running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
-    losses_w = _losses_w(curve, inverters, _mean_va(mean_w, running_w, running_var)) if units else (0.0,) * len(mean_w.values[0])
+    losses_w = (
+        _losses_w(curve, inverters, _mean_va(mean_w, running_w, running_var))
+        if units
+        else (0.0,) * len(mean_w.values[0])
+    )
     bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
     idle_wh = units * curve.p0_w * 24
     return Profile(
-        key=key, kind=kind.tag, use=kind.use, seasons=seasons, rows=rows, running_w=running_w, running_var=running_var, mean_w=mean_w, bank_w=bank_w, by_supply_wh=by_supply, by_load_wh=by_load, converter_wh=converter_wh, idle_wh=idle_wh,
+        key=key,
+        kind=kind.tag,
+        use=kind.use,
+        seasons=seasons,
+        rows=rows,
+        running_w=running_w,
+        running_var=running_var,
+        mean_w=mean_w,
+        bank_w=bank_w,
+        by_supply_wh=by_supply,
+        by_load_wh=by_load,
+        converter_wh=converter_wh,
+        idle_wh=idle_wh,
         converting_wh=integral_h(mean_w, losses_w) - idle_wh,
-    )  # fmt: skip
+    )
 
 
 ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[LoadRow, ...], Inverters, LossCurve]
@@ -259,7 +307,9 @@ def profile_pieces(
 
 
 def leg_power(running_w: Steps, running_var: Steps, stacking: Stacking, leg: str) -> list[complex]:
-    """Complex power of a line in every step [VA]: its own loads and its share of what hangs across several, where that gets a voltage."""
+    """Complex power of a line in every step [VA]: its own loads and its share of what hangs across several, where that
+    gets a voltage.
+    """
     own = _CHANNEL[leg]
     power = [complex(w, var) for w, var in zip(running_w.values[own], running_var.values[own], strict=True)]
     for channel, part in _shared_channels(stacking):
@@ -280,7 +330,12 @@ def _shared_channels(stacking: Stacking) -> tuple[tuple[int, int], ...]:
 def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[float, ...]]:
     """Mean apparent power of every feed in every step [VA]: what runs keeps its power factor."""
     return [
-        tuple([mean * abs(complex(watts, var)) / watts if watts and var else mean for mean, watts, var in zip(*channels, strict=True)])
+        tuple(
+            [
+                mean * abs(complex(watts, var)) / watts if watts and var else mean
+                for mean, watts, var in zip(*channels, strict=True)
+            ]
+        )
         if any(channels[2])
         else channels[0]
         for channels in zip(mean_w.values, running_w.values, running_var.values, strict=True)
@@ -288,12 +343,18 @@ def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[
 
 
 def _losses_w(curve: LossCurve, inverters: Inverters, mean_va: list[tuple[float, ...]]) -> tuple[float, ...]:
-    """Loss of all inverters in every step [W], by the current they carry: apparent power; units of one line share it equally, loads across lines evenly."""
+    """Loss of all inverters in every step [W], by the current they carry: apparent power; units of one line share it
+    equally, loads across lines evenly.
+    """
     p0, r1, r2 = curve
     lines = LINES[inverters.stacking]
     shared = _shared_channels(inverters.stacking)
     on_lines = [
-        [own + sum(mean_va[channel][step] / part for channel, part in shared) for step, own in enumerate(mean_va[_CHANNEL[line]])] for line in lines
+        [
+            own + sum(mean_va[channel][step] / part for channel, part in shared)
+            for step, own in enumerate(mean_va[_CHANNEL[line]])
+        ]
+        for line in lines
     ]
     if inverters.stacking == "one_two_legs":
         on_lines, counts = [[sum(powers) for powers in zip(*on_lines, strict=True)]], [len(inverters.units)]
@@ -302,7 +363,10 @@ def _losses_w(curve: LossCurve, inverters: Inverters, mean_va: list[tuple[float,
     losses = [0.0] * len(mean_va[0])
     for powers, count in zip(on_lines, counts, strict=True):
         if count:
-            losses = [loss + count * p0 + r1 * power + r2 * power * power / count for loss, power in zip(losses, powers, strict=True)]
+            losses = [
+                loss + count * p0 + r1 * power + r2 * power * power / count
+                for loss, power in zip(losses, powers, strict=True)
+            ]
     return tuple(losses)
 
 
@@ -310,7 +374,10 @@ def loss_curve(inverters: Inverters) -> LossCurve:
     """Loss curve of one inverter, from its datasheet figures."""
     spec = inverters.spec
     return fit_loss(
-        no_load_w=spec.no_load_w, peak_efficiency=spec.peak_efficiency, full_load_efficiency=spec.full_load_efficiency, rated_w=spec.continuous_va
+        no_load_w=spec.no_load_w,
+        peak_efficiency=spec.peak_efficiency,
+        full_load_efficiency=spec.full_load_efficiency,
+        rated_w=spec.continuous_va,
     )
 
 
@@ -337,7 +404,13 @@ def brief(
     named = {load.tag: load for load in loads}
     units = len(inverters.units)
     days = {
-        kind.tag: _day(max((one for one in profiles.values() if one.kind == kind.tag), key=lambda one: one.bank_wh), kind, named, curve, units)
+        kind.tag: _day(
+            max((one for one in profiles.values() if one.kind == kind.tag), key=lambda one: one.bank_wh),
+            kind,
+            named,
+            curve,
+            units,
+        )
         for kind in day_kinds
     }
     off_grid = [days[kind.tag] for kind in day_kinds if kind.use != "hooked_up"] or list(days.values())
@@ -366,7 +439,12 @@ def clock(minute: int) -> str:
 
 def running_at(profile: Profile, minute: int) -> list[tuple[LoadRow, float]]:
     """Rows painted at a minute with their power [W], largest first."""
-    found = [(row, row.full_w * span.level) for row in profile.rows for span in row.spans if span.start_min <= minute < span.end_min]
+    found = [
+        (row, row.full_w * span.level)
+        for row in profile.rows
+        for span in row.spans
+        if span.start_min <= minute < span.end_min
+    ]
     return sorted(found, key=lambda one: -one[1])
 
 
@@ -380,19 +458,30 @@ def _day(profile: Profile, kind: DayKind, named: dict[str, Load], curve: LossCur
     supplies = {supply: _supply_energy(name, supply, profile, named) for supply in profile.by_supply_wh}
     energies = dict(_energies(name, profile, supplies, curve, units if kind.inverters_on else 0))
     return Day(
-        tag=kind.tag, name=kind.name, profile=profile.key, supply_energy_wh=supplies, **energies,
+        tag=kind.tag,
+        name=kind.name,
+        profile=profile.key,
+        supply_energy_wh=supplies,
+        **energies,
         peak_ac_w=Figure(
-            name=f"Highest AC power together, {name}", value=totals[at], unit="W", formula="largest sum of all painted AC loads at their full running power",
-            inputs=tuple(Given(named[row.tag].name, power, "W") for row, power in together) + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),
-            source=TEXTBOOK, limit="duty is not counted on: all may run in the same minute",
+            name=f"Highest AC power together, {name}",
+            value=totals[at],
+            unit="W",
+            formula="largest sum of all painted AC loads at their full running power",
+            inputs=tuple(Given(named[row.tag].name, power, "W") for row, power in together)
+            + ((Given("On standby", standby_w, "W"),) if standby_w > 1e-9 else ()),
+            source=TEXTBOOK,
+            limit="duty is not counted on: all may run in the same minute",
         ),
         peak_at_min=start,
         peak_loads=tuple(row.tag for row, _ in together),
-    )  # fmt: skip
+    )
 
 
 def _supply_energy(name: str, supply: str, profile: Profile, named: dict[str, Load]) -> Figure:
-    given = tuple(Given(named[row.tag].name, profile.by_load_wh[row.tag], "Wh") for row in profile.rows if row.supply == supply)
+    given = tuple(
+        Given(named[row.tag].name, profile.by_load_wh[row.tag], "Wh") for row in profile.rows if row.supply == supply
+    )
     return Figure(
         name=f"Loads on {SUPPLY_WORDS[supply]}, {name}",
         value=profile.by_supply_wh[supply],
@@ -404,11 +493,22 @@ def _supply_energy(name: str, supply: str, profile: Profile, named: dict[str, Lo
 
 
 SUPPLY_WORDS = {
-    "leg_open": "Leg open", "L1": "L1", "L2": "L2", "L3": "L3", "L1+L2": "240 V", "L1+L2+L3": "Three-phase", "AC": "AC", "DC_12": "12 V DC", "DC_24": "24 V DC", "DC_48": "48 V DC",
-}  # fmt: skip
+    "leg_open": "Leg open",
+    "L1": "L1",
+    "L2": "L2",
+    "L3": "L3",
+    "L1+L2": "240 V",
+    "L1+L2+L3": "Three-phase",
+    "AC": "AC",
+    "DC_12": "12 V DC",
+    "DC_24": "24 V DC",
+    "DC_48": "48 V DC",
+}
 
 
-def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: LossCurve, units: int) -> Iterator[tuple[str, Figure]]:
+def _energies(
+    name: str, profile: Profile, supplies: dict[str, Figure], curve: LossCurve, units: int
+) -> Iterator[tuple[str, Figure]]:
     ac_fed = tuple(one for supply, one in supplies.items() if supply not in DC_VOLTS)
     dc_fed = tuple(one for supply, one in supplies.items() if supply in DC_VOLTS)
     ac = Figure.total(name=f"AC loads, {name}", unit="Wh", formula="Σ of every feed", inputs=ac_fed, source=TEXTBOOK)
@@ -422,19 +522,34 @@ def _energies(name: str, profile: Profile, supplies: dict[str, Figure], curve: L
         source=TEXTBOOK,
     )
     no_load = Figure(
-        name=f"Inverters idling, {name}", value=profile.idle_wh, unit="Wh", formula="units × no-load power × 24 h",
-        inputs=(Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"Inverters idling, {name}",
+        value=profile.idle_wh,
+        unit="Wh",
+        formula="units × no-load power × 24 h",
+        inputs=(Given("Units on", units, "count"), Given("No-load power of one", curve.p0_w, "W")),
+        source=TEXTBOOK,
+    )
     loss = Figure(
-        name=f"Inverters converting, {name}", value=profile.converting_wh, unit="Wh", formula="Σ (r1 S + r2 S²) × hours, S the apparent power of one unit",
-        inputs=(Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"Inverters converting, {name}",
+        value=profile.converting_wh,
+        unit="Wh",
+        formula="Σ (r1 S + r2 S²) × hours, S the apparent power of one unit",
+        inputs=(Given("r1", curve.r1, "ratio"), Given("r2 × 1 kW", curve.r2_per_w * 1000, "ratio")),
+        source=TEXTBOOK,
+    )
     yield "ac_energy_wh", ac
     yield "dc_energy_wh", dc
     yield "converter_energy_wh", converter
     yield "no_load_energy_wh", no_load
     yield "inverter_loss_energy_wh", loss
-    yield "bank_energy_wh", Figure(
-        name=f"Energy out of the bank, {name}", value=profile.bank_wh, unit="Wh", formula="AC loads + DC loads + converters + idling + converting",
-        inputs=(ac, dc, converter, no_load, loss), source=TEXTBOOK + "; no-load in every sum: " + PRACTICE,
-    )  # fmt: skip
+    yield (
+        "bank_energy_wh",
+        Figure(
+            name=f"Energy out of the bank, {name}",
+            value=profile.bank_wh,
+            unit="Wh",
+            formula="AC loads + DC loads + converters + idling + converting",
+            inputs=(ac, dc, converter, no_load, loss),
+            source=TEXTBOOK + "; no-load in every sum: " + PRACTICE,
+        ),
+    )

@@ -10,10 +10,19 @@ from weighty_axle.job.models.vehicle import VehicleKind
 LEAVES = ("remove", "replace", "isolate")
 """Dispositions after which a piece no longer acts."""
 KIND_WORDS: dict[ExistingKind, str] = {
-    "battery": "battery", "charger": "charger", "alternator_link": "alternator link", "battery_link": "trickle or boost link", "tow_wire": "tow charge wire",
-    "solar_controller": "solar controller", "inverter": "inverter", "generator": "generator", "starter": "starter", "breaker": "breaker or switch",
-    "loads": "DC loads", "other": "other",
-}  # fmt: skip
+    "battery": "battery",
+    "charger": "charger",
+    "alternator_link": "alternator link",
+    "battery_link": "trickle or boost link",
+    "tow_wire": "tow charge wire",
+    "solar_controller": "solar controller",
+    "inverter": "inverter",
+    "generator": "generator",
+    "starter": "starter",
+    "breaker": "breaker or switch",
+    "loads": "DC loads",
+    "other": "other",
+}
 TOWED: tuple[VehicleKind, ...] = ("semi_trailer", "drawbar_trailer", "centre_axle_trailer")
 
 
@@ -36,13 +45,16 @@ class EquipmentResult(Struct, frozen=True, kw_only=True):
 
 
 def equipment(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int) -> EquipmentResult:
-    """Consolidation: every house load on the one new bank, the starting battery left to the vehicle and kept up by a charger.
+    """Consolidation: every house load on the one new bank, the starting battery left to the vehicle and kept up by a
+    charger.
 
     Source: common practice, no source.
     """
     acting = tuple(one.tag for one in existing if acts(one))
     volts = tuple(sorted({round(one.nominal_v) for one in existing if is_house_battery(one)}))
-    return EquipmentResult(acting=acting, house_volts=volts, feeds=tuple(_feeds(existing, vehicle, bank_class)) if existing else ())
+    return EquipmentResult(
+        acting=acting, house_volts=volts, feeds=tuple(_feeds(existing, vehicle, bank_class)) if existing else ()
+    )
 
 
 def acts(one: Existing) -> bool:
@@ -61,13 +73,16 @@ def stays_apart(one: Existing) -> bool:
 
 
 def battery_of(one: Existing, existing: tuple[Existing, ...]) -> str:
-    """The battery a piece that was fed from the house battery hangs on afterwards: one of its voltage that stays apart, or the new bank."""
+    """The battery a piece that was fed from the house battery hangs on afterwards: one of its voltage that stays apart,
+    or the new bank.
+    """
     apart = any(stays_apart(other) and round(other.nominal_v) == round(one.nominal_v) for other in existing)
     return "other_battery" if apart else "house_bank"
 
 
 def way_round(charger: Existing, existing: tuple[Existing, ...]) -> tuple[str, ...] | None:
-    """Tags on the way by which what a charger puts in comes back to the inverter that feeds it; None where there is no such way.
+    """Tags on the way by which what a charger puts in comes back to the inverter that feeds it; None where there is no
+    such way.
 
     Source: textbook relation: a cycle in the graph of what feeds what.
     """
@@ -98,9 +113,15 @@ def way_round(charger: Existing, existing: tuple[Existing, ...]) -> tuple[str, .
 def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int) -> list[Feed]:
     bank = f"the new {bank_class} V bank"
     feeds = []
-    load_volts = sorted({round(one.nominal_v) for one in existing if one.kind == "loads" or is_house_battery(one)} - {120, 230, 240})
+    load_volts = sorted(
+        {round(one.nominal_v) for one in existing if one.kind == "loads" or is_house_battery(one)} - {120, 230, 240}
+    )
     for volts in load_volts:
-        tags = tuple(one.tag for one in existing if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one)))
+        tags = tuple(
+            one.tag
+            for one in existing
+            if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one))
+        )
         kept = next((one for one in existing if stays_apart(one) and round(one.nominal_v) == volts), None)
         if kept is not None:
             feeds.append(
@@ -124,8 +145,14 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
             )
         else:
             feeds.append(
-                Feed(consumer=f"{volts} V house loads", tags=tags, source=bank, through=f"converter {bank_class} to {volts} V, fused at its input", mind="size it for the sum and the start of pumps")
-            )  # fmt: skip
+                Feed(
+                    consumer=f"{volts} V house loads",
+                    tags=tags,
+                    source=bank,
+                    through=f"converter {bank_class} to {volts} V, fused at its input",
+                    mind="size it for the sum and the start of pumps",
+                )
+            )
     stay = tuple(one for one in existing if one.kind == "inverter" and one.disposition == "keep")
     if stay:
         names = " and ".join(one.name for one in stay)
@@ -149,11 +176,19 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
                 mind="the old inverter's output and neutral bond go with it",
             )
         )
-    starting = tuple(one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery")
+    starting = tuple(
+        one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery"
+    )
     if starting:
         feeds.append(
-            Feed(consumer="Starting battery", tags=starting, source="alternator, as built", through="its own cable; a small maintenance charger from the bank", mind="no link to the bank but a charger that suits it")
-        )  # fmt: skip
+            Feed(
+                consumer="Starting battery",
+                tags=starting,
+                source="alternator, as built",
+                through="its own cable; a small maintenance charger from the bank",
+                mind="no link to the bank but a charger that suits it",
+            )
+        )
     elif vehicle in TOWED and any(one.kind == "tow_wire" for one in existing):
         tags = tuple(one.tag for one in existing if one.kind == "tow_wire")
         feeds.append(

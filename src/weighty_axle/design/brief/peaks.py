@@ -1,4 +1,7 @@
-"""Honest peaks: what loads that cycle add up to, over drawn days. Made on demand: it needs numpy, and the first screen does not."""
+"""Honest peaks: what loads that cycle add up to, over drawn days.
+
+Made on demand: it needs numpy, and the first screen does not.
+"""
 
 from __future__ import annotations
 
@@ -54,7 +57,8 @@ def coincidence(design: Design, kind: str, season: Season | None = None) -> Coin
 
 
 def honest_peak(design: Design, kind: str, season: Season | None = None, progress: Progress = no_progress) -> Figure:
-    """AC power that the highest of a day stays under on 19 of 20 drawn days, at the exact times at which anything switches on. Takes a moment.
+    """AC power that the highest of a day stays under on 19 of 20 drawn days, at the exact times at which anything
+    switches on. Takes a moment.
 
     Source: physics.cycling.
     """
@@ -68,7 +72,9 @@ def honest_peak(design: Design, kind: str, season: Season | None = None, progres
         if row.mean_share >= 1:
             steady += [(first, last, row.full_w * level) for first, last, level in spans]
         else:
-            cycling.append(Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, spans))
+            cycling.append(
+                Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, spans)
+            )
         if row.standby_w:
             gaps = zip([0, *(last for _, last, _ in spans)], [*(first for first, _, _ in spans), DAY_MIN], strict=True)
             steady += [(start, end, row.standby_w) for start, end in gaps if end > start]
@@ -76,10 +82,14 @@ def honest_peak(design: Design, kind: str, season: Season | None = None, progres
     highest = sorted(highest_powers(draw, steady, cycling).tolist())
     worst = design.brief.days[kind].peak_ac_w
     return Figure(
-        name=f"AC power on 19 of 20 days, {design.brief.days[kind].name}", value=highest[rank95(len(highest))], unit="W", formula="highest of each drawn day, 95th percentile by nearest rank",
-        inputs=(Given("Drawn days", DRAWN_DAYS, "count"), worst), source=TEXTBOOK,
+        name=f"AC power on 19 of 20 days, {design.brief.days[kind].name}",
+        value=highest[rank95(len(highest))],
+        unit="W",
+        formula="highest of each drawn day, 95th percentile by nearest rank",
+        inputs=(Given("Drawn days", DRAWN_DAYS, "count"), worst),
+        source=TEXTBOOK,
         limit=f"draw “{draw}”; exact on and off times from duty and cycle; everything at once stays the ceiling",
-    )  # fmt: skip
+    )
 
 
 def _powers(draw: str, loads: dict[str, Load], rows: tuple[LoadRow, ...]) -> Floats:
@@ -90,15 +100,21 @@ def _powers(draw: str, loads: dict[str, Load], rows: tuple[LoadRow, ...]) -> Flo
         if row.mean_share >= 1:
             steady += [(first, last, row.full_w * level) for first, last, level in runs]
         else:
-            cycling.append(Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, runs))
+            cycling.append(
+                Switching(row.tag, row.full_w / load.count, load.count, row.mean_share, load.cycle_min, runs)
+            )
         if row.standby_w:
-            gaps = zip([0, *(last for _, last, _ in runs)], [*(first for first, _, _ in runs), STEPS_A_DAY], strict=True)
+            gaps = zip(
+                [0, *(last for _, last, _ in runs)], [*(first for first, _, _ in runs), STEPS_A_DAY], strict=True
+            )
             steady += [(start, end, row.standby_w) for start, end in gaps if end > start]
     return drawn_powers(draw, steady, cycling)
 
 
 def _runs(row: LoadRow) -> tuple[Stretch, ...]:
-    """Painted stretches in whole 5-minute steps, so that a shorter one is not missed; where two share a step the higher level holds."""
+    """Painted stretches in whole 5-minute steps, so that a shorter one is not missed; where two share a step the higher
+    level holds.
+    """
     runs: list[Stretch] = []
     for span in row.spans:
         first, last = span.start_min // STEP_MIN, -(-span.end_min // STEP_MIN)

@@ -36,7 +36,8 @@ class Limit(Struct, frozen=True, kw_only=True):
 
 
 class AtSource(Struct, frozen=True, kw_only=True):
-    """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that and the inverters hold.
+    """The same loads with one place to plug in: what it gives at its limit, what the bank adds, how long that and the
+    inverters hold.
 
     `dead` are 240 V loads that get nothing while this source feeds both legs from one line.
     """
@@ -83,9 +84,13 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     ac_w = sum(power.real for power in va.values())
     dc_w = sum(_dc_w(load, design) for load in alive)
     running = Figure(
-        name="Running together", value=ac_w + dc_w, unit="W", formula="Σ running power × count, DC at the bank",
-        inputs=tuple(Given(load.name, load.running_w * load.count, "W") for load in alive), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Running together",
+        value=ac_w + dc_w,
+        unit="W",
+        formula="Σ running power × count, DC at the bank",
+        inputs=tuple(Given(load.name, load.running_w * load.count, "W") for load in alive),
+        source=TEXTBOOK,
+    )
     bank_w = _bank_w(design, legs, ac_w, dc_w)
     bank_a = _bank_a(design, bank_w)
     lasts = _lasts("The bank lasts", design, bank_w)
@@ -94,7 +99,15 @@ def run_together(design: Design, tags: tuple[str, ...]) -> Together:
     limits.sort(key=lambda one: (one.seconds.value, -one.share))
     sources = tuple(_at_source(design, source, alive, dc_w) for source in design.job.inverters.sources)
     return Together(
-        tags=tags, running_w=running, legs_va=legs, bank_a=bank_a, lasts_h=lasts, limits=tuple(limits), worst_start=start, sources=sources, dead=dead
+        tags=tags,
+        running_w=running,
+        legs_va=legs,
+        bank_a=bank_a,
+        lasts_h=lasts,
+        limits=tuple(limits),
+        worst_start=start,
+        sources=sources,
+        dead=dead,
     )
 
 
@@ -112,21 +125,30 @@ def _dc_w(load: Load, design: Design) -> float:
 def _leg_va(leg: Leg, va: dict[str, complex]) -> Figure:
     own = sum((power * part_on(leg.tag, feed) for feed, power in va.items()), 0j)
     return Figure(
-        name=f"On {leg.tag}", value=abs(own), unit="VA", formula="| Σ P + jQ |, loads across lines shared evenly by them",
-        inputs=(Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"On {leg.tag}",
+        value=abs(own),
+        unit="VA",
+        formula="| Σ P + jQ |, loads across lines shared evenly by them",
+        inputs=(Given("Active", own.real, "W"), Given("Reactive", own.imag, "var")),
+        source=TEXTBOOK,
+    )
 
 
 def _bank_w(design: Design, legs: tuple[Figure, ...], ac_w: float, dc_w: float) -> Figure:
     loss = _losses_w(design, {leg.tag: figure.value for leg, figure in zip(design.inverters.legs, legs, strict=True)})
     return Figure.total(
-        name="Power out of the bank", unit="W", formula="AC + DC + inverter losses",
-        inputs=(Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Power out of the bank",
+        unit="W",
+        formula="AC + DC + inverter losses",
+        inputs=(Given("AC", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("Inverter losses", loss, "W")),
+        source=TEXTBOOK,
+    )
 
 
 def _losses_w(design: Design, line_va: dict[str, float]) -> float:
-    """Loss of the inverters of these lines [W], by apparent power; units side by side share their line, units of two legs the sum of both."""
+    """Loss of the inverters of these lines [W], by apparent power; units side by side share their line, units of two
+    legs the sum of both.
+    """
     stated, curve = design.job.inverters, design.brief.curve
     if stated.stacking == "one_two_legs":
         return len(stated.units) * curve.loss_w(sum(line_va.values()) / len(stated.units)) if line_va else 0.0
@@ -138,7 +160,10 @@ def _bank_a(design: Design, bank_w: Figure) -> Figure:
     """Current at the lowest working voltage, sag included; what a bank cannot give at all is infinite."""
     lowest, resistance = design.bank.lowest_working_v, design.bank.resistance_ohm
     try:
-        amps, limit = current_for_power(power_w=bank_w.value, open_circuit_v=lowest.value, resistance_ohm=resistance.value), "bank nearly empty"
+        amps, limit = (
+            current_for_power(power_w=bank_w.value, open_circuit_v=lowest.value, resistance_ohm=resistance.value),
+            "bank nearly empty",
+        )
     except VoltageCollapseError as error:
         amps, limit = math.inf, f"voltage collapse: {error}"
     return Figure(
@@ -174,17 +199,32 @@ def _inverter_limits(design: Design, legs: tuple[Figure, ...]) -> list[Limit]:
             continue
         times = asked.value / leg.continuous_va.value if leg.continuous_va.value else math.inf
         seconds = Figure(
-            name=f"{leg.tag} inverters hold", value=seconds_to_trip(times, points), unit="s", formula="line through (x² − 1, t) of the datasheet's points, x = load ÷ rating",
-            inputs=(asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)), source="inverter datasheet; inverse-time overload",
+            name=f"{leg.tag} inverters hold",
+            value=seconds_to_trip(times, points),
+            unit="s",
+            formula="line through (x² − 1, t) of the datasheet's points, x = load ÷ rating",
+            inputs=(asked, leg.continuous_va, *(Given(f"{x:.2f} times", t, "s") for x, t in points)),
+            source="inverter datasheet; inverse-time overload",
             limit="" if spec.overload else "only the surge is known: type more points from the datasheet",
-        )  # fmt: skip
+        )
         tags = tuple(unit.tag for unit in units_on(design.job.inverters, leg.tag))
-        found.append(Limit(what=f"{leg.tag} inverters", tags=tags, asked=asked, stands=leg.continuous_va, seconds=seconds, why="overload"))
+        found.append(
+            Limit(
+                what=f"{leg.tag} inverters",
+                tags=tags,
+                asked=asked,
+                stands=leg.continuous_va,
+                seconds=seconds,
+                why="overload",
+            )
+        )
     return found
 
 
 def overload_points(design: Design) -> tuple[tuple[float, float], ...]:
-    """Typed points and the surge, as times the rating and seconds, rising; points that would not fall in time are left out."""
+    """Typed points and the surge, as times the rating and seconds, rising; points that would not fall in time are left
+    out.
+    """
     spec = design.job.inverters.spec
     points = {point.times: point.seconds for point in spec.overload}
     surge = spec.surge_va / spec.continuous_va
@@ -211,7 +251,16 @@ def _bank_limits(design: Design, bank_a: Figure) -> list[Limit]:
         source="pack datasheet",
     )
     tags = tuple(pack.tag for pack in design.job.bank.packs)
-    return [Limit(what="packs' BMS", tags=tags, asked=bank_a, stands=bank.discharge_limit_a, seconds=hold, why="discharge limit")]
+    return [
+        Limit(
+            what="packs' BMS",
+            tags=tags,
+            asked=bank_a,
+            stands=bank.discharge_limit_a,
+            seconds=hold,
+            why="discharge limit",
+        )
+    ]
 
 
 def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
@@ -230,7 +279,14 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
         inputs=tuple(Given(f"On {line}", abs(va[line]), "VA") for line in lines),
         source=TEXTBOOK,
     )
-    stands = Figure(name="Neutral is rated", value=stated.neutral_a, unit="A", formula="as stated", inputs=(), source="stated in the job")
+    stands = Figure(
+        name="Neutral is rated",
+        value=stated.neutral_a,
+        unit="A",
+        formula="as stated",
+        inputs=(),
+        source="stated in the job",
+    )
     hold = Figure(
         name="The neutral holds",
         value=math.inf if asked.value <= stated.neutral_a else 0.0,
@@ -244,7 +300,9 @@ def _neutral(design: Design, va: dict[str, complex]) -> list[Limit]:
 
 def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) -> Figure:
     """The worst start while all others run: one motor's extra on its leg, as share of the surge."""
-    best = Figure(name="Worst start", value=0.0, unit="1", formula="no load with a start surge", inputs=(), source=TEXTBOOK)
+    best = Figure(
+        name="Worst start", value=0.0, unit="1", formula="no load with a start surge", inputs=(), source=TEXTBOOK
+    )
     for load in loads:
         feed = design.brief.feeds[load.tag]
         for leg, running in zip(design.inverters.legs, legs, strict=True):
@@ -254,14 +312,21 @@ def _start(design: Design, loads: tuple[Load, ...], legs: tuple[Figure, ...]) ->
             share = (running.value + extra) / leg.surge_va.value
             if share > best.value:
                 best = Figure(
-                    name="Worst start, share of surge", value=share, unit="1", formula="(running + running power × (start multiple − 1)) ÷ surge",
-                    inputs=(running, Given("Extra at the start", extra, "VA"), leg.surge_va), source=TEXTBOOK, limit=f"{load.name} starts last, on {leg.tag}",
-                )  # fmt: skip
+                    name="Worst start, share of surge",
+                    value=share,
+                    unit="1",
+                    formula="(running + running power × (start multiple − 1)) ÷ surge",
+                    inputs=(running, Given("Extra at the start", extra, "VA"), leg.surge_va),
+                    source=TEXTBOOK,
+                    limit=f"{load.name} starts last, on {leg.tag}",
+                )
     return best
 
 
 def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: float) -> AtSource:
-    """Each line gives up to the limit, the inverters add the rest from the bank; what a line has to spare feeds the DC loads."""
+    """Each line gives up to the limit, the inverters add the rest from the bank; what a line has to spare feeds the DC
+    loads.
+    """
     row = next(one for one in design.sources if one.tag == source.tag)
     dead = tuple(load.tag for load in loads if load.tag in row.dead)
     legs: dict[str, complex] = {leg.tag: 0j for leg in design.inverters.legs}
@@ -277,20 +342,35 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
     points = overload_points(design)
     for leg in design.inverters.legs:
         if adds_va[leg.tag] > 0 and leg.units:
-            hold = min(hold, seconds_to_trip(adds_va[leg.tag] / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0)
+            hold = min(
+                hold,
+                seconds_to_trip(adds_va[leg.tag] / leg.continuous_va.value, points) if leg.continuous_va.value else 0.0,
+            )
     loss_w = _losses_w(design, {line: va for line, va in adds_va.items() if va > 0})
     efficiency = design.job.inverters.spec.peak_efficiency
     added_w = lack.adds_w
     for_dc_w = min(dc_w / efficiency, lack.spare_w if row.accepted else 0.0)
-    ac, dc, beyond = Given("AC running", ac_w, "W"), Given("DC at the bank", dc_w, "W"), Given("AC beyond the lines", added_w, "W")
+    ac, dc, beyond = (
+        Given("AC running", ac_w, "W"),
+        Given("DC at the bank", dc_w, "W"),
+        Given("AC beyond the lines", added_w, "W"),
+    )
     gives = Figure(
-        name=f"{source.name} gives", value=ac_w - added_w + for_dc_w, unit="W", formula="AC within the limit of each line + DC through the chargers, as far as there is to spare",
-        inputs=(ac, beyond, row.continuous_w, dc, Given("Efficiency", efficiency, "1")), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"{source.name} gives",
+        value=ac_w - added_w + for_dc_w,
+        unit="W",
+        formula="AC within the limit of each line + DC through the chargers, as far as there is to spare",
+        inputs=(ac, beyond, row.continuous_w, dc, Given("Efficiency", efficiency, "1")),
+        source=TEXTBOOK,
+    )
     adds = Figure(
-        name=f"Bank adds at {source.name}", value=added_w + loss_w + dc_w - for_dc_w * efficiency, unit="W", formula="AC beyond the lines + inverter losses + DC the source leaves",
-        inputs=(beyond, Given("Inverter losses", loss_w, "W"), dc), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"Bank adds at {source.name}",
+        value=added_w + loss_w + dc_w - for_dc_w * efficiency,
+        unit="W",
+        formula="AC beyond the lines + inverter losses + DC the source leaves",
+        inputs=(beyond, Given("Inverter losses", loss_w, "W"), dc),
+        source=TEXTBOOK,
+    )
     held = Figure(
         name=f"Inverters hold at {source.name}",
         value=hold,
@@ -300,5 +380,10 @@ def _at_source(design: Design, source: Source, loads: tuple[Load, ...], dc_w: fl
         source="inverter datasheet; inverse-time overload",
     )
     return AtSource(
-        tag=source.tag, gives_w=gives, bank_adds_w=adds, lasts_h=_lasts(f"Lasts at {source.name}", design, adds), inverters_hold=held, dead=dead
+        tag=source.tag,
+        gives_w=gives,
+        bank_adds_w=adds,
+        lasts_h=_lasts(f"Lasts at {source.name}", design, adds),
+        inverters_hold=held,
+        dead=dead,
     )

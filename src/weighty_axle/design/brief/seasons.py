@@ -25,7 +25,9 @@ def date_words(day: int) -> str:
 
 def day_of(text: str) -> int:
     """Day of the year from `14 Jan`, `Jan 14` or `01-14`. Raises ValueError with a sentence."""
-    found = re.fullmatch(r"\s*(\d{1,2})[ .]*([A-Za-z]{3,})\.?\s*|\s*([A-Za-z]{3,})\.?\s*(\d{1,2})\s*|\s*(\d{2})-(\d{2})\s*", text)
+    found = re.fullmatch(
+        r"\s*(\d{1,2})[ .]*([A-Za-z]{3,})\.?\s*|\s*([A-Za-z]{3,})\.?\s*(\d{1,2})\s*|\s*(\d{2})-(\d{2})\s*", text
+    )
     if found:
         name, number = found[2] or found[3], int(found[1] or found[4] or found[6])
         names = [month.lower() for month in MONTHS]

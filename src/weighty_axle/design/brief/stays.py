@@ -32,8 +32,12 @@ class ItineraryResult(Struct, frozen=True, kw_only=True):
     energy_wh: Figure
 
 
-def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: tuple[Source, ...], brief: BriefResult) -> ItineraryResult:
-    """Sums over the year's stays. Stays that follow one another day by day without hook-up count as one stretch, from one year into the next.
+def itinerary(
+    stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: tuple[Source, ...], brief: BriefResult
+) -> ItineraryResult:
+    """Sums over the year's stays.
+
+    Stays that follow one another day by day without hook-up count as one stretch, from one year into the next.
 
     Source: sums of what was stated.
     """
@@ -53,16 +57,53 @@ def itinerary(stays: tuple[Stay, ...], day_kinds: tuple[DayKind, ...], sources: 
     return ItineraryResult(
         stays=results,
         days_of_kind=days,
-        planned_days=Figure(name="Days planned", value=sum(stay.days for stay in stays), unit="days", formula="Σ days of all stays", inputs=given, source=TEXTBOOK, limit=f"of {YEAR_DAYS}"),
-        off_grid_days=Figure(name="Days without hook-up", value=off_grid, unit="days", formula="Σ days of stays without a source, storage left out", inputs=given, source=TEXTBOOK),
-        longest_off_grid_days=Figure(name="Longest without hook-up", value=longest, unit="days", formula="longest run of such days in a row, over 31 December too", inputs=given, source=TEXTBOOK),
-        driven_h=Figure(name="Hours driven in the year", value=sum(stay.days * stay.driven_h for stay in stays), unit="h", formula="Σ days × hours driven a day", inputs=given, source=TEXTBOOK),
-        energy_wh=Figure.total(name="Energy of the year's stays", unit="Wh", formula="Σ energy of the stays", inputs=tuple(one.energy_wh for one in results), source=TEXTBOOK),
-    )  # fmt: skip
+        planned_days=Figure(
+            name="Days planned",
+            value=sum(stay.days for stay in stays),
+            unit="days",
+            formula="Σ days of all stays",
+            inputs=given,
+            source=TEXTBOOK,
+            limit=f"of {YEAR_DAYS}",
+        ),
+        off_grid_days=Figure(
+            name="Days without hook-up",
+            value=off_grid,
+            unit="days",
+            formula="Σ days of stays without a source, storage left out",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        longest_off_grid_days=Figure(
+            name="Longest without hook-up",
+            value=longest,
+            unit="days",
+            formula="longest run of such days in a row, over 31 December too",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        driven_h=Figure(
+            name="Hours driven in the year",
+            value=sum(stay.days * stay.driven_h for stay in stays),
+            unit="h",
+            formula="Σ days × hours driven a day",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        energy_wh=Figure.total(
+            name="Energy of the year's stays",
+            unit="Wh",
+            formula="Σ energy of the stays",
+            inputs=tuple(one.energy_wh for one in results),
+            source=TEXTBOOK,
+        ),
+    )
 
 
 def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
-    by_season = {season: (days, brief.profile(stay.day_kind, season).bank_wh) for season, days in season_days(stay).items()}
+    by_season = {
+        season: (days, brief.profile(stay.day_kind, season).bank_wh) for season, days in season_days(stay).items()
+    }
     total = sum(days * wh for days, wh in by_season.values())
     inputs = tuple(
         given
@@ -70,9 +111,18 @@ def _stay(stay: Stay, hooked_up: bool, brief: BriefResult) -> StayResult:
         for given in (Given(f"Days in {season}", days, "count"), Given(f"A day in {season}", wh, "Wh"))
     )
     energy = Figure(
-        name=f"Energy at {stay.place}", value=total, unit="Wh", formula="Σ days in each season × energy of such a day", inputs=inputs, source=TEXTBOOK
+        name=f"Energy at {stay.place}",
+        value=total,
+        unit="Wh",
+        formula="Σ days in each season × energy of such a day",
+        inputs=inputs,
+        source=TEXTBOOK,
     )
     per_day = Figure.quotient(
-        name=f"Energy a day at {stay.place}", unit="Wh", formula="energy ÷ days", inputs=(energy, Given("Days", stay.days, "count")), source=TEXTBOOK
+        name=f"Energy a day at {stay.place}",
+        unit="Wh",
+        formula="energy ÷ days",
+        inputs=(energy, Given("Days", stay.days, "count")),
+        source=TEXTBOOK,
     )
     return StayResult(tag=stay.tag, hooked_up=hooked_up, energy_wh=energy, energy_per_day_wh=per_day)

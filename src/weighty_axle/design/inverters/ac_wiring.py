@@ -25,7 +25,10 @@ from weighty_axle.job.models.inverters import (
 
 
 class LiveCircuit(Struct, frozen=True, kw_only=True):
-    """A circuit with the lines it is on. A load that names no circuit makes one of its own (`stated` is false), in the first panel behind the inverters."""
+    """A circuit with the lines it is on.
+
+    A load that names no circuit makes one of its own (`stated` is false), in the first panel behind the inverters.
+    """
 
     tag: str
     name: str
@@ -38,7 +41,10 @@ class LiveCircuit(Struct, frozen=True, kw_only=True):
 
 
 class AcWiring(Struct, frozen=True, kw_only=True):
-    """Inlets, panels and selectors in force, and the joints that never change. `lines` are the system's, L1 standing for the one line."""
+    """Inlets, panels and selectors in force, and the joints that never change.
+
+    `lines` are the system's, L1 standing for the one line.
+    """
 
     inlets: tuple[Inlet, ...]
     panels: tuple[Panel, ...]
@@ -58,7 +64,10 @@ class AcWiring(Struct, frozen=True, kw_only=True):
         if panel is None or depth > len(self.panels):
             return False
         feeds = self.feeders(panel)
-        return any(feed == FROM_INVERTERS or any(unit.tag == feed for unit in self.units) or self._behind(feed, depth + 1) for feed in feeds)
+        return any(
+            feed == FROM_INVERTERS or any(unit.tag == feed for unit in self.units) or self._behind(feed, depth + 1)
+            for feed in feeds
+        )
 
     def feeders(self, panel: Panel) -> tuple[str, ...]:
         """What a panel may be fed from: its feeder, or the things a selector can put on it."""
@@ -66,14 +75,18 @@ class AcWiring(Struct, frozen=True, kw_only=True):
         if selector is None:
             return (panel.fed_from,)
         contacts = (contact for position in selector.positions for contact in position.contacts)
-        return tuple(dict.fromkeys(contact.start.split(".")[0] for contact in contacts if contact.end.split(".")[0] == panel.tag))
+        return tuple(
+            dict.fromkeys(contact.start.split(".")[0] for contact in contacts if contact.end.split(".")[0] == panel.tag)
+        )
 
     def children(self, tag: str) -> tuple[Panel, ...]:
         """Panels fed from a panel."""
         return tuple(panel for panel in self.panels if tag in self.feeders(panel))
 
 
-def live_circuits(ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters) -> tuple[LiveCircuit, ...]:
+def live_circuits(
+    ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters
+) -> tuple[LiveCircuit, ...]:
     """Stated circuits with their lines, then one for every AC load that names none."""
     known = {circuit.tag: circuit for circuit in ac.circuits}
     members: dict[str, list[Load]] = {}
@@ -148,11 +161,24 @@ def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
     lines = tuple("L1" if line == "AC" else line for line in LINES[inverters.stacking])
     most = max((source.legs for source in inverters.sources), default=1)
     inlets = ac.inlets or (
-        Inlet(tag=IMPLIED_INLET, name="Inlet", amps=max((s.amps for s in inverters.sources), default=16.0), lines=max(most, len(lines))),
+        Inlet(
+            tag=IMPLIED_INLET,
+            name="Inlet",
+            amps=max((s.amps for s in inverters.sources), default=16.0),
+            lines=max(most, len(lines)),
+        ),
     )
     panels = ac.panels or (Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters"),)
     fed_from = ac.inverters_fed_from or inlets[0].tag
-    made = AcWiring(inlets=inlets, panels=panels, selectors=ac.selectors, units=inverters.units, fed_from=fed_from, lines=lines, joints=())
+    made = AcWiring(
+        inlets=inlets,
+        panels=panels,
+        selectors=ac.selectors,
+        units=inverters.units,
+        fed_from=fed_from,
+        lines=lines,
+        joints=(),
+    )
     return AcWiring(
         inlets=inlets,
         panels=panels,
@@ -185,7 +211,13 @@ def _joints(wiring: AcWiring, inverters: Inverters) -> Iterator[Contact]:
     for panel in wiring.panels:
         if panel.fed_from in selectors:
             continue
-        feeding = wiring.units if panel.fed_from == FROM_INVERTERS else (by_tag[panel.fed_from],) if panel.fed_from in by_tag else ()
+        feeding = (
+            wiring.units
+            if panel.fed_from == FROM_INVERTERS
+            else (by_tag[panel.fed_from],)
+            if panel.fed_from in by_tag
+            else ()
+        )
         for unit in feeding:
             yield Contact(f"{unit.tag}.out.N", f"{panel.tag}.N")
             for own, line in unit_lines(unit, inverters):
@@ -210,8 +242,10 @@ def terminals(wiring: AcWiring, inverters: Inverters) -> tuple[str, ...]:
     """Every line terminal a selector's contact may name, as people write them."""
     units = [
         f"{unit.tag}.{side}" + ("" if inverters.spec.lines == 1 else f".{own}")
-        for unit in wiring.units for side in ("in", "out") for own, _ in unit_lines(unit, inverters)
-    ]  # fmt: skip
+        for unit in wiring.units
+        for side in ("in", "out")
+        for own, _ in unit_lines(unit, inverters)
+    ]
     inlets = [f"{inlet.tag}.L{pin + 1}" for inlet in wiring.inlets for pin in range(inlet.lines)]
     panels = [f"{panel.tag}.{line}" for panel in wiring.panels for line in wiring.lines]
     return (*inlets, *units, *panels)

@@ -41,9 +41,14 @@ class StorageResult(Struct, frozen=True, kw_only=True):
 
 
 def storage(
-    stated: Storage, loads: tuple[Load, ...], inverters: Inverters, packs: tuple[Pack, ...], controllers: tuple[Controller, ...], bank: BankRatings,
+    stated: Storage,
+    loads: tuple[Load, ...],
+    inverters: Inverters,
+    packs: tuple[Pack, ...],
+    controllers: tuple[Controller, ...],
+    bank: BankRatings,
     cold: ColdResult,
-) -> StorageResult:  # fmt: skip
+) -> StorageResult:
     """Drain of the sleeping vehicle.
 
     Source: sums of what was stated; own consumption of packs and controllers: common practice, no source.
@@ -61,12 +66,22 @@ def storage(
     ]
     spec = inverters.spec
     found += [
-        Sleeper(tag=unit.tag, name=spec.name, watts=spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w, alive=unit.tag in alive or not stated.switch, why="switched off" if stated.switch or inverters.remote_switch else "nothing turns it off")
+        Sleeper(
+            tag=unit.tag,
+            name=spec.name,
+            watts=spec.off_w if stated.switch or inverters.remote_switch else spec.no_load_w,
+            alive=unit.tag in alive or not stated.switch,
+            why="switched off" if stated.switch or inverters.remote_switch else "nothing turns it off",
+        )
         for unit in inverters.units
-    ]  # fmt: skip
+    ]
     found += [
         Sleeper(
-            tag=one.tag, name=one.spec.name, watts=stated.controller_w, alive=one.tag in alive or not stated.switch, why="its own supply at night"
+            tag=one.tag,
+            name=one.spec.name,
+            watts=stated.controller_w,
+            alive=one.tag in alive or not stated.switch,
+            why="its own supply at night",
         )
         for one in controllers
     ]
@@ -84,7 +99,13 @@ def storage(
             )
     if cold.asleep_w.value:
         found.append(
-            Sleeper(tag=packs[0].tag, name="Heater of the bank's box", watts=cold.asleep_w.value, alive=True, why="mean of the coldest month")
+            Sleeper(
+                tag=packs[0].tag,
+                name="Heater of the bank's box",
+                watts=cold.asleep_w.value,
+                alive=True,
+                why="mean of the coldest month",
+            )
         )
     sleepers = tuple(found)
     left = [one for one in sleepers if one.alive]
@@ -98,13 +119,42 @@ def storage(
     # Cold cells hold some of it back: it is counted as in the coldest month.
     usable = min(bank.usable_energy_wh, cold.usable_stored_wh, key=lambda one: one.value)
     month = Figure(
-        name="Taken asleep in a month", value=alive_w.value * MONTH_H, unit="Wh", formula="power × 730 h", inputs=(alive_w,), source=TEXTBOOK
+        name="Taken asleep in a month",
+        value=alive_w.value * MONTH_H,
+        unit="Wh",
+        formula="power × 730 h",
+        inputs=(alive_w,),
+        source=TEXTBOOK,
     )
     awake = sum(one.watts for one in sleepers)
     lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf
     return StorageResult(
-        sleepers=sleepers, alive_w=alive_w, month_wh=month,
-        month_share=Figure.quotient(name="Share of the bank taken in a month", by_zero=math.inf, unit="1", formula="month's energy ÷ usable energy", inputs=(month, usable), source=TEXTBOOK),
-        awake_month_wh=Figure(name="Taken in a month with the switch left on", value=awake * MONTH_H, unit="Wh", formula="power of everything × 730 h", inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers), source=TEXTBOOK),
-        lasts_days=Figure(name="Asleep the bank lasts", value=lasts, unit="days", formula="usable energy ÷ power ÷ 24 h", inputs=(usable, alive_w), source=TEXTBOOK, limit="from full; self-discharge of the cells comes on top"),
-    )  # fmt: skip
+        sleepers=sleepers,
+        alive_w=alive_w,
+        month_wh=month,
+        month_share=Figure.quotient(
+            name="Share of the bank taken in a month",
+            by_zero=math.inf,
+            unit="1",
+            formula="month's energy ÷ usable energy",
+            inputs=(month, usable),
+            source=TEXTBOOK,
+        ),
+        awake_month_wh=Figure(
+            name="Taken in a month with the switch left on",
+            value=awake * MONTH_H,
+            unit="Wh",
+            formula="power of everything × 730 h",
+            inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers),
+            source=TEXTBOOK,
+        ),
+        lasts_days=Figure(
+            name="Asleep the bank lasts",
+            value=lasts,
+            unit="days",
+            formula="usable energy ÷ power ÷ 24 h",
+            inputs=(usable, alive_w),
+            source=TEXTBOOK,
+            limit="from full; self-discharge of the cells comes on top",
+        ),
+    )

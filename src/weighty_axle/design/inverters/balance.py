@@ -1,4 +1,6 @@
-"""Balance of the legs: which circuits may move, what each draws in every step, and the assignment nothing better exists than."""
+"""Balance of the legs: which circuits may move, what each draws in every step, and the assignment nothing better exists
+than.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,9 @@ from weighty_axle.physics.search.balance import CLOSE_VA, Balance, Movable, Powe
 
 
 class Balanced(Struct, frozen=True, kw_only=True):
-    """The best legs found: what moves, the worst line before and after, what no assignment can be below, and the proof in words."""
+    """The best legs found: what moves, the worst line before and after, what no assignment can be below, and the proof
+    in words.
+    """
 
     moves: dict[str, CircuitLeg]
     before_va: Figure
@@ -41,7 +45,8 @@ class Balanced(Struct, frozen=True, kw_only=True):
 def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
     """Best legs of everything that may move; pins and shared neutrals are kept. None where there is one line only.
 
-    Circuits that share a neutral stay on different lines. A circuit in a panel of one line, and one pinned, stays where it is.
+    Circuits that share a neutral stay on different lines. A circuit in a panel of one line, and one pinned, stays where
+    it is.
     Source: physics.balance.
     """
     lines = design.ac.lines
@@ -64,9 +69,13 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
         else [math.degrees(cmath.phase(v)) for v in line_phasors(design.job.inverters)]
     )
     found = best_balance(items, fixed, angles_deg=turns, seconds=seconds)
-    after = fixed + sum((one.choices[choice] for one, choice in zip(items, found.chosen, strict=True)), np.zeros_like(fixed))
+    after = fixed + sum(
+        (one.choices[choice] for one, choice in zip(items, found.chosen, strict=True)), np.zeros_like(fixed)
+    )
     neutral_before, neutral_after = _neutral_va(now, turns), _neutral_va(after, turns)
-    gains = found.worst_va < before - CLOSE_VA or (found.worst_va <= before + CLOSE_VA and neutral_after < neutral_before - CLOSE_VA)
+    gains = found.worst_va < before - CLOSE_VA or (
+        found.worst_va <= before + CLOSE_VA and neutral_after < neutral_before - CLOSE_VA
+    )
     moves: dict[str, CircuitLeg] = _moves(groups, items, found, lines) if gains else {}
     if not moves:  # as good already: nothing moves for the sake of moving
         found, neutral_after = found._replace(worst_va=before, bound_va=min(found.bound_va, before)), neutral_before
@@ -87,12 +96,42 @@ def balanced(design: Design, seconds: float = 3.0) -> Balanced | None:
     )
     return Balanced(
         moves=moves,
-        before_va=Figure(name="Worst line as it is", value=before, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=given, source=TEXTBOOK),
-        after_va=Figure(name="Worst line, best legs", value=found.worst_va, unit="VA", formula="largest | Σ P + jQ | of a line in any step", inputs=(*given, bound), source=TEXTBOOK),
-        neutral_before_va=Figure(name="Neutral as it is", value=neutral_before, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
-        neutral_after_va=Figure(name="Neutral, best legs", value=neutral_after, unit="VA", formula="largest | Σ S of the lines, turned by their angles | in any step", inputs=given, source=TEXTBOOK),
-        bound_va=bound, proven=found.proven, proof=found.how,
-    )  # fmt: skip
+        before_va=Figure(
+            name="Worst line as it is",
+            value=before,
+            unit="VA",
+            formula="largest | Σ P + jQ | of a line in any step",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        after_va=Figure(
+            name="Worst line, best legs",
+            value=found.worst_va,
+            unit="VA",
+            formula="largest | Σ P + jQ | of a line in any step",
+            inputs=(*given, bound),
+            source=TEXTBOOK,
+        ),
+        neutral_before_va=Figure(
+            name="Neutral as it is",
+            value=neutral_before,
+            unit="VA",
+            formula="largest | Σ S of the lines, turned by their angles | in any step",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        neutral_after_va=Figure(
+            name="Neutral, best legs",
+            value=neutral_after,
+            unit="VA",
+            formula="largest | Σ S of the lines, turned by their angles | in any step",
+            inputs=given,
+            source=TEXTBOOK,
+        ),
+        bound_va=bound,
+        proven=found.proven,
+        proof=found.how,
+    )
 
 
 def _neutral_va(totals: Powers, turns: list[float] | None) -> float:
@@ -105,7 +144,9 @@ def _neutral_va(totals: Powers, turns: list[float] | None) -> float:
 def _groups(circuits: list[LiveCircuit]) -> list[list[LiveCircuit]]:
     """Circuits that must move together: those that share a neutral, the owner of the neutral first."""
     by_tag = {circuit.tag: circuit for circuit in circuits}
-    groups: dict[str, list[LiveCircuit]] = {circuit.tag: [circuit] for circuit in circuits if circuit.circuit.shares_neutral not in by_tag}
+    groups: dict[str, list[LiveCircuit]] = {
+        circuit.tag: [circuit] for circuit in circuits if circuit.circuit.shares_neutral not in by_tag
+    }
     for circuit in circuits:
         owner = circuit.circuit.shares_neutral
         if owner in groups:
@@ -124,10 +165,18 @@ def _item(group: list[LiveCircuit], lines: tuple[str, ...], powers: dict[str, Po
         if circuit.circuit.pinned or len(reach[circuit.panel]) < len(lines):
             pinned = (lines.index(circuit.lines[0]) - offset) % len(lines)
             break
-    return item([circuit.tag for circuit in group], [list(powers[circuit.tag]) for circuit in group], offsets, len(lines), pinned)
+    return item(
+        [circuit.tag for circuit in group],
+        [list(powers[circuit.tag]) for circuit in group],
+        offsets,
+        len(lines),
+        pinned,
+    )
 
 
-def _moves(groups: list[list[LiveCircuit]], items: list[Movable], found: Balance, lines: tuple[str, ...]) -> dict[str, CircuitLeg]:
+def _moves(
+    groups: list[list[LiveCircuit]], items: list[Movable], found: Balance, lines: tuple[str, ...]
+) -> dict[str, CircuitLeg]:
     moves: dict[str, CircuitLeg] = {}
     for group, one, choice in zip(groups, items, found.chosen, strict=True):
         if len(one.choices) == 1:

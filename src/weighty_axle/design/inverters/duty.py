@@ -1,7 +1,8 @@
 """Worst, where and when: what every conductor of the AC side carries at its own worst minute in its own worst state.
 
-The state table says which panels are live, at which angles and by which way. States that load a conductor alike are one case; each case is summed over the
-painted days by itself, so that a neutral, a feeder or a relay is never judged in a minute or a state that is the worst of something else.
+The state table says which panels are live, at which angles and by which way. States that load a conductor alike are one
+case; each case is summed over the painted days by itself, so that a neutral, a feeder or a relay is never judged in a
+minute or a state that is the worst of something else.
 """
 
 from __future__ import annotations
@@ -28,12 +29,14 @@ On = tuple[tuple[str, Phase], ...]
 Group = tuple[tuple[str, On], ...]
 """Loads that one set of conductors carries, each with the lines it hangs on."""
 BEHIND, INVERTED = "behind", "inverted"
-"""Names of the conductors at the inverters' outputs: in every state, and unplugged with the inverters making all of it."""
+"""Names of the conductors at the inverters' outputs: in every state, and unplugged with the inverters making all of it.
+"""
 NONE = -1
 
 
 class Case(Struct, frozen=True, kw_only=True):
-    """Conductors in states that load them alike: which group, the simplest such state, how many there are, and the source that feeds the inverters then.
+    """Conductors in states that load them alike: which group, the simplest such state, how many there are, and the
+    source that feeds the inverters then.
 
     `behind` is the group behind the inverters where their input hangs on these conductors as well, else NONE.
     """
@@ -57,7 +60,9 @@ class DutyCases(Struct, frozen=True):
         return tuple(case for case in self.cases if case.of == name)
 
 
-def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: StatesResult, sources: tuple[Source, ...]) -> DutyCases:
+def duty_cases(
+    wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: StatesResult, sources: tuple[Source, ...]
+) -> DutyCases:
     """Cases of the feeders of all panels and of the inverters' outputs."""
     units = {unit.tag for unit in wiring.units}
     in_panel: dict[str, list[LiveCircuit]] = {}
@@ -90,7 +95,14 @@ def duty_cases(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], table: State
             add(f"panel {panel.tag}", below, behind if state.passing and panel.tag in state.input_way else NONE)
     stands = {selector.tag: selector.now for selector in wiring.selectors}
     cases = [
-        Case(of=name, group=at, state=min(states, key=lambda state: _odd(state, stands)), count=len(states), source=source, behind=behind)
+        Case(
+            of=name,
+            group=at,
+            state=min(states, key=lambda state: _odd(state, stands)),
+            count=len(states),
+            source=source,
+            behind=behind,
+        )
         for (name, at, _, source, behind), states in found.items()
     ]
     return DutyCases(tuple(groups), tuple(sorted(cases, key=lambda case: _odd(case.state, stands))))
@@ -100,7 +112,14 @@ def _nameless(group: Iterable[tuple[str, On]]) -> Group:
     """A group with its supplies numbered: which lines are in step with one another counts, not what feeds them."""
     numbers: dict[str, str] = {}
     return tuple(
-        (load, tuple((line, Phase(phase.angle_deg, numbers.setdefault(phase.supply, str(len(numbers))))) for line, phase in on)) for load, on in group
+        (
+            load,
+            tuple(
+                (line, Phase(phase.angle_deg, numbers.setdefault(phase.supply, str(len(numbers)))))
+                for line, phase in on
+            ),
+        )
+        for load, on in group
     )
 
 
@@ -140,7 +159,9 @@ def _loads(panel: PanelState, circuits: Iterable[LiveCircuit]) -> Iterator[tuple
 
 
 class Reached(NamedTuple):
-    """Largest size of a quantity on one kind of day [VA, or 1 for a share], the minute, and powers then: of each line by itself, and shared by all [VA]."""
+    """Largest size of a quantity on one kind of day [VA, or 1 for a share], the minute, and powers then: of each line
+    by itself, and shared by all [VA].
+    """
 
     size: float
     minute: int
@@ -174,7 +195,10 @@ NO_START = Start(0.0, 0.0, "", 0)
 
 
 class GroupWorst(Struct, frozen=True, kw_only=True):
-    """Worst of one group on one kind of day. `together` is all lines as one; `starts` is by line, and of all as one under ''. `uneven` is the line most above the mean; `swing` the power at twice the mains frequency; `effective` √(P² + swing² ÷ 2).
+    """Worst of one group on one kind of day.
+
+    `together` is all lines as one; `starts` is by line, and of all as one under ''. `uneven` is the line most above the
+    mean; `swing` the power at twice the mains frequency; `effective` √(P² + swing² ÷ 2).
 
     `apart` and `alike` are the neutral of two lines 180° apart and in phase, whatever they are.
     """
@@ -215,7 +239,9 @@ def start_extra_va(load: Load) -> float:
     return abs(complex_power(load.running_w, load.power_factor)) * (load.start_multiple - 1)
 
 
-def duty_sums(profile: Profile, groups: tuple[Group, ...], motors: tuple[tuple[str, float], ...], lines: int) -> tuple[GroupWorst, ...]:
+def duty_sums(
+    profile: Profile, groups: tuple[Group, ...], motors: tuple[tuple[str, float], ...], lines: int
+) -> tuple[GroupWorst, ...]:
     """Every group's own worst minutes on one kind of day, in a system of so many lines."""
     rows = {row.tag: row for row in profile.rows}
     extra = dict(motors)
@@ -273,9 +299,13 @@ def _worst(rows: dict[str, LoadRow], group: Group, motors: dict[str, float], cou
     def added(weights: Sequence[complex]) -> list[float]:
         return [abs(sum(map(mul, column, weights))) for column in columns]
 
-    # Lines in step with one another: −Σ I (Kirchhoff's current law). Of supplies not in step the sizes add, on the safe side.
+    # Lines in step with one another: −Σ I (Kirchhoff's current law). Of supplies not in step the sizes add, on the safe
+    # side.
     supplies = dict.fromkeys(phase.supply for phase in phases.values())
-    neutral = [added([turn if phase.supply == one else 0j for turn, phase in zip(turns, phases.values(), strict=True)]) for one in supplies]
+    neutral = [
+        added([turn if phase.supply == one else 0j for turn, phase in zip(turns, phases.values(), strict=True)])
+        for one in supplies
+    ]
     sizes = [list(map(abs, one)) for one in lines]
     whole = added([1.0] * shared)
     active = [sum(va.real for va in column) for column in columns]
@@ -290,14 +320,20 @@ def _worst(rows: dict[str, LoadRow], group: Group, motors: dict[str, float], cou
         swing=reached(swing),
         effective=reached([math.hypot(watts, va / math.sqrt(2)) for watts, va in zip(active, swing, strict=True)]),
         active=reached(active),
-        uneven=reached([max(one) - sum(one) / count for one in zip(*sizes, strict=True)]),  # a line with nothing on it counts too
+        uneven=reached(
+            [max(one) - sum(one) / count for one in zip(*sizes, strict=True)]
+        ),  # a line with nothing on it counts too
         apart=reached([abs(sum(map(mul, one, signs))) for one in zip(*own, strict=True)]),
         alike=reached([abs(sum(one)) for one in zip(*own, strict=True)]),
     )
 
 
 def _starts(
-    rows: dict[str, LoadRow], group: Group, times: tuple[int, ...], sizes: dict[str, list[float]], motors: dict[str, float]
+    rows: dict[str, LoadRow],
+    group: Group,
+    times: tuple[int, ...],
+    sizes: dict[str, list[float]],
+    motors: dict[str, float],
 ) -> dict[str, Start]:
     """Worst start of every line."""
     best = dict.fromkeys(sizes, NO_START)
@@ -323,7 +359,8 @@ Quantity = TypeVar("Quantity", Reached, Start)
 
 
 class Duty(NamedTuple):
-    """A quantity at its own worst minute in its own worst state; `cases` holds the worst of every set of states and how many states that is.
+    """A quantity at its own worst minute in its own worst state; `cases` holds the worst of every set of states and how
+    many states that is.
 
     Beside it the result names the figure itself with its unit.
     """
@@ -353,40 +390,70 @@ class Asked(NamedTuple, Generic[Quantity]):
 DutyPiece = tuple[Profile, tuple[Group, ...], tuple[tuple[str, float], ...], int]
 
 
-def duty_pieces(profiles: dict[str, Profile], cases: DutyCases, motors: tuple[tuple[str, float], ...], wiring: AcWiring) -> dict[str, DutyPiece]:
+def duty_pieces(
+    profiles: dict[str, Profile], cases: DutyCases, motors: tuple[tuple[str, float], ...], wiring: AcWiring
+) -> dict[str, DutyPiece]:
     """What the worst of every group is summed from, kind of day by kind of day."""
     return {key: (profile, cases.groups, motors, len(wiring.lines)) for key, profile in profiles.items()}
 
 
-def painted(cases: DutyCases, profiles: dict[str, Profile], duty: dict[str, tuple[GroupWorst, ...]], brief: BriefResult) -> Painted:
+def painted(
+    cases: DutyCases, profiles: dict[str, Profile], duty: dict[str, tuple[GroupWorst, ...]], brief: BriefResult
+) -> Painted:
     """What is carried in every case on every kind of day."""
     return Painted(cases, tuple((profile, duty[key]) for key, profile in profiles.items()), brief)
 
 
 class Painted(NamedTuple):
-    """What is carried in every case on every kind of day: the cases, the sums, and the brief whose words tell the minute."""
+    """What is carried in every case on every kind of day: the cases, the sums, and the brief whose words tell the
+    minute.
+    """
 
     found: DutyCases
     sums: Sums
     brief: BriefResult
 
     def asked(self, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity]) -> list[Asked[Quantity]]:
-        """The worst of a quantity in every case, the plainest state first. A day hooked up needs something plugged in."""
+        """The worst of a quantity in every case, the plainest state first.
+
+        A day hooked up needs something plugged in.
+        """
         unplugged = tuple(pair for pair in self.sums if pair[0].use != "hooked_up") or self.sums
         made = []
         for case in cases:
             days = self.sums if case.state.plugged else unplugged
-            profile, reached = max(((profile, pick(groups[case.group])) for profile, groups in days), key=lambda pair: pair[1].size)
-            made.append(Asked(case, reached, when(self.brief, profile, reached.minute) if reached.size else "nothing painted"))
+            profile, reached = max(
+                ((profile, pick(groups[case.group])) for profile, groups in days), key=lambda pair: pair[1].size
+            )
+            made.append(
+                Asked(case, reached, when(self.brief, profile, reached.minute) if reached.size else "nothing painted")
+            )
         return made
 
     def duty(
-        self, name: str, unit: str, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Quantity], make: Callable[[Asked[Quantity]], Figure]
+        self,
+        name: str,
+        unit: str,
+        cases: tuple[Case, ...],
+        pick: Callable[[GroupWorst], Quantity],
+        make: Callable[[Asked[Quantity]], Figure],
     ) -> Duty:
-        """The largest of a quantity over cases, `make` turning what is reached into its figure; of states as bad as one another the first is told."""
+        """The largest of a quantity over cases, `make` turning what is reached into its figure; of states as bad as one
+        another the first is told.
+        """
         every = [(make(one), one.case.count) for one in self.asked(cases, pick)]
         if not every:
-            return Duty(Figure(name=name, value=0.0, unit=unit, formula="live in no state", inputs=(), source=TEXTBOOK, limit="nothing painted"))
+            return Duty(
+                Figure(
+                    name=name,
+                    value=0.0,
+                    unit=unit,
+                    formula="live in no state",
+                    inputs=(),
+                    source=TEXTBOOK,
+                    limit="nothing painted",
+                )
+            )
         most = max(figure.value for figure, _ in every)
         told = next(figure for figure, _ in every if not over(most, figure.value))
         return Duty(told, tuple((figure.value, count) for figure, count in every))

@@ -55,25 +55,42 @@ def open_neutral(design: Design) -> OpenNeutral | None:
                         best[line] = (size, profile, step, own)
 
     def words(profile: Profile | None, step: int) -> str:
-        return when(design.brief, profile, profile.running_w.times_min[step]) if profile is not None else "nothing painted"
-
-    return OpenNeutral(tuple(
-        Figure(
-            name=f"{line} with the neutral lost", value=size, unit="V", formula="| V of the line − Σ V Y ÷ Σ Y |, Y = conj(S) ÷ V²",
-            inputs=(Given("Line voltage", volts, "V"), *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False))), source=TEXTBOOK, limit=words(profile, step),
+        return (
+            when(design.brief, profile, profile.running_w.times_min[step]) if profile is not None else "nothing painted"
         )
-        for line, (size, profile, step, own) in best.items()
-    ))  # fmt: skip
+
+    return OpenNeutral(
+        tuple(
+            Figure(
+                name=f"{line} with the neutral lost",
+                value=size,
+                unit="V",
+                formula="| V of the line − Σ V Y ÷ Σ Y |, Y = conj(S) ÷ V²",
+                inputs=(
+                    Given("Line voltage", volts, "V"),
+                    *(Given(f"On {name}", abs(va), "VA") for name, va in zip(lines, own, strict=False)),
+                ),
+                source=TEXTBOOK,
+                limit=words(profile, step),
+            )
+            for line, (size, profile, step, own) in best.items()
+        )
+    )
 
 
 def _own_va(profile: Profile, lines: tuple[str, ...]) -> list[list[complex]]:
     """Conjugate power of each line's own loads in every step [VA]."""
     channels = [FEEDS.index(line) for line in lines]
-    return [[complex(w, -var) for w, var in zip(profile.running_w.values[at], profile.running_var.values[at], strict=True)] for at in channels]
+    return [
+        [complex(w, -var) for w, var in zip(profile.running_w.values[at], profile.running_var.values[at], strict=True)]
+        for at in channels
+    ]
 
 
 class FarEnd(Struct, frozen=True, kw_only=True):
-    """The panel with the lowest voltage on a source: running in the worst minute, and while the largest motor starts there as well."""
+    """The panel with the lowest voltage on a source: running in the worst minute, and while the largest motor starts
+    there as well.
+    """
 
     panel: str
     running_v: Figure
@@ -82,14 +99,24 @@ class FarEnd(Struct, frozen=True, kw_only=True):
 
 
 def far_end(design: Design, source: Source) -> FarEnd | None:
-    """Voltage at the farthest panel with a source's lead, feeders and neutrals in the way; None when no panel hangs on it or the source collapses.
+    """Voltage at the farthest panel with a source's lead, feeders and neutrals in the way; None when no panel hangs on
+    it or the source collapses.
 
     Every circuit draws what it draws at its worst, all at once (the safe side). Source: physics.phasors.network.
     """
     wiring, job = design.ac, design.job
     volts = line_v(job.inverters)
-    phasors = dict(zip(wiring.lines, line_phasors(job.inverters) if not source.legs_in_phase else (complex(source.volts),) * 3, strict=False))
-    branches = [WireBranch("earth", f"IN.{line}", complex(source.loop_ohm / 2), phasors[line] / volts * source.volts) for line in wiring.lines]
+    phasors = dict(
+        zip(
+            wiring.lines,
+            line_phasors(job.inverters) if not source.legs_in_phase else (complex(source.volts),) * 3,
+            strict=False,
+        )
+    )
+    branches = [
+        WireBranch("earth", f"IN.{line}", complex(source.loop_ohm / 2), phasors[line] / volts * source.volts)
+        for line in wiring.lines
+    ]
     branches.append(WireBranch("earth", "IN.N", complex(source.loop_ohm / 2)))
     for panel in wiring.panels:
         feed = _upstream(wiring, panel.tag)
@@ -107,15 +134,25 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
             if start_extra_va(load) > extra_va:
                 extra_va, starter, where, lines = start_extra_va(load), load.name, circuit.panel, circuit.lines
     angle = START_POWER_FACTOR + 1j * (1 - START_POWER_FACTOR**2) ** 0.5
-    start = [Drawn(f"{where}.{line}", f"{where}.N", extra_va / len(lines) * angle, volts, steady=False) for line in lines if starter]
+    start = [
+        Drawn(f"{where}.{line}", f"{where}.N", extra_va / len(lines) * angle, volts, steady=False)
+        for line in lines
+        if starter
+    ]
     try:
         running = network(branches, loads, ground="earth")
         starting = network(branches, [*loads, *start], ground="earth") if start else running
     except ValueError:
         return None
-    at = [(running.between_v(f"{panel.tag}.{line}", f"{panel.tag}.N"), panel) for panel in wiring.panels for line in wiring.lines]
+    at = [
+        (running.between_v(f"{panel.tag}.{line}", f"{panel.tag}.N"), panel)
+        for panel in wiring.panels
+        for line in wiring.lines
+    ]
     low, panel = min(at, key=lambda one: one[0])
-    low_start = min(starting.between_v(f"{one.tag}.{line}", f"{one.tag}.N") for one in wiring.panels for line in wiring.lines)
+    low_start = min(
+        starting.between_v(f"{one.tag}.{line}", f"{one.tag}.N") for one in wiring.panels for line in wiring.lines
+    )
     given: tuple[Given | Figure, ...] = (
         Given("Voltage of the source", source.volts, "V"),
         Given("Lead and supply, out and back", source.loop_ohm, "ohm"),
@@ -123,17 +160,36 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     )
     formula = "node voltages: source, lead, feeders and neutrals as impedances, loads of constant power"
     return FarEnd(
-        panel=panel.tag, running_v=Figure(name=f"Lowest voltage in {panel.name}, {source.name}", value=low, unit="V", formula=formula, inputs=given, source=TEXTBOOK, limit="every circuit at its worst at once"),
+        panel=panel.tag,
+        running_v=Figure(
+            name=f"Lowest voltage in {panel.name}, {source.name}",
+            value=low,
+            unit="V",
+            formula=formula,
+            inputs=given,
+            source=TEXTBOOK,
+            limit="every circuit at its worst at once",
+        ),
         starting_v=Figure(
-            name=f"Lowest anywhere while {starter or 'nothing'} starts", value=low_start, unit="V", formula=formula + "; the start as an impedance",
-            inputs=(*given, Given("Extra at the start", extra_va, "VA"), Given("Power factor of the start", START_POWER_FACTOR, "1")), source=PRACTICE,
+            name=f"Lowest anywhere while {starter or 'nothing'} starts",
+            value=low_start,
+            unit="V",
+            formula=formula + "; the start as an impedance",
+            inputs=(
+                *given,
+                Given("Extra at the start", extra_va, "VA"),
+                Given("Power factor of the start", START_POWER_FACTOR, "1"),
+            ),
+            source=PRACTICE,
         ),
         starter=starter,
-    )  # fmt: skip
+    )
 
 
 def _upstream(wiring: AcWiring, tag: str) -> str:
-    """Panel that feeds a panel, or IN: an inverter's relay passes on what comes in without a resistance worth counting."""
+    """Panel that feeds a panel, or IN: an inverter's relay passes on what comes in without a resistance worth
+    counting.
+    """
     panels = {panel.tag: panel for panel in wiring.panels}
     feed = panels[tag].fed_from
     return feed if feed in panels else "IN"

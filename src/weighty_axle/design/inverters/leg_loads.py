@@ -13,7 +13,9 @@ from weighty_axle.job.models.inverters import BETWEEN_LINES, CircuitLeg, panel_l
 
 
 def circuit_powers(design: Design, circuits: Sequence[LiveCircuit]) -> dict[str, list[complex]]:
-    """Complex power of circuits in every step of every kind of day, one after another [VA]; standby where nothing runs."""
+    """Complex power of circuits in every step of every kind of day, one after another [VA]; standby where nothing
+    runs.
+    """
     found: dict[str, list[complex]] = {circuit.tag: [] for circuit in circuits}
     owner = {load: circuit.tag for circuit in circuits for load in circuit.loads}
     for one in design.brief.profiles.values():
@@ -40,7 +42,9 @@ def movable(design: Design) -> list[LiveCircuit]:
 
 
 def across_powers(design: Design, powers: dict[str, list[complex]]) -> list[list[complex]]:
-    """What hangs across lines, shared evenly by them, per line and step [VA]; nothing where there is no voltage between lines."""
+    """What hangs across lines, shared evenly by them, per line and step [VA]; nothing where there is no voltage between
+    lines.
+    """
     lines = design.ac.lines
     steps = len(next(iter(powers.values()))) if powers else 1
     fixed = [[0j] * steps for _ in lines]
@@ -48,15 +52,21 @@ def across_powers(design: Design, powers: dict[str, list[complex]]) -> list[list
         if len(circuit.lines) > 1 and design.job.inverters.stacking in BETWEEN_LINES:
             for line in circuit.lines:
                 at = lines.index(line)
-                fixed[at] = [own + more / len(circuit.lines) for own, more in zip(fixed[at], powers[circuit.tag], strict=True)]
+                fixed[at] = [
+                    own + more / len(circuit.lines) for own, more in zip(fixed[at], powers[circuit.tag], strict=True)
+                ]
     return fixed
 
 
 def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float] | None:
-    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away; None when none takes `least_gain`."""
+    """The one circuit whose move lowers the worst line most, its leg, and the part of the worst line it takes away;
+    None when none takes `least_gain`.
+    """
     lines, single, stacking = design.ac.lines, movable(design), design.job.inverters.stacking
     profiles = design.brief.profiles.values()
-    total = [[va for one in profiles for va in leg_power(one.running_w, one.running_var, stacking, line)] for line in lines]
+    total = [
+        [va for one in profiles for va in leg_power(one.running_w, one.running_var, stacking, line)] for line in lines
+    ]
     sizes = [[abs(one) for one in line] for line in total]
     worst = [max(one) for one in sizes]
     before, start = max(worst), worst.index(max(worst))
@@ -67,7 +77,12 @@ def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float
     allowed = before * (1 - least_gain)
     # It must come off the worst line, be free to move, and be large enough in the worst step to matter.
     free = [
-        one for one in single if one.lines == (lines[start],) and not one.circuit.pinned and not one.circuit.shares_neutral and one.tag not in shared
+        one
+        for one in single
+        if one.lines == (lines[start],)
+        and not one.circuit.pinned
+        and not one.circuit.shares_neutral
+        and one.tag not in shared
     ]
     drawn = _drawn_then(design, step)
     heavy = [one for one in free if sum(drawn.get(tag, 0.0) for tag in one.loads) >= least_gain * before]
@@ -94,16 +109,21 @@ def _drawn_then(design: Design, step: int) -> dict[str, float]:
             minute = one.running_w.times_min[step]
             return {
                 row.tag: abs(complex(row.full_w, row.full_var)) * span.level
-                for row in one.rows for span in row.spans if span.start_min <= minute < span.end_min
-            }  # fmt: skip
+                for row in one.rows
+                for span in row.spans
+                if span.start_min <= minute < span.end_min
+            }
         step -= count
     raise IndexError(step)
 
 
-def _largest(total: list[complex], sizes: list[float], change: list[complex], sign: int, order: list[int], allowed: float) -> float | None:
+def _largest(
+    total: list[complex], sizes: list[float], change: list[complex], sign: int, order: list[int], allowed: float
+) -> float | None:
     """Largest | total ± change | over the steps, the busiest first; None as soon as it is over what is allowed.
 
-    No step can be larger than its size now and, where something is added, the most that is; powers lie in one quadrant, so taking off never adds.
+    No step can be larger than its size now and, where something is added, the most that is; powers lie in one quadrant,
+    so taking off never adds.
     """
     largest, most = 0.0, max(map(abs, change)) if sign > 0 else 0.0
     for step in order:

@@ -1,4 +1,6 @@
-"""Step Inverters: what each line carries against its inverters, line and neutral currents, each at its own worst minute in its own worst state."""
+"""Step Inverters: what each line carries against its inverters, line and neutral currents, each at its own worst minute
+in its own worst state.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,20 @@ from typing import Any
 from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters.duty import BEHIND, INVERTED, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, Start, phases_of, units_key
+from weighty_axle.design.inverters.duty import (
+    BEHIND,
+    INVERTED,
+    NOTHING,
+    Asked,
+    Case,
+    Duty,
+    GroupWorst,
+    Painted,
+    Reached,
+    Start,
+    phases_of,
+    units_key,
+)
 from weighty_axle.design.inverters.states import Joined, StatesResult
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Inverters, line_v, units_on
@@ -17,7 +32,9 @@ from weighty_axle.physics.electric.phasors import leg_voltages
 
 
 class Leg(Struct, frozen=True, kw_only=True):
-    """One leg (or the one AC line) as the inverters are set: ratings of the units on it and the worst it is asked for, unplugged."""
+    """One leg (or the one AC line) as the inverters are set: ratings of the units on it and the worst it is asked for,
+    unplugged.
+    """
 
     tag: str
     units: int
@@ -29,7 +46,9 @@ class Leg(Struct, frozen=True, kw_only=True):
 
 
 class Side(Struct, frozen=True, kw_only=True):
-    """Units side by side on a line, as any setting and selector position has them: what they are asked for unplugged, and what they give."""
+    """Units side by side on a line, as any setting and selector position has them: what they are asked for unplugged,
+    and what they give.
+    """
 
     tag: str
     units: tuple[str, ...]
@@ -42,9 +61,11 @@ class Side(Struct, frozen=True, kw_only=True):
 
 
 class Currents(Struct, frozen=True, kw_only=True):
-    """Currents at the inverters' outputs, each at its own worst minute in its own worst state; for two legs also what the neutral would carry the other way.
+    """Currents at the inverters' outputs, each at its own worst minute in its own worst state; for two legs also what
+    the neutral would carry the other way.
 
-    `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states. `heaviest` is the line that `leg_balance` is about.
+    `pair_a` flows across two lines; `neutral` tells the neutral of every other set of states. `heaviest` is the line
+    that `leg_balance` is about.
     """
 
     lines_a: tuple[Figure, ...]
@@ -61,7 +82,8 @@ class Currents(Struct, frozen=True, kw_only=True):
 class InvertersResult(Struct, frozen=True, kw_only=True):
     """Lines, their currents where there are several, the swing the bank sees, and loads across lines that get nothing.
 
-    `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple; `effective_va` is √(P² + swing² ÷ 2) of one minute.
+    `pulsating_va`: power that swings at twice the mains frequency and reaches the bank as ripple; `effective_va` is
+    √(P² + swing² ÷ 2) of one minute.
     """
 
     legs: tuple[Leg, ...]
@@ -73,7 +95,9 @@ class InvertersResult(Struct, frozen=True, kw_only=True):
     dead_across: tuple[str, ...]
 
 
-def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, table: StatesResult, painted: Painted) -> InvertersResult:
+def inverters(
+    stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, table: StatesResult, painted: Painted
+) -> InvertersResult:
     """Load of each line against its inverters; currents by phasors.
 
     Source: textbook relations (Kirchhoff's current law on phasors); derating as the datasheet states it.
@@ -86,11 +110,23 @@ def inverters(stated: Inverters, loads: tuple[Load, ...], bay_high_c: float, tab
         legs=tuple(_leg(line, stated, bay_high_c, painted, names) for line in lines),
         sides=tuple(_side(output, stated, bay_high_c, painted, names) for output in outputs),
         currents=_currents(stated, painted) if len(lines) > 1 else None,
-        active_w=_power("Active power together", "W", "Σ P of all lines", stated, painted, inverted, lambda one: one.active),
-        pulsating_va=_power("Power swinging at twice the mains frequency", "VA", "| Σ V I |, currents not conjugated, over all lines", stated, painted, inverted, lambda one: one.swing),
-        effective_va=_power("Power with its swing", "VA", "√((Σ P)² + swing² ÷ 2)", stated, painted, inverted, lambda one: one.effective),
+        active_w=_power(
+            "Active power together", "W", "Σ P of all lines", stated, painted, inverted, lambda one: one.active
+        ),
+        pulsating_va=_power(
+            "Power swinging at twice the mains frequency",
+            "VA",
+            "| Σ V I |, currents not conjugated, over all lines",
+            stated,
+            painted,
+            inverted,
+            lambda one: one.swing,
+        ),
+        effective_va=_power(
+            "Power with its swing", "VA", "√((Σ P)² + swing² ÷ 2)", stated, painted, inverted, lambda one: one.effective
+        ),
         dead_across=() if stated.stacking in BETWEEN_LINES else across,
-    )  # fmt: skip
+    )
 
 
 # ---- units against what they are asked for -------------------------------------------------------------------
@@ -103,28 +139,55 @@ def _ratings(line: str, units: int, stated: Inverters, bay_high_c: float) -> tup
     count, bay = Given("Units on the line", units, "count"), Given("Hottest bay", bay_high_c, "degC")
     half = (Given("Share of a unit on one of its two legs", part, "1"),) if spec.lines == 2 else ()
     continuous = Figure(
-        name=f"{line} continuous at bay heat", value=units * spec.continuous_va * part * left, unit="VA", formula="units × rating × (1 − derating × (bay − full-power temperature))",
-        inputs=(count, Given("Rating of one", spec.continuous_va, "VA"), bay, Given("Full power up to", spec.full_to_c, "degC"), Given("Derating per °C", spec.derate_per_c, "1"), *half),
+        name=f"{line} continuous at bay heat",
+        value=units * spec.continuous_va * part * left,
+        unit="VA",
+        formula="units × rating × (1 − derating × (bay − full-power temperature))",
+        inputs=(
+            count,
+            Given("Rating of one", spec.continuous_va, "VA"),
+            bay,
+            Given("Full power up to", spec.full_to_c, "degC"),
+            Given("Derating per °C", spec.derate_per_c, "1"),
+            *half,
+        ),
         source="inverter datasheet",
-    )  # fmt: skip
+    )
     surge = Figure(
-        name=f"{line} surge", value=units * spec.surge_va * part, unit="VA", formula="units × surge of one", inputs=(count, Given("Surge of one", spec.surge_va, "VA"), *half),
-        source="inverter datasheet", limit=f"for {spec.surge_s:g} s",
-    )  # fmt: skip
+        name=f"{line} surge",
+        value=units * spec.surge_va * part,
+        unit="VA",
+        formula="units × surge of one",
+        inputs=(count, Given("Surge of one", spec.surge_va, "VA"), *half),
+        source="inverter datasheet",
+        limit=f"for {spec.surge_s:g} s",
+    )
     return continuous, surge
 
 
 def _leg(line: str, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Leg:
     units, own = len(units_on(stated, line)), "L1" if line == "AC" else line
     cases = tuple(case for case in painted.found.of(INVERTED) if case.state.stacking == stated.stacking)
-    load, start, motor = _asked_of(line, (own,), painted, cases, names, lambda one: one.minute)  # as set: no state to tell
+    load, start, motor = _asked_of(
+        line, (own,), painted, cases, names, lambda one: one.minute
+    )  # as set: no state to tell
     continuous, surge = _ratings(line, units, stated, bay_high_c)
-    return Leg(tag=line, units=units, continuous_va=continuous, surge_va=surge, worst_va=load.worst, start_va=start.worst, start_load=motor)
+    return Leg(
+        tag=line,
+        units=units,
+        continuous_va=continuous,
+        surge_va=surge,
+        worst_va=load.worst,
+        start_va=start.worst,
+        start_load=motor,
+    )
 
 
 def _side(output: Joined, stated: Inverters, bay_high_c: float, painted: Painted, names: dict[str, str]) -> Side:
     line = "AC" if LINES[stated.stacking] == ("AC",) else "+".join(output.lines)
-    load, start, _ = _asked_of(line, output.lines, painted, painted.found.of(units_key(output)), names, lambda one: one.words)
+    load, start, _ = _asked_of(
+        line, output.lines, painted, painted.found.of(units_key(output)), names, lambda one: one.words
+    )
     continuous, surge = _ratings(line, len(output.units), stated, bay_high_c)
     return Side(
         tag=line,
@@ -139,9 +202,16 @@ def _side(output: Joined, stated: Inverters, bay_high_c: float, painted: Painted
 
 
 def _asked_of(
-    line: str, lines: tuple[str, ...], painted: Painted, cases: tuple[Case, ...], names: dict[str, str], told: Callable[[Asked[Any]], str]
+    line: str,
+    lines: tuple[str, ...],
+    painted: Painted,
+    cases: tuple[Case, ...],
+    names: dict[str, str],
+    told: Callable[[Asked[Any]], str],
 ) -> tuple[Duty, Duty, str]:
-    """Highest load and worst start of one line, or of several that stand side by side as one; and the motor that starts."""
+    """Highest load and worst start of one line, or of several that stand side by side as one; and the motor that
+    starts.
+    """
 
     def load(one: Asked[Reached]) -> Figure:
         on = phases_of(painted.found.groups[one.case.group])
@@ -158,10 +228,21 @@ def _asked_of(
         )
 
     def begun(one: Asked[Start]) -> Figure:
-        given = (Given("Running", one.reached.running_va, "VA"), Given("Extra at the start", one.reached.extra_va, "VA"))
+        given = (
+            Given("Running", one.reached.running_va, "VA"),
+            Given("Extra at the start", one.reached.extra_va, "VA"),
+        )
         words = f"{names[one.reached.motor]} starts, {told(one)}" if one.reached.motor else "no load with a start surge"
         formula = "running load + running power × (start multiple − 1) of one motor"
-        return Figure(name=f"{line} worst start", value=one.reached.size, unit="VA", formula=formula, inputs=given, source=TEXTBOOK, limit=words)
+        return Figure(
+            name=f"{line} worst start",
+            value=one.reached.size,
+            unit="VA",
+            formula=formula,
+            inputs=given,
+            source=TEXTBOOK,
+            limit=words,
+        )
 
     def starts(worst: GroupWorst) -> Start:
         return worst.start_on(lines)
@@ -171,7 +252,7 @@ def _asked_of(
         painted.duty(f"{line} highest load", "VA", cases, lambda worst: worst.load_on(lines), load),
         painted.duty(f"{line} worst start", "VA", cases, starts, begun),
         most.motor if most is not None else "",
-    )  # fmt: skip
+    )
 
 
 def part_on(line: str, feed: str) -> float:
@@ -196,16 +277,42 @@ def _given(one: Asked[Reached], stated: Inverters, painted: Painted) -> tuple[Gi
     phases = phases_of(painted.found.groups[one.case.group])
     parts = [Given("Line voltage", line_v(stated), "V")]
     for (line, phase), va in zip(phases.items(), one.reached.own_va, strict=False):
-        parts += [Given(f"On {line}", va.real, "W"), Given(f"On {line}, reactive", va.imag, "var"), Given(f"Angle of {line}", phase.angle_deg, "deg")]
-    return (*parts, Given("Across lines", one.reached.shared_va.real, "W"), Given("Across lines, reactive", one.reached.shared_va.imag, "var"))
+        parts += [
+            Given(f"On {line}", va.real, "W"),
+            Given(f"On {line}, reactive", va.imag, "var"),
+            Given(f"Angle of {line}", phase.angle_deg, "deg"),
+        ]
+    return (
+        *parts,
+        Given("Across lines", one.reached.shared_va.real, "W"),
+        Given("Across lines, reactive", one.reached.shared_va.imag, "var"),
+    )
 
 
 def _power(
-    name: str, unit: str, formula: str, stated: Inverters, painted: Painted, cases: tuple[Case, ...], pick: Callable[[GroupWorst], Reached]
+    name: str,
+    unit: str,
+    formula: str,
+    stated: Inverters,
+    painted: Painted,
+    cases: tuple[Case, ...],
+    pick: Callable[[GroupWorst], Reached],
 ) -> Figure:
     return painted.duty(
-        name, unit, cases, pick, lambda one: Figure(name=name, value=one.reached.size, unit=unit, formula=formula, inputs=_given(one, stated, painted), source=TEXTBOOK, limit=one.words)
-    ).worst  # fmt: skip
+        name,
+        unit,
+        cases,
+        pick,
+        lambda one: Figure(
+            name=name,
+            value=one.reached.size,
+            unit=unit,
+            formula=formula,
+            inputs=_given(one, stated, painted),
+            source=TEXTBOOK,
+            limit=one.words,
+        ),
+    ).worst
 
 
 def _currents(stated: Inverters, painted: Painted) -> Currents:
@@ -231,12 +338,23 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
         return lambda worst: worst.lines.get(line, NOTHING)
 
     lines = tuple(
-        duty(f"Current in {line}", "conj(S ÷ V) of its own loads and its part of those across lines", behind, line_of(line)).worst for line in names
+        duty(
+            f"Current in {line}",
+            "conj(S ÷ V) of its own loads and its part of those across lines",
+            behind,
+            line_of(line),
+        ).worst
+        for line in names
     )
     two = len(names) == 2
     apart = stated.stacking in BETWEEN_LINES
     if stated.stacking == "independent":
-        neutral = duty("Current in the neutral", "each system has its own neutral: the larger line current", behind, lambda worst: worst.largest)
+        neutral = duty(
+            "Current in the neutral",
+            "each system has its own neutral: the larger line current",
+            behind,
+            lambda worst: worst.largest,
+        )
         between = Figure(
             name="Voltage between the lines",
             value=0.0,
@@ -248,29 +366,72 @@ def _currents(stated: Inverters, painted: Painted) -> Currents:
     else:
         neutral = duty("Current in the neutral", "−Σ I of all lines", behind, lambda worst: worst.neutral)
         v1, v2 = line_phasors(stated)[:2]
-        between = Figure(name="Voltage between the legs", value=abs(v1 - v2), unit="V", formula="| V1 − V2 |", inputs=(leg_v,), source=TEXTBOOK)
+        between = Figure(
+            name="Voltage between the legs",
+            value=abs(v1 - v2),
+            unit="V",
+            formula="| V1 − V2 |",
+            inputs=(leg_v,),
+            source=TEXTBOOK,
+        )
     balance, heaviest = _balance(stated, painted, inverted)
     return Currents(
-        lines_a=lines, neutral_a=neutral.worst, neutral=neutral,
-        neutral_split_a=duty("Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart).worst if two else None,
-        neutral_in_phase_a=duty("Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike).worst if two else None,
-        pair_a=duty("Current across two lines", "conj(S ÷ (V1 − V2)) of the loads across lines", behind, lambda worst: worst.pair).worst if apart and two else None,
-        between_lines_v=between, leg_balance=balance, heaviest=heaviest,
-    )  # fmt: skip
+        lines_a=lines,
+        neutral_a=neutral.worst,
+        neutral=neutral,
+        neutral_split_a=duty(
+            "Neutral, legs 180° apart", "−(I1 + I2), V2 = −V1", inverted, lambda worst: worst.apart
+        ).worst
+        if two
+        else None,
+        neutral_in_phase_a=duty(
+            "Neutral, legs in phase", "−(I1 + I2), V2 = V1", inverted, lambda worst: worst.alike
+        ).worst
+        if two
+        else None,
+        pair_a=duty(
+            "Current across two lines",
+            "conj(S ÷ (V1 − V2)) of the loads across lines",
+            behind,
+            lambda worst: worst.pair,
+        ).worst
+        if apart and two
+        else None,
+        between_lines_v=between,
+        leg_balance=balance,
+        heaviest=heaviest,
+    )
 
 
 def _balance(stated: Inverters, painted: Painted, cases: tuple[Case, ...]) -> tuple[Figure, str]:
-    """Share of the heaviest leg, and which it is, in the minute in which it is most above the mean: a lone lamp at night is no imbalance."""
-    name, formula = "Share of the heaviest leg", "largest line power ÷ sum of all, in the minute of the largest difference"
+    """Share of the heaviest leg, and which it is, in the minute in which it is most above the mean: a lone lamp at
+    night is no imbalance.
+    """
+    name, formula = (
+        "Share of the heaviest leg",
+        "largest line power ÷ sum of all, in the minute of the largest difference",
+    )
 
     most = max(painted.asked(cases, lambda worst: worst.uneven), key=lambda one: one.reached.size, default=None)
     if most is None or not most.reached.size:
         return Figure(
-            name=name, value=1 / len(LINES[stated.stacking]), unit="1", formula=formula, inputs=(), source=TEXTBOOK, limit="nothing painted"
+            name=name,
+            value=1 / len(LINES[stated.stacking]),
+            unit="1",
+            formula=formula,
+            inputs=(),
+            source=TEXTBOOK,
+            limit="nothing painted",
         ), ""
     sizes = dict(zip(phases_of(painted.found.groups[most.case.group]), map(abs, most.reached.totals_va), strict=True))
     heaviest = max(sizes, key=lambda line: sizes[line])
     given = tuple(Given(f"On {line}", size, "VA") for line, size in sizes.items())
     return Figure(
-        name=name, value=sizes[heaviest] / sum(sizes.values()), unit="1", formula=formula, inputs=given, source=TEXTBOOK, limit=most.words
+        name=name,
+        value=sizes[heaviest] / sum(sizes.values()),
+        unit="1",
+        formula=formula,
+        inputs=given,
+        source=TEXTBOOK,
+        limit=most.words,
     ), heaviest

@@ -16,19 +16,28 @@ from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
 
 BREAKERS_A: dict[Practice, tuple[float, ...]] = {
-    "north_american": (15, 20, 25, 30, 40, 50, 60, 70, 80, 90, 100), "international": (6, 10, 16, 20, 25, 32, 40, 50, 63, 80, 100),
-}  # fmt: skip
+    "north_american": (15, 20, 25, 30, 40, 50, 60, 70, 80, 90, 100),
+    "international": (6, 10, 16, 20, 25, 32, 40, 50, 63, 80, 100),
+}
 """Usual ratings of branch breakers. Source: NEC 240.6(A), IEC 60898-1, recalled."""
 
 
 def circuits_for_loads(design: Design) -> Edit:
-    """One circuit for each AC load without one: next breaker over its running current for hours, least copper that may have it, one pole a line.
+    """One circuit for each AC load without one: next breaker over its running current for hours, least copper that may
+    have it, one pole a line.
 
     Source: NEC 210.20(A), recalled; reference/ac_conductors.json.
     """
-    loose = [(circuit, result) for circuit, result in zip(design.circuits, design.panels.circuits, strict=True) if not circuit.stated]
+    loose = [
+        (circuit, result)
+        for circuit, result in zip(design.circuits, design.panels.circuits, strict=True)
+        if not circuit.stated
+    ]
     lines, practice = LINES[design.job.inverters.stacking], design.job.practice
-    volts, by_tag = design.job.inverters.spec.ac_v / design.job.inverters.spec.lines, {load.tag: load for load in design.job.loads}
+    volts, by_tag = (
+        design.job.inverters.spec.ac_v / design.job.inverters.spec.lines,
+        {load.tag: load for load in design.job.loads},
+    )
 
     rows = sorted((row for row in tables.ac_conductors().rows if row.practice == practice), key=lambda row: row.amps)
 

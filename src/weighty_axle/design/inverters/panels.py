@@ -10,7 +10,18 @@ from msgspec.structs import replace
 from weighty_axle.design.brief.day import BriefResult, LoadRow, Profile, when
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
-from weighty_axle.design.inverters.duty import BEHIND, NONE, NOTHING, Asked, Case, Duty, GroupWorst, Painted, Reached, phases_of
+from weighty_axle.design.inverters.duty import (
+    BEHIND,
+    NONE,
+    NOTHING,
+    Asked,
+    Case,
+    Duty,
+    GroupWorst,
+    Painted,
+    Reached,
+    phases_of,
+)
 from weighty_axle.design.inverters.shore import chargers_ac_a
 from weighty_axle.design.inverters.states import Phase
 from weighty_axle.design.wiring.conductors import AC_COPPER_C, ohm_per_m
@@ -22,11 +33,16 @@ from weighty_axle.reference import tables
 CONTINUOUS_MIN = 180
 """From this long on a load counts as continuous. Source: NEC article 100, recalled."""
 CONTINUOUS_LOAD_SHARE: dict[Practice, float] = {"north_american": 0.8, "international": 1.0}
-"""Share of a breaker's rating a continuous load may take. Source: NEC 210.20(A), recalled; IEC breakers carry their rating."""
+"""Share of a breaker's rating a continuous load may take.
+
+Source: NEC 210.20(A), recalled; IEC breakers carry their rating.
+"""
 
 
 class CircuitResult(Struct, frozen=True, kw_only=True):
-    """A circuit: the current of everything on it at once, what its copper allows, voltage lost to its end, and whether it runs for hours."""
+    """A circuit: the current of everything on it at once, what its copper allows, voltage lost to its end, and whether
+    it runs for hours.
+    """
 
     tag: str
     name: str
@@ -41,7 +57,9 @@ class CircuitResult(Struct, frozen=True, kw_only=True):
 
 
 class PanelResult(Struct, frozen=True, kw_only=True):
-    """A panel: the worst line and the neutral of its feeder, everything below it and the inverters' input counted where it feeds them; behind an inverter or before."""
+    """A panel: the worst line and the neutral of its feeder, everything below it and the inverters' input counted where
+    it feeds them; behind an inverter or before.
+    """
 
     tag: str
     name: str
@@ -57,7 +75,9 @@ class PanelResult(Struct, frozen=True, kw_only=True):
 
 
 class RelayResult(Struct, frozen=True, kw_only=True):
-    """Transfer relays of one line: what one unit's relay passes on in the worst step, chargers and the source limit counted."""
+    """Transfer relays of one line: what one unit's relay passes on in the worst step, chargers and the source limit
+    counted.
+    """
 
     line: str
     passes_a: Figure
@@ -80,7 +100,9 @@ class LineSums(Struct, frozen=True):
 
 def copper_a(size: str, practice: Practice) -> float | None:
     """Largest breaker on a conductor; None for a size the practice's table does not have."""
-    return next((row.amps for row in tables.ac_conductors().rows if row.size == size and row.practice == practice), None)
+    return next(
+        (row.amps for row in tables.ac_conductors().rows if row.size == size and row.practice == practice), None
+    )
 
 
 Members = tuple[tuple[str, tuple[tuple[str, tuple[str, ...]], ...]], ...]
@@ -93,7 +115,10 @@ def circuit_pieces(profiles: dict[str, Profile], members: Members) -> dict[str, 
 
 
 def group_sums(profile: Profile, members: Members) -> dict[str, LineSums]:
-    """Worst step of every group on one kind of day. `members`: group, then its loads each with the lines it is shared over."""
+    """Worst step of every group on one kind of day.
+
+    `members`: group, then its loads each with the lines it is shared over.
+    """
     rows = {row.tag: row for row in profile.rows}
     found = {}
     for group, loads in members:
@@ -111,16 +136,27 @@ def group_sums(profile: Profile, members: Members) -> dict[str, LineSums]:
                 # Standby all day, and while it runs what it draws more than that.
                 stretches.append((place[line], 0, DAY_MIN, row.standby_w / len(on)))
                 for span in row.spans:
-                    stretches.append((place[line], span.start_min, span.end_min, (row.full_w * span.level - row.standby_w) / len(on)))
+                    stretches.append(
+                        (place[line], span.start_min, span.end_min, (row.full_w * span.level - row.standby_w) / len(on))
+                    )
                     if row.full_var:
-                        stretches.append((place[line] + len(lines), span.start_min, span.end_min, row.full_var * span.level / len(on)))
+                        stretches.append(
+                            (
+                                place[line] + len(lines),
+                                span.start_min,
+                                span.end_min,
+                                row.full_var * span.level / len(on),
+                            )
+                        )
         if not stretches:
             found[group] = LineSums({})
             continue
         steps = summed(2 * len(lines), stretches)
         worst = {}
         for line, at in place.items():
-            sizes = [abs(complex(w, var)) for w, var in zip(steps.values[at], steps.values[at + len(lines)], strict=True)]
+            sizes = [
+                abs(complex(w, var)) for w, var in zip(steps.values[at], steps.values[at + len(lines)], strict=True)
+            ]
             best = max(range(len(sizes)), key=sizes.__getitem__)
             worst[line] = (sizes[best], steps.times_min[best])
         found[group] = LineSums(worst)
@@ -131,7 +167,9 @@ def _one_load(row: LoadRow | None, on: tuple[str, ...]) -> LineSums:
     """Worst step of a group of a single load: its highest level, no sum needed."""
     if row is None:
         return LineSums({})
-    level, minute = max(((span.level, span.start_min) for span in row.spans), key=lambda pair: pair[0], default=(0.0, 0))
+    level, minute = max(
+        ((span.level, span.start_min) for span in row.spans), key=lambda pair: pair[0], default=(0.0, 0)
+    )
     size = max(abs(complex(row.full_w, row.full_var)) * level, row.standby_w) / len(on)
     return LineSums(dict.fromkeys(on, (size, minute)))
 
@@ -156,8 +194,11 @@ def panels(
     volts, brief = line_v(inverters), painted.brief
     worst = _Worst(sums.items(), brief, volts)
     for_hours = {
-        row.tag for profile in brief.profiles.values() for row in profile.rows if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
-    }  # fmt: skip
+        row.tag
+        for profile in brief.profiles.values()
+        for row in profile.rows
+        if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
+    }
     return PanelsResult(
         circuits=tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
         panels=tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
@@ -190,44 +231,85 @@ class _Worst:
         )
 
 
-def _circuit(circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str]) -> CircuitResult:
-    running = max((worst.of(f"Current of {circuit.name}", circuit.tag, line) for line in circuit.lines), key=lambda one: one.value)
+def _circuit(
+    circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str]
+) -> CircuitResult:
+    running = max(
+        (worst.of(f"Current of {circuit.name}", circuit.tag, line) for line in circuit.lines), key=lambda one: one.value
+    )
     stands = copper_a(circuit.circuit.size, practice)
     return CircuitResult(
-        tag=circuit.tag, name=circuit.name, panel=circuit.panel, lines=circuit.lines, loads=circuit.loads, stated=circuit.stated, running_a=running,
-        copper_a=None if stands is None else Figure(name=f"{circuit.circuit.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
+        tag=circuit.tag,
+        name=circuit.name,
+        panel=circuit.panel,
+        lines=circuit.lines,
+        loads=circuit.loads,
+        stated=circuit.stated,
+        running_a=running,
+        copper_a=None
+        if stands is None
+        else Figure(
+            name=f"{circuit.circuit.size} may have",
+            value=stands,
+            unit="A",
+            formula="largest breaker on AC copper",
+            inputs=(),
+            source=tables.ac_conductors().cited,
+        ),
         drop_share=_drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
         hours_on_end=any(tag in for_hours for tag in circuit.loads),
-    )  # fmt: skip
+    )
 
 
 def _drop(name: str, size: str, length_m: float, current: Figure, volts: float) -> Figure:
     """Voltage lost out and back as share of the line's, copper at its hottest."""
     ohm = ohm_per_m(size, AC_COPPER_C)
     return Figure(
-        name=f"Drop to {name}", value=2 * length_m * ohm * current.value / volts, unit="1", formula="2 × length × resistance per metre, hot × current ÷ line voltage",
-        inputs=(Given("Length", length_m, "m"), Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"), current, Given("Line voltage", volts, "V")), source=TEXTBOOK,
+        name=f"Drop to {name}",
+        value=2 * length_m * ohm * current.value / volts,
+        unit="1",
+        formula="2 × length × resistance per metre, hot × current ÷ line voltage",
+        inputs=(
+            Given("Length", length_m, "m"),
+            Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"),
+            current,
+            Given("Line voltage", volts, "V"),
+        ),
+        source=TEXTBOOK,
         limit="out and back; a leg balanced against another loses half",
-    )  # fmt: skip
+    )
 
 
 def input_a(line: str, case: Case, phases: dict[str, Phase], behind: Asked[Reached], inverters: Inverters) -> Figure:
-    """What the inverters' input takes on a line, or in the neutral (N): loads behind and chargers, at most the limit of the source; the inverters add the rest after their relays."""
+    """What the inverters' input takes on a line, or in the neutral (N): loads behind and chargers, at most the limit of
+    the source; the inverters add the rest after their relays.
+    """
     volts = line_v(inverters)
     loads = Figure.quotient(
-        name=f"Loads behind the inverters{_on(line, tuple(phases))}", unit="A", formula="| Σ P + jQ | in the worst step ÷ line voltage",
-        inputs=(Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")), source=TEXTBOOK, limit=behind.words,
-    )  # fmt: skip
+        name=f"Loads behind the inverters{_on(line, tuple(phases))}",
+        unit="A",
+        formula="| Σ P + jQ | in the worst step ÷ line voltage",
+        inputs=(Given("Apparent power", behind.reached.size, "VA"), Given("Line voltage", volts, "V")),
+        source=TEXTBOOK,
+        limit=behind.words,
+    )
     # In the neutral chargers add or cancel as the lines do.
     of_line = {one: chargers_ac_a(inverters, len(_units(inverters, one))) for one in phases}
-    taken = of_line.get(line, 0.0) if line != "N" else abs(sum(of_line[one] * phase.turn for one, phase in phases.items()))
+    taken = (
+        of_line.get(line, 0.0) if line != "N" else abs(sum(of_line[one] * phase.turn for one, phase in phases.items()))
+    )
     chargers = Given("Chargers at full current", taken, "A")
     source = next((one for one in inverters.sources if one.tag == case.source), None)
     limit = Given(f"Limit of {source.name}" if source else "No source", source.limit_a if source else 0.0, "A")
     return Figure(
-        name=f"Inverters' input{_on(line, tuple(phases))}", value=min(loads.value + chargers.value, limit.value), unit="A", formula="loads behind + chargers, at most the limit of the source",
-        inputs=(loads, chargers, limit), source=TEXTBOOK, limit=behind.words,
-    )  # fmt: skip
+        name=f"Inverters' input{_on(line, tuple(phases))}",
+        value=min(loads.value + chargers.value, limit.value),
+        unit="A",
+        formula="loads behind + chargers, at most the limit of the source",
+        inputs=(loads, chargers, limit),
+        source=TEXTBOOK,
+        limit=behind.words,
+    )
 
 
 def _relay(line: str, lines: tuple[str, ...], painted: Painted, inverters: Inverters) -> RelayResult:
@@ -262,8 +344,13 @@ def _units(inverters: Inverters, line: str) -> tuple[Inverter, ...]:
 
 
 def _panel(
-    panel: Panel, wiring: AcWiring, circuits: tuple[LiveCircuit, ...], painted: Painted, inverters: Inverters, practice: Practice
-) -> PanelResult:  # fmt: skip
+    panel: Panel,
+    wiring: AcWiring,
+    circuits: tuple[LiveCircuit, ...],
+    painted: Painted,
+    inverters: Inverters,
+    practice: Practice,
+) -> PanelResult:
     cases, volts = painted.found.of(f"panel {panel.tag}"), line_v(inverters)
 
     def duty(what: str, line: str) -> Duty:
@@ -274,18 +361,28 @@ def _panel(
 
         def figure(one: Asked[Reached]) -> Figure:
             own = Figure.quotient(
-                name=f"Circuits of {panel.name}{_on(line, wiring.lines)}", unit="A", formula="| Σ P + jQ | in the worst step ÷ line voltage" if line != "N" else "| Σ I | of its lines in the worst step",
-                inputs=(Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")), source=TEXTBOOK, limit=one.words,
-            )  # fmt: skip
+                name=f"Circuits of {panel.name}{_on(line, wiring.lines)}",
+                unit="A",
+                formula="| Σ P + jQ | in the worst step ÷ line voltage"
+                if line != "N"
+                else "| Σ I | of its lines in the worst step",
+                inputs=(Given("Apparent power", one.reached.size, "VA"), Given("Line voltage", volts, "V")),
+                source=TEXTBOOK,
+                limit=one.words,
+            )
             parts: tuple[Figure, ...] = (own,)
             if one.case.behind != NONE:
                 below = painted.asked((replace(one.case, group=one.case.behind),), pick)[0]
-                parts = (own, input_a(line, one.case, phases_of(painted.found.groups[one.case.behind]), below, inverters))
+                parts = (
+                    own,
+                    input_a(line, one.case, phases_of(painted.found.groups[one.case.behind]), below, inverters),
+                )
             words = next((part.limit for part in parts if part.value), one.words)
             return Figure.total(
                 name=what,
                 unit="A",
-                formula="circuits and panels below it" + (" + input of the inverters it feeds" if len(parts) > 1 else ""),
+                formula="circuits and panels below it"
+                + (" + input of the inverters it feeds" if len(parts) > 1 else ""),
                 inputs=parts,
                 source=TEXTBOOK,
                 limit=words,
@@ -295,17 +392,38 @@ def _panel(
 
     lines = (panel.line,) if panel.line in wiring.lines else wiring.lines
     line, feeder = max(
-        ((line, duty(f"Feeder of {panel.name}{_on(line, wiring.lines)}", line)) for line in lines), key=lambda pair: pair[1].worst.value
+        ((line, duty(f"Feeder of {panel.name}{_on(line, wiring.lines)}", line)) for line in lines),
+        key=lambda pair: pair[1].worst.value,
     )
     neutral = duty(f"Neutral of the feeder of {panel.name}", "N")
     on_line = [circuit for circuit in circuits if circuit.panel == panel.tag and line in circuit.lines]
     breakers = Figure.total(
-        name=f"Breakers in {panel.name}{_on(line, wiring.lines)}", unit="A", formula="Σ branch breakers on the worst line",
-        inputs=tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line), source=PRACTICE,
-    )  # fmt: skip
+        name=f"Breakers in {panel.name}{_on(line, wiring.lines)}",
+        unit="A",
+        formula="Σ branch breakers on the worst line",
+        inputs=tuple(Given(circuit.name, circuit.circuit.breaker_a, "A") for circuit in on_line),
+        source=PRACTICE,
+    )
     stands = copper_a(panel.size, practice)
     return PanelResult(
-        tag=panel.tag, name=panel.name, before=panel.tag in wiring.before, feeder_a=feeder.worst, feeder=feeder, neutral_a=neutral.worst, neutral=neutral, line=line,
-        copper_a=None if stands is None else Figure(name=f"{panel.size} may have", value=stands, unit="A", formula="largest breaker on AC copper", inputs=(), source=tables.ac_conductors().cited),
-        breakers_a=breakers, drop_share=_drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
-    )  # fmt: skip
+        tag=panel.tag,
+        name=panel.name,
+        before=panel.tag in wiring.before,
+        feeder_a=feeder.worst,
+        feeder=feeder,
+        neutral_a=neutral.worst,
+        neutral=neutral,
+        line=line,
+        copper_a=None
+        if stands is None
+        else Figure(
+            name=f"{panel.size} may have",
+            value=stands,
+            unit="A",
+            formula="largest breaker on AC copper",
+            inputs=(),
+            source=tables.ac_conductors().cited,
+        ),
+        breakers_a=breakers,
+        drop_share=_drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
+    )

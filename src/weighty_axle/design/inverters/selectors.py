@@ -1,4 +1,6 @@
-"""Selectors: the usual ones, and the order in which a selector and the inverters' configuration are changed so that they never disagree."""
+"""Selectors: the usual ones, and the order in which a selector and the inverters' configuration are changed so that
+they never disagree.
+"""
 
 from __future__ import annotations
 
@@ -26,35 +28,57 @@ OFF = "Off"
 
 
 def stacking_selector(job: Job, wiring: AcWiring) -> Edit | None:
-    """Two one-line inverters fed from one line of the inlet or from one each, with off in the middle; None for any other set of inverters."""
-    if len(job.inverters.units) < 2 or job.inverters.spec.lines != 1 or job.inverters.stacking not in ("split_phase", "legs_in_phase"):
+    """Two one-line inverters fed from one line of the inlet or from one each, with off in the middle; None for any
+    other set of inverters.
+    """
+    if (
+        len(job.inverters.units) < 2
+        or job.inverters.spec.lines != 1
+        or job.inverters.stacking not in ("split_phase", "legs_in_phase")
+    ):
         return None
     inlet = wiring.inlets[0].tag
     apart = tuple(Contact(f"{inlet}.{unit.leg}", f"{unit.tag}.in") for unit in job.inverters.units)
     alike = tuple(Contact(f"{inlet}.L1", f"{unit.tag}.in") for unit in job.inverters.units)
     positions = (
-        Position(name="In phase", contacts=alike, stacking="legs_in_phase"), Position(name=OFF), Position(name="Split-phase", contacts=apart, stacking="split_phase"),
-    )  # fmt: skip
+        Position(name="In phase", contacts=alike, stacking="legs_in_phase"),
+        Position(name=OFF),
+        Position(name="Split-phase", contacts=apart, stacking="split_phase"),
+    )
     now = "Split-phase" if job.inverters.stacking == "split_phase" else "In phase"
     return add_selector(
-        Selector(tag=next_tag(job, "SEL"), name="Stacking selector", positions=positions, now=now, interlocked=True), feeds_inverters=True
+        Selector(tag=next_tag(job, "SEL"), name="Stacking selector", positions=positions, now=now, interlocked=True),
+        feeds_inverters=True,
     )
 
 
 def bypass_selector(job: Job, wiring: AcWiring) -> Edit:
-    """The panel behind the inverters fed from them, from nothing, or straight from the inlet when an inverter is out for repair."""
+    """The panel behind the inverters fed from them, from nothing, or straight from the inlet when an inverter is out
+    for repair.
+    """
     inlet = wiring.inlets[0].tag
     behind = [panel for panel in wiring.panels if panel.tag not in wiring.before]
     panel = behind[0] if behind else Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters")
     one = job.inverters.spec.lines == 1
     inverted = tuple(
         Contact(f"{unit.tag}.out" + ("" if one else f".{line}"), f"{panel.tag}.{line}")
-        for line in wiring.lines for unit in job.inverters.units if not one or unit.leg in (line, "AC")
-    )  # fmt: skip
-    straight = tuple(Contact(f"{inlet}.{line}", f"{panel.tag}.{line}") for line in wiring.lines[: wiring.inlets[0].lines])
-    positions = (Position(name="Inverters", contacts=inverted), Position(name=OFF), Position(name="Shore straight", contacts=straight))
+        for line in wiring.lines
+        for unit in job.inverters.units
+        if not one or unit.leg in (line, "AC")
+    )
+    straight = tuple(
+        Contact(f"{inlet}.{line}", f"{panel.tag}.{line}") for line in wiring.lines[: wiring.inlets[0].lines]
+    )
+    positions = (
+        Position(name="Inverters", contacts=inverted),
+        Position(name=OFF),
+        Position(name="Shore straight", contacts=straight),
+    )
     tag = next_tag(job, "SEL")
-    made = add_selector(Selector(tag=tag, name="Bypass selector", positions=positions, now="Inverters", switches_neutral=True), feeds_inverters=False)
+    made = add_selector(
+        Selector(tag=tag, name="Bypass selector", positions=positions, now="Inverters", switches_neutral=True),
+        feeds_inverters=False,
+    )
 
     def apply(job: Job) -> Job:
         changed = made.apply(job)
@@ -74,7 +98,11 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
     steps = [
         "Switch off the AC breakers of the loads.",
         "Turn the inverters off; a remote switch turns off all of them.",
-        *(["Stop the generator, and wait until it stands still."] if any(one.kind == "generator" for one in inverters.sources) else []),
+        *(
+            ["Stop the generator, and wait until it stands still."]
+            if any(one.kind == "generator" for one in inverters.sources)
+            else []
+        ),
         "Unplug the lead at the inlet.",
     ]
     centre = next((one.name for one in selector.positions if not one.contacts), None)
@@ -82,7 +110,9 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
         steps.append(f"{selector.name} to {centre}. Wait until every inverter's lamp is out.")
     wanted = position.stacking
     if wanted is not None:
-        steps.append(f"Configure every inverter {STACKING_WORDS[wanted]}; check each one's reading, not only the first.")
+        steps.append(
+            f"Configure every inverter {STACKING_WORDS[wanted]}; check each one's reading, not only the first."
+        )
     steps.append(f"{selector.name} to {to}.")
     if wanted is not None:
         steps += [
@@ -97,9 +127,14 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
 def accepted_at(table: StatesResult, selector: Selector, position: str, sources: tuple[Source, ...]) -> tuple[str, ...]:
     """Names of the sources that come through with a selector in a position."""
     taken = {
-        tag for state in table.states if state.passing and state.mode == "on" and (selector.tag, position) in state.positions
-        and not any(hazard.danger == "disagree" for hazard in state.hazards) for tag in state.plugged
-    }  # fmt: skip
+        tag
+        for state in table.states
+        if state.passing
+        and state.mode == "on"
+        and (selector.tag, position) in state.positions
+        and not any(hazard.danger == "disagree" for hazard in state.hazards)
+        for tag in state.plugged
+    }
     return tuple(source.name for source in sources if source.tag in taken)
 
 

@@ -9,12 +9,17 @@ CHARGING_CELL_V = 3.6
 
 
 def charging_v(spec: InverterSpec) -> float:
-    """Charging voltage of the class a unit belongs to, by the highest voltage it stands: 4, 8 or 16 cells [V]. Source: common practice, no source."""
+    """Charging voltage of the class a unit belongs to, by the highest voltage it stands: 4, 8 or 16 cells [V].
+
+    Source: common practice, no source.
+    """
     cells = 4 if spec.dc_max_v < 20 else 8 if spec.dc_max_v < 40 else 16
     return CHARGING_CELL_V * cells
 
 
 def chargers_ac_a(inverters: Inverters, units: int) -> float:
-    """What the chargers of some units take from each line at full current [A]; a unit of two legs takes half from each."""
+    """What the chargers of some units take from each line at full current [A]; a unit of two legs takes half from
+    each.
+    """
     spec = inverters.spec
     return spec.charge_a * units * charging_v(spec) / spec.peak_efficiency / line_v(inverters) / spec.lines

@@ -1,4 +1,6 @@
-"""Arrangements of inverters side by side: what each runs and does not, loses a day, weighs, and leaves when one unit is out."""
+"""Arrangements of inverters side by side: what each runs and does not, loses a day, weighs, and leaves when one unit is
+out.
+"""
 
 from __future__ import annotations
 
@@ -23,8 +25,9 @@ MOST_UNITS = 6
 class Arrangement(Struct, frozen=True):
     """One arrangement for this job's loads.
 
-    `worst_share`: of the continuous rating at bay heat, on the worst line; `start_share`: of the surge. `dead`: loads that get no voltage. `over`: lines
-    asked for more than they give. `left_share`: part of the worst minute that is still carried with one unit out; `left_dark`: loads that are dark then.
+    `worst_share`: of the continuous rating at bay heat, on the worst line; `start_share`: of the surge. `dead`: loads
+    that get no voltage. `over`: lines asked for more than they give. `left_share`: part of the worst minute that is
+    still carried with one unit out; `left_dark`: loads that are dark then.
     """
 
     spec: InverterSpec
@@ -69,9 +72,11 @@ def _silent(_share: float, _words: str) -> None:
 
 
 def candidates(design: Design, progress: Callable[[float, str], None] = _silent) -> tuple[Arrangement, ...]:
-    """Every arrangement of the inverters in the table that fits the bank and the practice's voltage: those that run everything first, lightest first.
+    """Every arrangement of the inverters in the table that fits the bank and the practice's voltage: those that run
+    everything first, lightest first.
 
-    Of arrangements alike but for the number of units, those needed for everything, with and without one out, are kept, and the one before.
+    Of arrangements alike but for the number of units, those needed for everything, with and without one out, are kept,
+    and the one before.
     """
     offered = list(_offered(design))
     deriver, found = Deriver(), []
@@ -79,7 +84,17 @@ def candidates(design: Design, progress: Callable[[float, str], None] = _silent)
         progress(index / len(offered), f"{count} × {spec.name}")
         found.append(_candidate(deriver, design.job, spec, count, stacking))
     kept = [one for one in found if one.now or _wanted(one, found)]
-    return tuple(sorted(kept, key=lambda one: (not one.now, not one.runs_all, -one.worst_share.value if not one.runs_all else 0, one.mass_kg.value)))
+    return tuple(
+        sorted(
+            kept,
+            key=lambda one: (
+                not one.now,
+                not one.runs_all,
+                -one.worst_share.value if not one.runs_all else 0,
+                one.mass_kg.value,
+            ),
+        )
+    )
 
 
 def _wanted(one: Arrangement, found: list[Arrangement]) -> bool:
@@ -108,7 +123,11 @@ def _offered(design: Design) -> Iterator[tuple[InverterSpec, int, Stacking]]:
 
 
 def _plain(specs: list[InverterSpec], volts: float) -> set[tuple[InverterSpec, int, Stacking]]:
-    return {(specs[0], count, stacking) for count in range(1, MOST_UNITS + 1) for stacking in _stackings(specs[0], count, volts)}
+    return {
+        (specs[0], count, stacking)
+        for count in range(1, MOST_UNITS + 1)
+        for stacking in _stackings(specs[0], count, volts)
+    }
 
 
 def _stackings(spec: InverterSpec, count: int, volts: float) -> tuple[Stacking, ...]:
@@ -135,24 +154,62 @@ def _candidate(deriver: Deriver, job: Job, spec: InverterSpec, count: int, stack
     worst = max(legs, key=lambda leg: leg.worst_va.value / max(leg.continuous_va.value, 1e-9))
     start = max(legs, key=lambda leg: leg.start_va.value / max(leg.surge_va.value, 1e-9))
     total = Figure.total(
-        name="Continuous together", unit="VA", formula="Σ of the lines, at bay heat", inputs=tuple(leg.continuous_va for leg in legs), source=TEXTBOOK
+        name="Continuous together",
+        unit="VA",
+        formula="Σ of the lines, at bay heat",
+        inputs=tuple(leg.continuous_va for leg in legs),
+        source=TEXTBOOK,
     )
     units = Given("Units", count, "count")
     asleep = None if spec.sleep_w is None else _asleep(design, units, Given("Asleep, one", spec.sleep_w, "W"))
     left, dark = _one_out(design)
     return Arrangement(
-        spec, count, stacking, total,
-        Figure(name="Worst minute", value=worst.worst_va.value / max(worst.continuous_va.value, 1e-9), unit="1", formula="highest load of a line ÷ its continuous rating at bay heat", inputs=(worst.worst_va, worst.continuous_va), source=TEXTBOOK, limit=worst.worst_va.limit),
-        Figure(name="Worst start", value=start.start_va.value / max(start.surge_va.value, 1e-9), unit="1", formula="worst start of a line ÷ its surge", inputs=(start.start_va, start.surge_va), source=TEXTBOOK, limit=f"for {spec.surge_s:g} s"),
-        Figure.total(name="Lost in the inverters a day", unit="Wh", formula="idling + conversion", inputs=(day.no_load_energy_wh, day.inverter_loss_energy_wh), source=TEXTBOOK, limit=day.name),
+        spec,
+        count,
+        stacking,
+        total,
+        Figure(
+            name="Worst minute",
+            value=worst.worst_va.value / max(worst.continuous_va.value, 1e-9),
+            unit="1",
+            formula="highest load of a line ÷ its continuous rating at bay heat",
+            inputs=(worst.worst_va, worst.continuous_va),
+            source=TEXTBOOK,
+            limit=worst.worst_va.limit,
+        ),
+        Figure(
+            name="Worst start",
+            value=start.start_va.value / max(start.surge_va.value, 1e-9),
+            unit="1",
+            formula="worst start of a line ÷ its surge",
+            inputs=(start.start_va, start.surge_va),
+            source=TEXTBOOK,
+            limit=f"for {spec.surge_s:g} s",
+        ),
+        Figure.total(
+            name="Lost in the inverters a day",
+            unit="Wh",
+            formula="idling + conversion",
+            inputs=(day.no_load_energy_wh, day.inverter_loss_energy_wh),
+            source=TEXTBOOK,
+            limit=day.name,
+        ),
         day.no_load_energy_wh,
         asleep,
-        Figure.product(name="Mass", unit="kg", formula="units × mass", inputs=(units, Given("One", spec.mass_kg, "kg")), source=TEXTBOOK),
-        left, tuple(names[tag] for tag in dark), tuple(load.name for load in made.loads if "+" in load.supply and stacking not in BETWEEN_LINES),
+        Figure.product(
+            name="Mass",
+            unit="kg",
+            formula="units × mass",
+            inputs=(units, Given("One", spec.mass_kg, "kg")),
+            source=TEXTBOOK,
+        ),
+        left,
+        tuple(names[tag] for tag in dark),
+        tuple(load.name for load in made.loads if "+" in load.supply and stacking not in BETWEEN_LINES),
         tuple(leg.tag for leg in legs if leg.worst_va.value > leg.continuous_va.value),
         (spec, count, stacking) == (job.inverters.spec, len(job.inverters.units), job.inverters.stacking),
         design.brief.curve,
-    )  # fmt: skip
+    )
 
 
 def _asleep(design: Design, units: Given, sleep_w: Given) -> Figure:
@@ -163,14 +220,20 @@ def _asleep(design: Design, units: Given, sleep_w: Given) -> Figure:
     free = sum(hours for power, hours in zip(drawn, mean.hours(), strict=True) if power == 0)
     awake = design.job.inverters.spec.no_load_w
     return Figure(
-        name="Idling a day, asleep between loads", value=units.value * (sleep_w.value * free + awake * (24 - free)), unit="Wh",
+        name="Idling a day, asleep between loads",
+        value=units.value * (sleep_w.value * free + awake * (24 - free)),
+        unit="Wh",
         formula="units × (power asleep × hours without any AC load + no-load power × the others)",
-        inputs=(units, sleep_w, Given("No-load, one", awake, "W"), Given("Hours without any AC load", free, "h")), source=TEXTBOOK, limit=day.name,
-    )  # fmt: skip
+        inputs=(units, sleep_w, Given("No-load, one", awake, "W"), Given("Hours without any AC load", free, "h")),
+        source=TEXTBOOK,
+        limit=day.name,
+    )
 
 
 def _one_out(design: Design) -> tuple[Figure, tuple[str, ...]]:
-    """Part of the worst line's highest load that is left with the unit out that hurts most, and the loads that are dark then."""
+    """Part of the worst line's highest load that is left with the unit out that hurts most, and the loads that are dark
+    then.
+    """
     stated, feeds = design.job.inverters, design.brief.feeds
     shares, dark = [], set[str]()
     for leg in design.inverters.legs:
@@ -183,7 +246,12 @@ def _one_out(design: Design) -> tuple[Figure, tuple[str, ...]]:
         dark |= {tag for tag, feed in feeds.items() if "+" in feed}
     share, leg, left_va = min(shares, key=lambda one: one[0])
     figure = Figure(
-        name="Carried with one unit out", value=min(1.0, share), unit="1", formula="rating left on the line ÷ its highest load, at most all",
-        inputs=(Given("Rating left on the line", left_va, "VA"), leg.worst_va), source=TEXTBOOK, limit=f"{leg.tag}, the unit out that hurts most",
-    )  # fmt: skip
+        name="Carried with one unit out",
+        value=min(1.0, share),
+        unit="1",
+        formula="rating left on the line ÷ its highest load, at most all",
+        inputs=(Given("Rating left on the line", left_va, "VA"), leg.worst_va),
+        source=TEXTBOOK,
+        limit=f"{leg.tag}, the unit out that hurts most",
+    )
     return figure, tuple(sorted(dark))

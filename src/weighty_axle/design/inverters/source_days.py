@@ -1,4 +1,6 @@
-"""A day at a source: what it gives conductor by conductor, what the inverters must add to each line, and what is left over."""
+"""A day at a source: what it gives conductor by conductor, what the inverters must add to each line, and what is left
+over.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,9 @@ from weighty_axle.design.brief.day import DC_CHANNEL, FEEDS, Profile
 
 
 class FedConductor(NamedTuple):
-    """Lines of the system that one conductor of a source feeds, and what it gives for hours [VA]; 0 for lines the source leaves to the inverters."""
+    """Lines of the system that one conductor of a source feeds, and what it gives for hours [VA]; 0 for lines the
+    source leaves to the inverters.
+    """
 
     lines: tuple[str, ...]
     gives_va: float
@@ -45,7 +49,9 @@ class MeanStep(NamedTuple):
 
 
 class SourceDay(NamedTuple):
-    """A kind of day at a source: the minute in which the bank adds most, the one for each line, and the mean day step by step."""
+    """A kind of day at a source: the minute in which the bank adds most, the one for each line, and the mean day step
+    by step.
+    """
 
     profile: Profile
     worst: Minute
@@ -65,7 +71,10 @@ class _Lacks(NamedTuple):
 
 
 def lacking(conductors: tuple[FedConductor, ...], lines_va: dict[str, complex]) -> Lack:
-    """What a source leaves to the bank and has to spare, conductor by conductor; loads keep their power factor. Source: textbook relation."""
+    """What a source leaves to the bank and has to spare, conductor by conductor; loads keep their power factor.
+
+    Source: textbook relation.
+    """
     return _lacks(conductors, {line: [va] for line, va in lines_va.items()}, 1).at(0)
 
 
@@ -77,21 +86,29 @@ def _lacks(conductors: tuple[FedConductor, ...], lines_va: dict[str, list[comple
         sizes = [list(map(abs, one)) for one in powers]
         asked = list(map(sum, zip(*sizes, strict=True)))
         parts = [1 - gives_va / one if one > gives_va else 0.0 for one in asked]
-        adds_va |= {line: [size * part for size, part in zip(one, parts, strict=True)] for line, one in zip(lines, sizes, strict=True)}
+        adds_va |= {
+            line: [size * part for size, part in zip(one, parts, strict=True)]
+            for line, one in zip(lines, sizes, strict=True)
+        }
         for one in powers:
             adds_w = [added + va.real * part for added, va, part in zip(adds_w, one, parts, strict=True)]
         spare_w = [spare + max(0.0, gives_va - one) for spare, one in zip(spare_w, asked, strict=True)]
     return _Lacks(adds_va, adds_w, spare_w)
 
 
-def source_day(profile: Profile, conductors: tuple[FedConductor, ...], lines: tuple[str, ...], across: bool) -> SourceDay:
-    """A kind of day at a source, at full power for its worst minutes and in the mean; what hangs across lines counts where it gets a voltage.
+def source_day(
+    profile: Profile, conductors: tuple[FedConductor, ...], lines: tuple[str, ...], across: bool
+) -> SourceDay:
+    """A kind of day at a source, at full power for its worst minutes and in the mean; what hangs across lines counts
+    where it gets a voltage.
 
     Source: sums; textbook relation.
     """
     running, times = profile.running_w.values, profile.running_w.times_min
     steps = len(times) - 1
-    full = _by_line([list(map(complex, w, var)) for w, var in zip(running, profile.running_var.values, strict=True)], lines, across)
+    full = _by_line(
+        [list(map(complex, w, var)) for w, var in zip(running, profile.running_var.values, strict=True)], lines, across
+    )
     lacks = _lacks(conductors, full, steps)
 
     def minute(step: int) -> Minute:
@@ -99,7 +116,10 @@ def source_day(profile: Profile, conductors: tuple[FedConductor, ...], lines: tu
 
     asked_w = [sum(va.real for va in one) for one in zip(*full.values(), strict=True)]
     worst = minute(max(range(steps), key=lambda step: (lacks.adds_w[step], asked_w[step])))
-    each = {line: minute(max(range(steps), key=lacks.adds_va[line].__getitem__)) if line in lacks.adds_va else worst for line in lines}
+    each = {
+        line: minute(max(range(steps), key=lacks.adds_va[line].__getitem__)) if line in lacks.adds_va else worst
+        for line in lines
+    }
     # In the mean, loads keep the power factor of what runs.
     mean = [
         [complex(w, var * w / run if run else 0.0) for w, run, var in zip(*one, strict=True)]
@@ -107,7 +127,9 @@ def source_day(profile: Profile, conductors: tuple[FedConductor, ...], lines: tu
     ]
     usual = _lacks(conductors, _by_line(mean, lines, across), steps)
     dc_w = profile.mean_w.values[DC_CHANNEL]
-    return SourceDay(profile, worst, each, tuple(map(MeanStep, profile.mean_w.hours(), usual.spare_w, usual.adds_w, dc_w)))
+    return SourceDay(
+        profile, worst, each, tuple(map(MeanStep, profile.mean_w.hours(), usual.spare_w, usual.adds_w, dc_w))
+    )
 
 
 def _by_line(powers: list[list[complex]], lines: tuple[str, ...], across: bool) -> dict[str, list[complex]]:

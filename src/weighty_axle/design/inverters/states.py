@@ -1,7 +1,9 @@
-"""State table: every combination of what is plugged in, what the inverters do and where selectors stand, and what that makes live.
+"""State table: every combination of what is plugged in, what the inverters do and where selectors stand, and what that
+makes live.
 
-Nothing here is typed in: each state follows from the wiring. Terminals joined by conductors, closed contacts and closed relays are one node; a node is
-live when something energises it; its neutral is bonded wherever that neutral's node meets earth.
+Nothing here is typed in: each state follows from the wiring. Terminals joined by conductors, closed contacts and closed
+relays are one node; a node is live when something energises it; its neutral is bonded wherever that neutral's node
+meets earth.
 """
 
 from __future__ import annotations
@@ -16,24 +18,54 @@ from msgspec import Struct
 
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, unit_lines
 from weighty_axle.design.inverters.terminals import Nodes, close_contacts, joined_terminals
-from weighty_axle.job.models.inverters import FROM_INVERTERS, Inverter, Inverters, Panel, Position, Selector, Source, Stacking, line_v, voltage_fits
+from weighty_axle.job.models.inverters import (
+    FROM_INVERTERS,
+    Inverter,
+    Inverters,
+    Panel,
+    Position,
+    Selector,
+    Source,
+    Stacking,
+    line_v,
+    voltage_fits,
+)
 from weighty_axle.reference import tables
 
 Mode = Literal["off", "charger_only", "on"]
 MODE_WORDS: dict[Mode, str] = {"off": "inverters off", "charger_only": "inverters charging only", "on": "inverters on"}
 Danger = Literal[
-    "two_bonds", "no_bond", "paralleled", "legs_joined", "energy_loop", "charger_loop", "pins_live", "across_dead", "across_weak", "shared_neutral",
+    "two_bonds",
+    "no_bond",
+    "paralleled",
+    "legs_joined",
+    "energy_loop",
+    "charger_loop",
+    "pins_live",
+    "across_dead",
+    "across_weak",
+    "shared_neutral",
     "disagree",
-]  # fmt: skip
+]
 PHASES: dict[Stacking, dict[str, int]] = {
-    "single": {"L1": 0}, "parallel": {"L1": 0}, "split_phase": {"L1": 0, "L2": 180}, "one_two_legs": {"L1": 0, "L2": 180},
-    "legs_in_phase": {"L1": 0, "L2": 0}, "independent": {"L1": 0, "L2": 0}, "three_phase": {"L1": 0, "L2": 240, "L3": 120},
-}  # fmt: skip
+    "single": {"L1": 0},
+    "parallel": {"L1": 0},
+    "split_phase": {"L1": 0, "L2": 180},
+    "one_two_legs": {"L1": 0, "L2": 180},
+    "legs_in_phase": {"L1": 0, "L2": 0},
+    "independent": {"L1": 0, "L2": 0},
+    "three_phase": {"L1": 0, "L2": 240, "L3": 120},
+}
 """Angle of each line of a stacking [deg]."""
 STACKING_SHORT: dict[Stacking, str] = {
-    "single": "single", "parallel": "in parallel", "split_phase": "180° apart", "one_two_legs": "180° apart", "legs_in_phase": "in phase",
-    "independent": "independent", "three_phase": "120° apart",
-}  # fmt: skip
+    "single": "single",
+    "parallel": "in parallel",
+    "split_phase": "180° apart",
+    "one_two_legs": "180° apart",
+    "legs_in_phase": "in phase",
+    "independent": "independent",
+    "three_phase": "120° apart",
+}
 
 
 class Hazard(Struct, frozen=True, kw_only=True):
@@ -57,7 +89,9 @@ class Phase(Struct, frozen=True, array_like=True):
 
 
 class Joined(Struct, frozen=True, kw_only=True):
-    """Units whose inputs or outputs are joined on a line, each once for every line of its own, and the things and lines of theirs it is joined to."""
+    """Units whose inputs or outputs are joined on a line, each once for every line of its own, and the things and lines
+    of theirs it is joined to.
+    """
 
     units: tuple[str, ...]
     things: tuple[str, ...]
@@ -65,8 +99,9 @@ class Joined(Struct, frozen=True, kw_only=True):
 
 
 class PanelState(Struct, frozen=True, kw_only=True):
-    """A panel in a state: its live lines with their phases, the way its current comes (from its feeder up to a unit that inverts or an inlet), what feeds it,
-    where its neutral is bonded, and the residual-current devices on the way to it.
+    """A panel in a state: its live lines with their phases, the way its current comes (from its feeder up to a unit
+    that inverts or an inlet), what feeds it, where its neutral is bonded, and the residual-current devices on the
+    way to it.
     """
 
     tag: str
@@ -80,10 +115,12 @@ class PanelState(Struct, frozen=True, kw_only=True):
 
 
 class State(Struct, frozen=True, kw_only=True):
-    """One combination. `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position).
+    """One combination.
 
-    `input_way` is the way from the inverters' input up to what feeds it; `outputs` are the units side by side on each line and the lines of panels they feed,
-    `inputs` those fed by a line of an inlet. `short` is what figures say.
+    `plugged` holds source tags; `stacking` is what the inverters are set to; `positions` are (selector, position).
+
+    `input_way` is the way from the inverters' input up to what feeds it; `outputs` are the units side by side on each
+    line and the lines of panels they feed, `inputs` those fed by a line of an inlet. `short` is what figures say.
     """
 
     plugged: tuple[str, ...]
@@ -131,14 +168,24 @@ def stackings(wiring: AcWiring, inverters: Inverters) -> list[Stacking]:
 def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inverters) -> StatesResult:
     """Every state of the AC side.
 
-    Source: textbook relations (nodes and Kirchhoff's laws); one bond at a time: NEC 250.6 and 551.54, IEC 60364-4-41 and 60364-7-717, recalled.
+    Source: textbook relations (nodes and Kirchhoff's laws); one bond at a time: NEC 250.6 and 551.54, IEC 60364-4-41
+        and 60364-7-717, recalled.
     """
     nodes = joined_terminals(wiring, inverters)
-    choices = [(None, *(source for source in inverters.sources if source.inlet == inlet.tag or (not source.inlet and at == 0))) for at, inlet in enumerate(wiring.inlets)]  # fmt: skip
+    choices = [
+        (None, *(source for source in inverters.sources if source.inlet == inlet.tag or (not source.inlet and at == 0)))
+        for at, inlet in enumerate(wiring.inlets)
+    ]
     settings = stackings(wiring, inverters)
-    modes: list[tuple[Mode, Stacking]] = [("off", settings[0]), ("charger_only", settings[0]), *(("on", one) for one in settings)]
+    modes: list[tuple[Mode, Stacking]] = [
+        ("off", settings[0]),
+        ("charger_only", settings[0]),
+        *(("on", one) for one in settings),
+    ]
     places = list(itertools.product(*(selector.positions for selector in wiring.selectors)))
-    neutral_a = {row.size: row.amps for row in tables.ac_conductors().rows}  # sizes of the two practices have names of their own
+    neutral_a = {
+        row.size: row.amps for row in tables.ac_conductors().rows
+    }  # sizes of the two practices have names of their own
     found, shut_out = [], 0
     for standing in places:
         placed = nodes.fork()
@@ -158,12 +205,20 @@ class _State:
     """One state while it is worked out."""
 
     def __init__(
-        self, wiring: AcWiring, inverters: Inverters, nodes: Nodes, plugged: tuple[Source | None, ...], mode: Mode, stacking: Stacking,
+        self,
+        wiring: AcWiring,
+        inverters: Inverters,
+        nodes: Nodes,
+        plugged: tuple[Source | None, ...],
+        mode: Mode,
+        stacking: Stacking,
         standing: tuple[Position, ...],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.wiring, self.inverters, self.nodes, self.plugged = wiring, inverters, nodes, plugged
         self.mode, self.stacking, self.standing = mode, stacking, standing
-        self.sources = [(inlet, source) for inlet, source in zip(wiring.inlets, plugged, strict=True) if source is not None]
+        self.sources = [
+            (inlet, source) for inlet, source in zip(wiring.inlets, plugged, strict=True) if source is not None
+        ]
         self.passing: list[Inverter] = []
         self.supply_of_stack = ""
 
@@ -172,7 +227,14 @@ class _State:
         if self.mode != "on":
             return None
         pairs = zip(self.wiring.selectors, self.standing, strict=True)
-        return next((selector for selector, position in pairs if position.stacking is not None and position.stacking != self.stacking), None)
+        return next(
+            (
+                selector
+                for selector, position in pairs
+                if position.stacking is not None and position.stacking != self.stacking
+            ),
+            None,
+        )
 
     def made(self, circuits: tuple[LiveCircuit, ...], asked: Selector | None, neutral_a: dict[str, float]) -> State:
         """The finished state."""
@@ -185,30 +247,58 @@ class _State:
                 self.nodes.join(f"{unit.tag}.in.N", f"{unit.tag}.out.N")
         self.live = self._live()
         self.bonds = self._bonds()
-        hazards = [*self._supplies(), *self._pins(), *self._loops(circuits), *self._across(circuits), *self._shared(circuits, neutral_a)]
+        hazards = [
+            *self._supplies(),
+            *self._pins(),
+            *self._loops(circuits),
+            *self._across(circuits),
+            *self._shared(circuits, neutral_a),
+        ]
         panels = tuple(self._panel(panel) for panel in self.wiring.panels)
         hazards += _bonding(panels, self.wiring)
-        positions = tuple((selector.tag, position.name) for selector, position in zip(self.wiring.selectors, self.standing, strict=True))
+        positions = tuple(
+            (selector.tag, position.name)
+            for selector, position in zip(self.wiring.selectors, self.standing, strict=True)
+        )
         if asked is not None and self.inverting:
             position = dict(positions)[asked.tag]
             words = f"{asked.name} stands at {position} while the inverters are set {STACKING_SHORT[self.stacking]}"
             hazards.append(Hazard(danger="disagree", tags=(asked.tag,), words=words))
         return State(
-            plugged=tuple(source.tag for _, source in self.sources), mode=self.mode, stacking=self.stacking, positions=positions, passing=tuple(unit.tag for unit in self.passing),
-            inverting=tuple(unit.tag for unit in self.inverting), input_way=tuple(self._way_of_input()), inputs=inputs, outputs=outputs, panels=panels, hazards=tuple(hazards), words=self._words(), short=self._short(),
-        )  # fmt: skip
+            plugged=tuple(source.tag for _, source in self.sources),
+            mode=self.mode,
+            stacking=self.stacking,
+            positions=positions,
+            passing=tuple(unit.tag for unit in self.passing),
+            inverting=tuple(unit.tag for unit in self.inverting),
+            input_way=tuple(self._way_of_input()),
+            inputs=inputs,
+            outputs=outputs,
+            panels=panels,
+            hazards=tuple(hazards),
+            words=self._words(),
+            short=self._short(),
+        )
 
     def _words(self) -> str:
         plugged = " and ".join(source.name for _, source in self.sources) or "nothing plugged in"
         several = len(stackings(self.wiring, self.inverters)) > 1
-        doing = MODE_WORDS[self.mode] + (f", set {STACKING_SHORT[self.stacking]}" if several and self.mode == "on" else "")
-        standing = [f"{selector.name} at {position.name}" for selector, position in zip(self.wiring.selectors, self.standing, strict=True)]
+        doing = MODE_WORDS[self.mode] + (
+            f", set {STACKING_SHORT[self.stacking]}" if several and self.mode == "on" else ""
+        )
+        standing = [
+            f"{selector.name} at {position.name}"
+            for selector, position in zip(self.wiring.selectors, self.standing, strict=True)
+        ]
         return ", ".join((plugged, doing, *standing))
 
     def _short(self) -> str:
         """The state as a figure names it: where it is plugged in, selectors, and only what is not as usual."""
         plugged = " and ".join(source.name for _, source in self.sources) or "unplugged"
-        standing = [f"{selector.tag} at {position.name}" for selector, position in zip(self.wiring.selectors, self.standing, strict=True)]
+        standing = [
+            f"{selector.tag} at {position.name}"
+            for selector, position in zip(self.wiring.selectors, self.standing, strict=True)
+        ]
         return ", ".join((plugged, *([MODE_WORDS[self.mode]] if self.mode != "on" else []), *standing))
 
     # ---- what is live ----
@@ -217,12 +307,20 @@ class _State:
         live: dict[int, list[_Energiser]] = {}
         for inlet, source in self.sources:
             pins = inlet.lines if source.legs_in_phase else min(source.legs, inlet.lines)
-            angles = (0,) * 3 if source.legs_in_phase or source.legs == 1 else (0, 180) if source.legs == 2 else (0, 240, 120)
+            angles = (
+                (0,) * 3
+                if source.legs_in_phase or source.legs == 1
+                else (0, 180)
+                if source.legs == 2
+                else (0, 240, 120)
+            )
             for pin in range(pins):
                 self._energise(
                     live,
                     f"{inlet.tag}.L{pin + 1}",
-                    _Energiser(name=source.name, supply=source.tag, phase_deg=angles[pin], volts=source.volts, inverter=False),
+                    _Energiser(
+                        name=source.name, supply=source.tag, phase_deg=angles[pin], volts=source.volts, inverter=False
+                    ),
                 )
         return live
 
@@ -232,7 +330,9 @@ class _State:
             live.setdefault(node, []).append(energiser)
 
     def _close_relays(self) -> None:
-        """Transfer relays of inverters whose inputs are fed as they are set; a relay that closes may feed the next one's input."""
+        """Transfer relays of inverters whose inputs are fed as they are set; a relay that closes may feed the next
+        one's input.
+        """
         waiting = list(self.wiring.units) if self.mode != "off" else []
         while waiting:
             live = self._from_sources()
@@ -248,20 +348,27 @@ class _State:
                 waiting.remove(unit)
 
     def _accepts(self, unit: Inverter, live: dict[int, list[_Energiser]]) -> bool:
-        """Whether a unit takes what its input gets: fed, and at the angle it is set to (or with all legs alike, where it can do that)."""
+        """Whether a unit takes what its input gets: fed, and at the angle it is set to (or with all legs alike, where
+        it can do that).
+        """
         wanted = PHASES[self.stacking]
         for own, line in unit_lines(unit, self.inverters):
             fed = live.get(self.nodes.of(f"{unit.tag}.in.{own}"))
             if not fed or not voltage_fits(fed[0].volts, self.inverters):
                 return False
             angle = wanted.get(line, 0)
-            if fed[0].phase_deg != angle and not (fed[0].phase_deg == 0 and self.stacking == "split_phase" and self.inverters.spec.takes_in_phase):
+            if fed[0].phase_deg != angle and not (
+                fed[0].phase_deg == 0 and self.stacking == "split_phase" and self.inverters.spec.takes_in_phase
+            ):
                 return False
             self.supply_of_stack = fed[0].supply
         return True
 
     def _live(self) -> dict[int, list[_Energiser]]:
-        """Everything that energises a node, sources and inverters. Stacked units are in step with one another and with what passes through one of them."""
+        """Everything that energises a node, sources and inverters.
+
+        Stacked units are in step with one another and with what passes through one of them.
+        """
         live = self._from_sources()
         for unit in self.inverting:
             alone = self.stacking == "independent"
@@ -271,7 +378,9 @@ class _State:
                 self._energise(
                     live,
                     f"{unit.tag}.out.{own}",
-                    _Energiser(name=unit.tag, supply=supply, phase_deg=angle, volts=line_v(self.inverters), inverter=True),
+                    _Energiser(
+                        name=unit.tag, supply=supply, phase_deg=angle, volts=line_v(self.inverters), inverter=True
+                    ),
                 )
         return live
 
@@ -308,7 +417,9 @@ class _State:
         )
 
     def _way(self, feed: str, to: str) -> Iterator[str]:
-        """Panels, units and the inlet that current comes through on its way to something; a unit that inverts ends the way."""
+        """Panels, units and the inlet that current comes through on its way to something; a unit that inverts ends the
+        way.
+        """
         panels, units = {one.tag: one for one in self.wiring.panels}, {unit.tag for unit in self.wiring.units}
         passing, inlets, seen = {unit.tag for unit in self.passing}, {inlet.tag for inlet in self.wiring.inlets}, {to}
         feed = self._through(feed, to)
@@ -337,9 +448,14 @@ class _State:
             for line in lines:
                 found.get(self.nodes.of(f"{tag}.{line}"), []).append((tag, line))
         return tuple(
-            Joined(units=tuple(tags), things=tuple(dict.fromkeys(tag for tag, _ in found[node])), lines=tuple(dict.fromkeys(line for _, line in found[node])))
-            for node, tags in units.items() if found[node]
-        )  # fmt: skip
+            Joined(
+                units=tuple(tags),
+                things=tuple(dict.fromkeys(tag for tag, _ in found[node])),
+                lines=tuple(dict.fromkeys(line for _, line in found[node])),
+            )
+            for node, tags in units.items()
+            if found[node]
+        )
 
     def _way_of_input(self) -> Iterator[str]:
         """The way to the input of the first unit that passes, or of the first."""
@@ -347,7 +463,10 @@ class _State:
 
     def _rcds(self, way: tuple[str, ...]) -> Iterator[tuple[str, float]]:
         """Residual-current devices [mA] on a way: those of panels, and the source's."""
-        panels, sources = {one.tag: one for one in self.wiring.panels}, {inlet.tag: source for inlet, source in self.sources}
+        panels, sources = (
+            {one.tag: one for one in self.wiring.panels},
+            {inlet.tag: source for inlet, source in self.sources},
+        )
         for tag in way:
             device = panels.get(tag) or sources.get(tag)
             if device is not None and device.rcd_ma:
@@ -357,7 +476,10 @@ class _State:
         """What a selector has on the way in its present position; anything else is its own feed."""
         for selector, position in zip(self.wiring.selectors, self.standing, strict=True):
             if selector.tag == feed:
-                return next((contact.start.split(".")[0] for contact in position.contacts if contact.end.split(".")[0] == to), "")
+                return next(
+                    (contact.start.split(".")[0] for contact in position.contacts if contact.end.split(".")[0] == to),
+                    "",
+                )
         return feed
 
     # ---- what is wrong ----
@@ -381,7 +503,10 @@ class _State:
                 elif other.phase_deg != first.phase_deg:
                     told.add(names)
                     turn = (other.phase_deg - first.phase_deg) % 360
-                    words = f"{first.name} and {other.name} are joined {min(turn, 360 - turn)}° apart: a short circuit between legs"
+                    words = (
+                        f"{first.name} and {other.name} are joined {min(turn, 360 - turn)}° apart: a short circuit "
+                        "between legs"
+                    )
                     yield Hazard(
                         danger="legs_joined",
                         tags=self._tags(first, other),
@@ -395,24 +520,34 @@ class _State:
     def _pins(self) -> Iterator[Hazard]:
         free = [inlet for inlet, source in zip(self.wiring.inlets, self.plugged, strict=True) if source is None]
         for inlet in free:
-            by = [one for pin in range(inlet.lines) for one in self.live.get(self.nodes.of(f"{inlet.tag}.L{pin + 1}"), [])]
+            by = [
+                one for pin in range(inlet.lines) for one in self.live.get(self.nodes.of(f"{inlet.tag}.L{pin + 1}"), [])
+            ]
             if by:
                 yield Hazard(
-                    danger="pins_live", tags=(inlet.tag,), words=f"the pins of {inlet.name} are live from {by[0].name} with nothing plugged in"
+                    danger="pins_live",
+                    tags=(inlet.tag,),
+                    words=f"the pins of {inlet.name} are live from {by[0].name} with nothing plugged in",
                 )
 
     def _loops(self, circuits: tuple[LiveCircuit, ...]) -> Iterator[Hazard]:
         for unit in self.wiring.units:
             for own, _ in unit_lines(unit, self.inverters):
-                by = next((one for one in self.live.get(self.nodes.of(f"{unit.tag}.in.{own}"), []) if one.inverter), None)
+                by = next(
+                    (one for one in self.live.get(self.nodes.of(f"{unit.tag}.in.{own}"), []) if one.inverter), None
+                )
                 if by is not None:
                     yield Hazard(
-                        danger="energy_loop", tags=(unit.tag,), words=f"the input of {unit.tag} is fed by {by.name}: the bank charges itself"
+                        danger="energy_loop",
+                        tags=(unit.tag,),
+                        words=f"the input of {unit.tag} is fed by {by.name}: the bank charges itself",
                     )
                     break
         for circuit in circuits:
             if circuit.charges_bank:
-                by = next((one for line in circuit.lines for one in self._at(circuit.panel, line) if one.inverter), None)
+                by = next(
+                    (one for line in circuit.lines for one in self._at(circuit.panel, line) if one.inverter), None
+                )
                 if by is not None:
                     yield Hazard(
                         danger="charger_loop",
@@ -430,10 +565,18 @@ class _State:
             if not live:
                 continue
             if len(live) < len(by):
-                yield Hazard(danger="across_weak", tags=(circuit.tag,), words=f"{circuit.name} has one pole live and another dead")
+                yield Hazard(
+                    danger="across_weak",
+                    tags=(circuit.tag,),
+                    words=f"{circuit.name} has one pole live and another dead",
+                )
             elif len({one.phase_deg for one in live}) < len(live) or len({one.supply for one in live}) > 1:
                 kind: Danger = "across_dead" if any(one.inverter for one in live) else "across_weak"
-                yield Hazard(danger=kind, tags=(circuit.tag,), words=f"{circuit.name} is energised with no voltage between its lines")
+                yield Hazard(
+                    danger=kind,
+                    tags=(circuit.tag,),
+                    words=f"{circuit.name} is energised with no voltage between its lines",
+                )
 
     def _shared(self, circuits: tuple[LiveCircuit, ...], neutral_a: dict[str, float]) -> Iterator[Hazard]:
         """Circuits on one neutral that are fed alike: their currents add in it."""
@@ -447,7 +590,10 @@ class _State:
                 continue
             total, stands = circuit.circuit.breaker_a + other.circuit.breaker_a, neutral_a.get(other.circuit.size, 0.0)
             if total > stands:
-                words = f"{circuit.name} and {other.name} share a neutral and are in phase: up to {total:g} A in a conductor for {stands:g} A"
+                words = (
+                    f"{circuit.name} and {other.name} share a neutral and are in phase: up to {total:g} A in a "
+                    f"conductor for {stands:g} A"
+                )
                 yield Hazard(danger="shared_neutral", tags=(circuit.tag, other.tag), words=words)
 
 
@@ -462,7 +608,13 @@ def _bonding(panels: tuple[PanelState, ...], wiring: AcWiring) -> Iterator[Hazar
         where = " and ".join(names[tag] for tag in tags)
         if bonds:
             yield Hazard(
-                danger="two_bonds", tags=tuple(tags), words=f"the neutral of {where} is tied to earth {len(bonds)} times: {' and '.join(bonds)}"
+                danger="two_bonds",
+                tags=tuple(tags),
+                words=f"the neutral of {where} is tied to earth {len(bonds)} times: {' and '.join(bonds)}",
             )
         else:
-            yield Hazard(danger="no_bond", tags=tuple(tags), words=f"the neutral of {where} is tied to earth nowhere: a fault trips no breaker")
+            yield Hazard(
+                danger="no_bond",
+                tags=tuple(tags),
+                words=f"the neutral of {where} is tied to earth nowhere: a fault trips no breaker",
+            )

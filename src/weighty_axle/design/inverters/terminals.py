@@ -36,7 +36,12 @@ def joined_terminals(wiring: AcWiring, inverters: Inverters) -> Nodes:
     """All terminals, joined by what conductors join for good."""
     names = [f"{inlet.tag}.{pin}" for inlet in wiring.inlets for pin in ("L1", "L2", "L3")[: inlet.lines]]
     names += [f"{panel.tag}.{line}" for panel in wiring.panels for line in wiring.lines]
-    names += [f"{unit.tag}.{side}.{own}" for unit in wiring.units for side in ("in", "out") for own, _ in unit_lines(unit, inverters)]
+    names += [
+        f"{unit.tag}.{side}.{own}"
+        for unit in wiring.units
+        for side in ("in", "out")
+        for own, _ in unit_lines(unit, inverters)
+    ]
     names += [f"{tag}.N" for tag in (*(one.tag for one in wiring.inlets), *(one.tag for one in wiring.panels))] + [
         f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")
     ]

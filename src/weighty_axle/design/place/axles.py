@@ -41,8 +41,12 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
 
     Source: physics.axles.
     """
-    weights = [(item.mass_kg, item.place.x_m) for item in items] + [(spec_of(roof, one).mass_kg, one.x_m) for one in roof.modules]
-    across = [(item.mass_kg, item.place.y_m) for item in items] + [(spec_of(roof, one).mass_kg, one.y_m) for one in roof.modules]
+    weights = [(item.mass_kg, item.place.x_m) for item in items] + [
+        (spec_of(roof, one).mass_kg, one.x_m) for one in roof.modules
+    ]
+    across = [(item.mass_kg, item.place.y_m) for item in items] + [
+        (spec_of(roof, one).mass_kg, one.y_m) for one in roof.modules
+    ]
     modules_kg = sum(spec_of(roof, one).mass_kg for one in roof.modules)
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
@@ -51,7 +55,10 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         value=sum(mass for mass, _ in weights),
         unit="kg",
         formula="Σ mass of all items and modules",
-        inputs=(*(Given(item.name, item.mass_kg, "kg") for item in items), Given(f"{len(roof.modules)} modules", modules_kg, "kg")),
+        inputs=(
+            *(Given(item.name, item.mass_kg, "kg") for item in items),
+            Given(f"{len(roof.modules)} modules", modules_kg, "kg"),
+        ),
         source=TEXTBOOK,
     )
     axles = tuple(
@@ -78,15 +85,26 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         value=side_difference_kg(across, track_m=vehicle.track_m),
         unit="kg",
         formula="2 × mass × its centre right of the middle ÷ track",
-        inputs=(Given("Track", vehicle.track_m, "m"), total, Given("Its centre, right of the middle", _centre_m(across), "m")),
+        inputs=(
+            Given("Track", vehicle.track_m, "m"),
+            total,
+            Given("Its centre, right of the middle", _centre_m(across), "m"),
+        ),
         source=TEXTBOOK,
         limit="how it splits between axles is not decided by statics",
     )
     coupling = next((one for one in axles if one.coupling), None)
     share = (
-        Figure.quotient(name="Coupling load, share of gross", unit="1", formula="coupling load ÷ gross weight", inputs=(coupling.load_kg, gross), source=TEXTBOOK)
-        if coupling else None
-    )  # fmt: skip
+        Figure.quotient(
+            name="Coupling load, share of gross",
+            unit="1",
+            formula="coupling load ÷ gross weight",
+            inputs=(coupling.load_kg, gross),
+            source=TEXTBOOK,
+        )
+        if coupling
+        else None
+    )
     heaviest = min(axles, key=lambda one: one.margin_kg.value).tag
     return PlaceResult(
         axles=axles,
@@ -104,19 +122,36 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
 def _axle(axle: Axle, added_kg: float, vehicle: Vehicle, weights: tuple[Figure | Given, ...]) -> AxleResult:
     tag = axle.tag
     stands = tuple(
-        given for one in vehicle.axles for given in (Given(f"{one.tag} along", one.x_m, "m"), Given(f"{one.tag} share of its group", one.share, "1"))
+        given
+        for one in vehicle.axles
+        for given in (Given(f"{one.tag} along", one.x_m, "m"), Given(f"{one.tag} share of its group", one.share, "1"))
     )
     added = Figure(
-        name=f"{tag} added", value=added_kg, unit="kg", formula="share of its group × mass × distance of its centre from the other group ÷ distance of the groups", inputs=(*weights, *stands), source=TEXTBOOK,
+        name=f"{tag} added",
+        value=added_kg,
+        unit="kg",
+        formula="share of its group × mass × distance of its centre from the other group ÷ distance of the groups",
+        inputs=(*weights, *stands),
+        source=TEXTBOOK,
         limit=f"{tag} is in the {axle.group} group; a group acts at the mean of its places by share",
-    )  # fmt: skip
+    )
     load = Figure.total(
-        name=f"{tag} load", unit="kg", formula="weighbridge + added", inputs=(Given("Weighbridge", axle.weighed_kg, "kg"), added), source=TEXTBOOK
+        name=f"{tag} load",
+        unit="kg",
+        formula="weighbridge + added",
+        inputs=(Given("Weighbridge", axle.weighed_kg, "kg"), added),
+        source=TEXTBOOK,
     )
     margin = Figure.difference(
-        name=f"{tag} margin", unit="kg", formula="plate − load", inputs=(Given("Plate", axle.limit_kg, "kg"), load), source=TEXTBOOK
+        name=f"{tag} margin",
+        unit="kg",
+        formula="plate − load",
+        inputs=(Given("Plate", axle.limit_kg, "kg"), load),
+        source=TEXTBOOK,
     )
-    return AxleResult(tag=tag, coupling=axle.coupling, limit_kg=axle.limit_kg, added_kg=added, load_kg=load, margin_kg=margin)
+    return AxleResult(
+        tag=tag, coupling=axle.coupling, limit_kg=axle.limit_kg, added_kg=added, load_kg=load, margin_kg=margin
+    )
 
 
 def _centre_m(weights: list[tuple[float, float]]) -> float:
@@ -140,7 +175,9 @@ def _outside(vehicle: Vehicle, items: tuple[Item, ...]) -> tuple[str, ...]:
 
 
 def _clashes(items: tuple[Item, ...]) -> tuple[tuple[str, str], ...]:
-    return tuple((one.tag, other.tag) for index, one in enumerate(items) for other in items[index + 1 :] if _meet(one, other))
+    return tuple(
+        (one.tag, other.tag) for index, one in enumerate(items) for other in items[index + 1 :] if _meet(one, other)
+    )
 
 
 def _meet(one: Item, other: Item) -> bool:

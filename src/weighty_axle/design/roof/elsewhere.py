@@ -1,4 +1,6 @@
-"""Arrays that are not on the roof: their voltages against the controller they plug into, and what the cable to them loses."""
+"""Arrays that are not on the roof: their voltages against the controller they plug into, and what the cable to them
+loses.
+"""
 
 from __future__ import annotations
 
@@ -41,7 +43,13 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
     spec = one.module
     series, side = Given("In series", one.series, "count"), Given("Strings side by side", one.parallel, "count")
     each = cold_voc_v(spec, site.record_low_c)
-    cold = Figure.product(name=f"{one.tag} cold Voc", unit="V", formula="modules × Voc in the cold, code table or coefficient", inputs=(series, Given("Voc of one in the cold", each, "V")), source="NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled")  # fmt: skip
+    cold = Figure.product(
+        name=f"{one.tag} cold Voc",
+        unit="V",
+        formula="modules × Voc in the cold, code table or coefficient",
+        inputs=(series, Given("Voc of one in the cold", each, "V")),
+        source="NEC (NFPA 70) 2023 690.7(A), IEC 60891, recalled",
+    )
     cell_c = site.design_high_c + (roof.rise_c if one.where == "trailer" and one.tilt_deg < 5 else OPEN_RISE_C)
     hot_one = hot_vmp_v(spec, cell_c)
     hot = Figure(
@@ -66,13 +74,29 @@ def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:
         )
 
     hot_open, dawn = open_at("hot Voc", cell_c), open_at("Voc as a hot day begins", site.design_high_c)
-    isc = Figure(name=f"{one.tag} input design current", value=design_current_a(isc_a=spec.isc_a, strings=one.parallel), unit="A", formula="1.25 × Isc × strings", inputs=(Given("Isc", spec.isc_a, "A"), side), source="NEC (NFPA 70) 2023 690.8(A)(1), recalled")  # fmt: skip
+    isc = Figure(
+        name=f"{one.tag} input design current",
+        value=design_current_a(isc_a=spec.isc_a, strings=one.parallel),
+        unit="A",
+        formula="1.25 × Isc × strings",
+        inputs=(Given("Isc", spec.isc_a, "A"), side),
+        source="NEC (NFPA 70) 2023 690.8(A)(1), recalled",
+    )
     ohm = ohm_per_m(one.size, SUN_CABLE_C)
     current = Given("Current at the peak", spec.imp_a * one.parallel, "A")
     drop = Figure(
-        name=f"{one.tag} lost in its cable", value=2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v), unit="1", formula="2 × length × resistance × current ÷ voltage",
-        inputs=(Given("Length", one.cable_m, "m"), Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"), current, Given("Vmp", one.series * spec.vmp_v, "V")), source=TEXTBOOK,
-    )  # fmt: skip
+        name=f"{one.tag} lost in its cable",
+        value=2 * one.cable_m * ohm * current.value / (one.series * spec.vmp_v),
+        unit="1",
+        formula="2 × length × resistance × current ÷ voltage",
+        inputs=(
+            Given("Length", one.cable_m, "m"),
+            Given(f"Resistance per metre at {SUN_CABLE_C:.0f} °C", ohm, "ohm"),
+            current,
+            Given("Vmp", one.series * spec.vmp_v, "V"),
+        ),
+        source=TEXTBOOK,
+    )
     rated = Figure.product(
         name=f"{one.tag} rated",
         unit="W",

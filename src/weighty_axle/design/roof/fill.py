@@ -23,7 +23,9 @@ MOST_LAYOUTS = 3
 
 
 class Layout(Struct, frozen=True, kw_only=True):
-    """One way to fill the roof: modules in place, their rated power, what no layout of these types can be above, how it was found, what it gives up."""
+    """One way to fill the roof: modules in place, their rated power, what no layout of these types can be above, how it
+    was found, what it gives up.
+    """
 
     name: str
     modules: tuple[Module, ...]
@@ -48,7 +50,9 @@ class Layout(Struct, frozen=True, kw_only=True):
 
 
 def area_of(roof: Roof, vehicle_width_m: float) -> Area:
-    """Where modules may lie: the outline with its margins or overhang, never beyond the vehicle's width; obstacles, service room and lanes are blocked."""
+    """Where modules may lie: the outline with its margins or overhang, never beyond the vehicle's width; obstacles,
+    service room and lanes are blocked.
+    """
     x0, x1 = roof.start_m + roof.margin_m, roof.end_m - roof.margin_m
     widest = min(vehicle_width_m / 2, max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m)))
     blocked: list[Rectangle] = [flat_box(one) for one in roof.obstacles]
@@ -59,7 +63,10 @@ def area_of(roof: Roof, vehicle_width_m: float) -> Area:
         after = min(at + _SLICE_M, x1)
         half = min(allowed_half_m(roof, at), allowed_half_m(roof, after))
         if half < widest - 1e-9:
-            blocked += [(at, after, -widest - roof.gap_m, -half - roof.gap_m), (at, after, half + roof.gap_m, widest + roof.gap_m)]
+            blocked += [
+                (at, after, -widest - roof.gap_m, -half - roof.gap_m),
+                (at, after, half + roof.gap_m, widest + roof.gap_m),
+            ]
         at = after
     return Area((x0, x1, -widest, widest), tuple(blocked), roof.gap_m)
 
@@ -68,8 +75,11 @@ def _silent(_share: float, _words: str) -> None:
     """Progress nobody watches."""
 
 
-def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], None] = _silent, seconds: float = 1.5) -> tuple[Layout, ...]:
-    """The best three layouts that differ in types, ways or a quarter of the places; of the roof's own types and those of the table.
+def fill(
+    roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], None] = _silent, seconds: float = 1.5
+) -> tuple[Layout, ...]:
+    """The best three layouts that differ in types, ways or a quarter of the places; of the roof's own types and those
+    of the table.
 
     Source: physics.packing.
     """
@@ -89,11 +99,15 @@ def fill(roof: Roof, vehicle_width_m: float, progress: Callable[[float, str], No
         found.append((name, kinds, packed(area, kinds, seconds=seconds)))
     found.sort(key=lambda one: -one[2].packing.worth)
     # What the job means to use comes first; then what would give more.
-    first = next((one for one in found if [kind.name for kind in one[1]] == [roof.module.name] and one[2].packing.placed), None)
+    first = next(
+        (one for one in found if [kind.name for kind in one[1]] == [roof.module.name] and one[2].packing.placed), None
+    )
     found = [one for one in (first, *(one for one in found if one is not first)) if one is not None]
     kept: list[tuple[str, tuple[RectangleKind, ...], Solved]] = []
     for one in found:
-        if one[2].packing.placed and all(_differ(one[2].packing.placed, one[1], other[2].packing.placed, other[1]) for other in kept):
+        if one[2].packing.placed and all(
+            _differ(one[2].packing.placed, one[1], other[2].packing.placed, other[1]) for other in kept
+        ):
             kept.append(one)
         if len(kept) == MOST_LAYOUTS:
             break
@@ -111,7 +125,12 @@ def _kind(spec: ModuleSpec, ways: tuple[bool, ...] = (False, True)) -> Rectangle
     return RectangleKind(spec.name, spec.length_m, spec.width_m, spec.pmp_w, ways)
 
 
-def _differ(one: tuple[Placed, ...], kinds: tuple[RectangleKind, ...], other: tuple[Placed, ...], other_kinds: tuple[RectangleKind, ...]) -> bool:
+def _differ(
+    one: tuple[Placed, ...],
+    kinds: tuple[RectangleKind, ...],
+    other: tuple[Placed, ...],
+    other_kinds: tuple[RectangleKind, ...],
+) -> bool:
     """Whether two layouts are really different: in counts of a type and way, or in a quarter of the places."""
 
     def counts(placed: tuple[Placed, ...], names: tuple[RectangleKind, ...]) -> Counter[tuple[str, bool]]:
@@ -119,12 +138,21 @@ def _differ(one: tuple[Placed, ...], kinds: tuple[RectangleKind, ...], other: tu
 
     if counts(one, kinds) != counts(other, other_kinds):
         return True
-    same = sum(any(abs(a.x_m - b.x_m) < _SAME_M and abs(a.y_m - b.y_m) < _SAME_M and a.turned == b.turned for b in other) for a in one)
+    same = sum(
+        any(abs(a.x_m - b.x_m) < _SAME_M and abs(a.y_m - b.y_m) < _SAME_M and a.turned == b.turned for b in other)
+        for a in one
+    )
     return same < 0.75 * max(len(one), len(other))
 
 
 def _layout(
-    name: str, kinds: tuple[RectangleKind, ...], solved: Solved, area: Area, roof: Roof, specs: tuple[ModuleSpec, ...], best_w: float
+    name: str,
+    kinds: tuple[RectangleKind, ...],
+    solved: Solved,
+    area: Area,
+    roof: Roof,
+    specs: tuple[ModuleSpec, ...],
+    best_w: float,
 ) -> Layout:
     placed = _centred(solved.packing.placed, kinds, area)
     main = roof.module.name
@@ -137,13 +165,20 @@ def _layout(
     watts = {spec.name: spec.pmp_w for spec in specs}
     given = tuple(Given(f"{count} × {kind}", watts[kind], "W") for kind, count in counted.items())
     rated = Figure(
-        name=f"Rated, {name}", value=solved.packing.worth, unit="W", formula="Σ modules × rated power", inputs=given, source="module datasheet"
+        name=f"Rated, {name}",
+        value=solved.packing.worth,
+        unit="W",
+        formula="Σ modules × rated power",
+        inputs=given,
+        source="module datasheet",
     )
     bound = Figure(
         name="No layout of these types is above",
         value=max(most_below(solved.bound, tuple(kind.worth for kind in kinds)), solved.packing.worth),
         unit="W",
-        formula="integral over bars across the roof, and what the programme proved, down to what whole modules add up to",
+        formula=(
+            "integral over bars across the roof, and what the programme proved, down to what whole modules add up to"
+        ),
         inputs=given,
         source=TEXTBOOK,
     )
@@ -174,7 +209,8 @@ def most_below(bound_w: float, each_w: tuple[float, ...]) -> float:
     if not others:
         return math.floor(bound_w / first + 1e-9) * first
     return max(
-        count * first + most_below(max(0.0, bound_w - count * first), tuple(others)) for count in range(math.floor(bound_w / first + 1e-9) + 1)
+        count * first + most_below(max(0.0, bound_w - count * first), tuple(others))
+        for count in range(math.floor(bound_w / first + 1e-9) + 1)
     )
 
 
@@ -188,14 +224,18 @@ def _gives_up(counted: Counter[str], kinds: tuple[RectangleKind, ...], less_w: f
 
 
 def _centred(placed: tuple[Placed, ...], kinds: tuple[RectangleKind, ...], area: Area) -> tuple[Placed, ...]:
-    """The layout moved to the middle of what room is left, where nothing is in the way: the weight is even on both sides."""
+    """The layout moved to the middle of what room is left, where nothing is in the way: the weight is even on both
+    sides.
+    """
     for axis in (1, 0):
         outlines = boxes(placed, kinds)
         if not outlines:
             return placed
         low, high = min(box[2 * axis] for box in outlines), max(box[2 * axis + 1] for box in outlines)
         shift = ((area.box[2 * axis + 1] - high) - (low - area.box[2 * axis])) / 2
-        moved = tuple(one._replace(x_m=one.x_m + shift) if axis == 0 else one._replace(y_m=one.y_m + shift) for one in placed)
+        moved = tuple(
+            one._replace(x_m=one.x_m + shift) if axis == 0 else one._replace(y_m=one.y_m + shift) for one in placed
+        )
         if not any(boxes_meet(box, kept) for box in boxes(moved, kinds) for kept in area.blocked):
             placed = moved
     return placed

@@ -1,4 +1,6 @@
-"""What holds the modules down: lift of the wind at speed against the fixings, weight on the roof, members under the feet."""
+"""What holds the modules down: lift of the wind at speed against the fixings, weight on the roof, members under the
+feet.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ G_M_S2 = 9.81
 
 
 class FixingResult(Struct, frozen=True, kw_only=True):
-    """Of the module that pulls hardest: lift, pull on one fixing against what it may take, and how many are needed; load on the roof; modules over too few members."""
+    """Of the module that pulls hardest: lift, pull on one fixing against what it may take, and how many are needed;
+    load on the roof; modules over too few members.
+    """
 
     lift_n: Figure
     pull_n: Figure
@@ -40,12 +44,27 @@ def fixings(roof: Roof) -> FixingResult:
     speed = Given("Air speed", (stated.speed_km_per_h + stated.headwind_km_per_h) / KMH_PER_M_S, "m_per_s")
     pressure = Given("Dynamic pressure", dynamic_pressure_pa(speed.value), "Pa")
     # Not always the largest: a light one may pull harder.
-    hardest = max(specs, key=lambda spec: pressure.value * stated.lift_coefficient * spec.length_m * spec.width_m - spec.mass_kg * G_M_S2)
+    hardest = max(
+        specs,
+        key=lambda spec: (
+            pressure.value * stated.lift_coefficient * spec.length_m * spec.width_m - spec.mass_kg * G_M_S2
+        ),
+    )
     area = hardest.length_m * hardest.width_m
     lift = Figure(
-        name="Lift on one module", value=pressure.value * stated.lift_coefficient * area, unit="N", formula="ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
-        inputs=(speed, pressure, Given("Lift coefficient, assumed", stated.lift_coefficient, "1"), Given("Area", area, "m2")), source=PRACTICE, limit=f"{hardest.name}, which pulls hardest; the coefficient is an assumption, measured ones vary with the gap",
-    )  # fmt: skip
+        name="Lift on one module",
+        value=pressure.value * stated.lift_coefficient * area,
+        unit="N",
+        formula="ρ v² ÷ 2 × lift coefficient × area, at road speed with headwind",
+        inputs=(
+            speed,
+            pressure,
+            Given("Lift coefficient, assumed", stated.lift_coefficient, "1"),
+            Given("Area", area, "m2"),
+        ),
+        source=PRACTICE,
+        limit=f"{hardest.name}, which pulls hardest; the coefficient is an assumption, measured ones vary with the gap",
+    )
     weight = hardest.mass_kg * G_M_S2
     pull_each = max(0.0, lift.value - weight) * stated.safety / stated.each
     given = (lift, Given("Weight", weight, "N"), Given("Safety", stated.safety, "ratio"))
@@ -58,13 +77,21 @@ def fixings(roof: Roof) -> FixingResult:
         source=TEXTBOOK,
     )
     needed = Figure(
-        name="Fixings each, at least", value=float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))), unit="count",
-        formula="(lift − weight) × safety ÷ pull allowed on one, four at least", inputs=(*given, Given("Allowed on one", stated.allowed_n, "N")), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Fixings each, at least",
+        value=float(max(4, math.ceil(max(0.0, lift.value - weight) * stated.safety / stated.allowed_n - 1e-9))),
+        unit="count",
+        formula="(lift − weight) × safety ÷ pull allowed on one, four at least",
+        inputs=(*given, Given("Allowed on one", stated.allowed_n, "N")),
+        source=TEXTBOOK,
+    )
     load = Figure(
-        name="Load on the skin", value=max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs), unit="kg_per_m2", formula="mass ÷ footprint, heaviest type",
-        inputs=tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Load on the skin",
+        value=max(spec.mass_kg / (spec.length_m * spec.width_m) for spec in specs),
+        unit="kg_per_m2",
+        formula="mass ÷ footprint, heaviest type",
+        inputs=tuple(Given(spec.name, spec.mass_kg, "kg") for spec in specs),
+        source=TEXTBOOK,
+    )
     heaviest = max(spec.mass_kg for spec in specs)
     foot = Figure.quotient(
         name="Weight on one foot",
@@ -76,9 +103,23 @@ def fixings(roof: Roof) -> FixingResult:
     members: tuple[float, ...] = ()
     if stated.member_pitch_m > 0:
         first = stated.members_from_m
-        members = tuple(round(first + n * stated.member_pitch_m, 3) for n in range(200) if first + n * stated.member_pitch_m <= roof.end_m)
-    off = tuple(tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2)
-    return FixingResult(lift_n=lift, pull_n=pull, needed_count=needed, roof_load_kg_per_m2=load, foot_kg=foot, off_members=off, members_m=members)
+        members = tuple(
+            round(first + n * stated.member_pitch_m, 3)
+            for n in range(200)
+            if first + n * stated.member_pitch_m <= roof.end_m
+        )
+    off = tuple(
+        tag for tag, box in module_boxes(roof).items() if members and sum(box[0] <= x <= box[1] for x in members) < 2
+    )
+    return FixingResult(
+        lift_n=lift,
+        pull_n=pull,
+        needed_count=needed,
+        roof_load_kg_per_m2=load,
+        foot_kg=foot,
+        off_members=off,
+        members_m=members,
+    )
 
 
 def _nothing_goes_along() -> FixingResult:
@@ -88,6 +129,11 @@ def _nothing_goes_along() -> FixingResult:
         return Figure(name=name, value=0.0, unit=unit, formula="no module goes along", inputs=(), source=TEXTBOOK)
 
     return FixingResult(
-        lift_n=nothing("Lift on one module", "N"), pull_n=nothing("Pull on one fixing", "N"), needed_count=nothing("Fixings each, at least", "count"), roof_load_kg_per_m2=nothing("Load on the skin", "kg_per_m2"),
-        foot_kg=nothing("Weight on one foot", "kg"), off_members=(), members_m=(),
-    )  # fmt: skip
+        lift_n=nothing("Lift on one module", "N"),
+        pull_n=nothing("Pull on one fixing", "N"),
+        needed_count=nothing("Fixings each, at least", "count"),
+        roof_load_kg_per_m2=nothing("Load on the skin", "kg_per_m2"),
+        foot_kg=nothing("Weight on one foot", "kg"),
+        off_members=(),
+        members_m=(),
+    )

@@ -26,17 +26,23 @@ def module_boxes(roof: Roof) -> dict[str, Rectangle]:
 def pull_m(roof: Roof, box: Rectangle, moved: frozenset[str], reach_m: float) -> tuple[float, float]:
     """How far to shift a box along and across the roof so that it lines up [m]; 0 where nothing is within reach.
 
-    It lines up middle to middle with another, one gap from another, or at the edge of what is allowed. `moved` are the tags that go along.
+    It lines up middle to middle with another, one gap from another, or at the edge of what is allowed. `moved` are the
+    tags that go along.
     """
     others = [other for tag, other in module_boxes(roof).items() if tag not in moved]
     others += [flat_box(one) for one in roof.obstacles if one.tag not in moved]
     edge = min(allowed_half_m(roof, x) for x in box[:2])
     sides = ((0, roof.start_m + roof.margin_m, roof.end_m - roof.margin_m), (2, -edge, edge))
-    along, across = (_shift_m(box[at : at + 2], [one[at : at + 2] for one in others], (low, high), roof.gap_m, reach_m) for at, low, high in sides)
+    along, across = (
+        _shift_m(box[at : at + 2], [one[at : at + 2] for one in others], (low, high), roof.gap_m, reach_m)
+        for at, low, high in sides
+    )
     return along, across
 
 
-def _shift_m(own: tuple[float, ...], others: list[tuple[float, ...]], ends: tuple[float, float], gap_m: float, reach_m: float) -> float:
+def _shift_m(
+    own: tuple[float, ...], others: list[tuple[float, ...]], ends: tuple[float, float], gap_m: float, reach_m: float
+) -> float:
     shifts = [ends[0] - own[0], ends[1] - own[1]]
     for low, high in others:
         shifts += [(low + high - own[0] - own[1]) / 2, high + gap_m - own[0], low - gap_m - own[1]]
@@ -59,7 +65,12 @@ def service_box(obstacle: Obstacle) -> Rectangle | None:
 def boxes_meet(one: Rectangle, other: Rectangle) -> bool:
     """Whether two rectangles overlap by more than a millimetre."""
     slack = 0.001
-    return one[0] < other[1] - slack and other[0] < one[1] - slack and one[2] < other[3] - slack and other[2] < one[3] - slack
+    return (
+        one[0] < other[1] - slack
+        and other[0] < one[1] - slack
+        and one[2] < other[3] - slack
+        and other[2] < one[3] - slack
+    )
 
 
 def half_width_m(roof: Roof, x_m: float) -> float:
@@ -83,7 +94,9 @@ def strays(roof: Roof, box: Rectangle) -> bool:
 
 
 def stand_off_m(roof: Roof, box: Rectangle) -> float:
-    """Gap between a flat module that touches a curved roof and the roof at its lowest edge [m]; the roof's section is a parabola."""
+    """Gap between a flat module that touches a curved roof and the roof at its lowest edge [m]; the roof's section is a
+    parabola.
+    """
     if not roof.crown_m:
         return 0.0
     half = roof.width_m / 2
@@ -93,7 +106,9 @@ def stand_off_m(roof: Roof, box: Rectangle) -> float:
 
 
 def rope_m(roof: Roof, controller: str, tags: tuple[str, ...]) -> float:
-    """Cable of one string on the roof: from the controller's entry to the first module, module to module, and back [m]."""
+    """Cable of one string on the roof: from the controller's entry to the first module, module to module, and back
+    [m].
+    """
     middles = {one.tag: (one.x_m, one.y_m) for one in roof.modules}
     one = next(each for each in roof.controllers if each.tag == controller)
     entry = (one.entry_m if one.entry_m is not None else one.place.x_m, one.place.y_m)

@@ -1,4 +1,6 @@
-"""Protection of the roof's circuits: isolators, string fuses, surge, cable, gland and labels, controller by controller."""
+"""Protection of the roof's circuits: isolators, string fuses, surge, cable, gland and labels, controller by
+controller.
+"""
 
 from __future__ import annotations
 
@@ -20,11 +22,16 @@ STRING_FUSES_A = (10.0, 12.0, 15.0, 16.0, 20.0, 25.0, 30.0, 32.0)
 ROOF_INSULATION_C = 90
 """Insulation of cable made for the sun [degC]. Source: common practice, no source."""
 SURGE_CABLE_M = 10.0
-"""From this much cable outside on, surge arresters are asked for. Source: IEC 60364-7-712 clause 712.443, recalled, simplified."""
+"""From this much cable outside on, surge arresters are asked for.
+
+Source: IEC 60364-7-712 clause 712.443, recalled, simplified.
+"""
 
 
 class RoofCable(Struct, frozen=True, kw_only=True):
-    """The longest string cable of one input on the roof: its length, what it loses, what it may carry (None for a size no table has)."""
+    """The longest string cable of one input on the roof: its length, what it loses, what it may carry (None for a size
+    no table has).
+    """
 
     length_m: Figure
     drop_share: Figure
@@ -34,9 +41,10 @@ class RoofCable(Struct, frozen=True, kw_only=True):
 class InputProtection(Struct, frozen=True, kw_only=True):
     """What one controller's input needs, strings of the roof and arrays elsewhere side by side.
 
-    `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its name; `series_fuse_a` is what the modules
-    of every string stand. `fuse_a` is None where strings
-    need no fuse of their own, `fuse_fits` says that one rating suits current and modules, `cable` where nothing of the roof is on the input.
+    `back_a` could flow back into the string that stands least of it, `reverse_a` is what that one stands, `weakest` its
+    name; `series_fuse_a` is what the modules of every string stand. `fuse_a` is None where strings need no fuse of
+    their own, `fuse_fits` says that one rating suits current and modules, `cable` where nothing of the roof is on the
+    input.
     """
 
     controller: str
@@ -63,8 +71,11 @@ class _Beside(Struct, frozen=True, kw_only=True):
     reverse_a: float
 
 
-def pv_protection(roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...], ampacity_key: AmpacityKey) -> tuple[InputProtection, ...]:
-    """Isolator, fuses, cable and labels of every controller with strings or arrays elsewhere, these all plugged in at once.
+def pv_protection(
+    roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...], ampacity_key: AmpacityKey
+) -> tuple[InputProtection, ...]:
+    """Isolator, fuses, cable and labels of every controller with strings or arrays elsewhere, these all plugged in at
+    once.
 
     Source: NEC 690.8, 690.9, 690.13 and 690.15, IEC 60364-7-712, recalled.
     """
@@ -72,18 +83,29 @@ def pv_protection(roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ..
     return tuple(_one(tag, found, roof, result, ampacity_key) for tag, found in beside.items() if found)
 
 
-def _side_by_side(controller: str, roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...]) -> tuple[_Beside, ...]:
+def _side_by_side(
+    controller: str, roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...]
+) -> tuple[_Beside, ...]:
     by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
     found = []
     for one in result.strings:
         if one.controller == controller and one.modules:
             specs = [by_tag[tag] for tag in one.modules]
             found.append(
-                _Beside(name=one.tag, voc_v=one.cold_voc_v, isc_a=max(spec.isc_a for spec in specs), reverse_a=min(spec.reverse_a for spec in specs))
+                _Beside(
+                    name=one.tag,
+                    voc_v=one.cold_voc_v,
+                    isc_a=max(spec.isc_a for spec in specs),
+                    reverse_a=min(spec.reverse_a for spec in specs),
+                )
             )
     for array, far in zip(roof.remote, remote, strict=True):
         if array.controller == controller:
-            found += [_Beside(name=array.tag, voc_v=far.cold_voc_v, isc_a=array.module.isc_a, reverse_a=array.module.reverse_a)] * array.parallel
+            found += [
+                _Beside(
+                    name=array.tag, voc_v=far.cold_voc_v, isc_a=array.module.isc_a, reverse_a=array.module.reverse_a
+                )
+            ] * array.parallel
     return tuple(found)
 
 
@@ -93,7 +115,9 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
     for table in (found[key], *found.values()):
         for row in table.rows:
             if row.size == size and ROOF_INSULATION_C in row.amps:
-                factor = ambient_factor(insulation_c=ROOF_INSULATION_C, ambient_c=SUN_CABLE_C, table_ambient_c=table.ambient_c)
+                factor = ambient_factor(
+                    insulation_c=ROOF_INSULATION_C, ambient_c=SUN_CABLE_C, table_ambient_c=table.ambient_c
+                )
                 given = (
                     Given("Table at 90 °C insulation", row.amps[ROOF_INSULATION_C], "A"),
                     Given("Air at the cable", SUN_CABLE_C, "degC"),
@@ -110,7 +134,9 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
     return None
 
 
-def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: AmpacityKey) -> InputProtection:
+def _one(
+    controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: AmpacityKey
+) -> InputProtection:
     coldest = max((one.voc_v for one in beside), key=lambda one: one.value)
     design_a = next(one.design_isc_a for one in result.controllers if one.tag == controller)
     volts = Figure(
@@ -132,13 +158,21 @@ def _one(controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofR
     back, weakest = _back(controller, beside)
     reverse = Given("Module's series fuse", weakest.reverse_a, "A")
     cable = _cable(controller, roof, result, ampacity_key)
-    outside_m = max([one.cable_m for one in roof.remote if one.controller == controller] + ([cable.length_m.value] if cable else []))
+    outside_m = max(
+        [one.cable_m for one in roof.remote if one.controller == controller] + ([cable.length_m.value] if cable else [])
+    )
     strings = [one for one in result.strings if one.controller == controller and one.modules]
     labels = (
-        f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light", *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
-        *(f"{one.tag}: {one.name}, {one.series} × {one.parallel} modules" for one in roof.remote if one.controller == controller),
-        f"{controller} gland: two cables, double insulated", "Do not part plugs under load",
-    )  # fmt: skip
+        f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light",
+        *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
+        *(
+            f"{one.tag}: {one.name}, {one.series} × {one.parallel} modules"
+            for one in roof.remote
+            if one.controller == controller
+        ),
+        f"{controller} gland: two cables, double insulated",
+        "Do not part plugs under load",
+    )
     series_fuse = Given("Smallest series fuse of the modules", min(one.reverse_a for one in beside), "A")
     fuse = _fuse(controller, beside, back, series_fuse) if back.value > reverse.value else None
     names = tuple(dict.fromkeys(one.name for one in beside))
@@ -179,16 +213,25 @@ def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside
 
 
 def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fuse: Given) -> Figure:
-    """One rating for all strings of an input: the string of most current sets it, the modules of every string must stand it."""
+    """One rating for all strings of an input: the string of most current sets it, the modules of every string must
+    stand it.
+    """
     isc = Given("Largest Isc", max(one.isc_a for one in beside), "A")
     try:
         rating = next_rating_a(1.56 * isc.value, STRING_FUSES_A)
     except ValueError:
         rating = STRING_FUSES_A[-1]
     return Figure(
-        name=f"Fuse in each string of {controller}", value=rating, unit="A", formula="next rating from 1.56 × Isc, at most the module's series fuse", inputs=(back, isc, series_fuse), source="NEC 690.9(B), recalled",
-        limit="" if 1.56 * isc.value <= rating <= series_fuse.value else "above the module's series fuse: fewer strings side by side",
-    )  # fmt: skip
+        name=f"Fuse in each string of {controller}",
+        value=rating,
+        unit="A",
+        formula="next rating from 1.56 × Isc, at most the module's series fuse",
+        inputs=(back, isc, series_fuse),
+        source="NEC 690.9(B), recalled",
+        limit=""
+        if 1.56 * isc.value <= rating <= series_fuse.value
+        else "above the module's series fuse: fewer strings side by side",
+    )
 
 
 def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: AmpacityKey) -> RoofCable | None:

@@ -6,7 +6,15 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from weighty_axle.design.roof.geometry import allowed_half_m, boxes_meet, flat_box, module_box, module_boxes, service_box, strays
+from weighty_axle.design.roof.geometry import (
+    allowed_half_m,
+    boxes_meet,
+    flat_box,
+    module_box,
+    module_boxes,
+    service_box,
+    strays,
+)
 from weighty_axle.job.edits.edit import Edit, EditRefusedError
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Module, Roof
@@ -18,21 +26,28 @@ STEP_M = 0.05
 
 
 def add_module(string: str) -> Edit:
-    """One more module of the roof's main type on a string, beside one of the string where that fits, on the roof and clear of everything.
+    """One more module of the roof's main type on a string, beside one of the string where that fits, on the roof and
+    clear of everything.
 
     Refused where there is no room for one more.
     """
 
     def apply(job: Job) -> Job:
         roof = job.roof
-        taken = [*module_boxes(roof).values(), *(flat_box(one) for one in roof.obstacles), *(flat_box(one) for one in roof.lanes)]
+        taken = [
+            *module_boxes(roof).values(),
+            *(flat_box(one) for one in roof.obstacles),
+            *(flat_box(one) for one in roof.lanes),
+        ]
         taken += [box for one in roof.obstacles if (box := service_box(one)) is not None]
         for place in _places(roof, string):
             module = replace(place, tag=next_tag(job, "PV"), string=string)
             box = module_box(module, roof.module)
             if not strays(roof, box) and not any(boxes_meet(box, other) for other in taken):
                 return replace(job, roof=replace(roof, modules=(*roof.modules, module)))
-        raise EditRefusedError("There is no room on the roof for one more module of this type: move or take one away first.")
+        raise EditRefusedError(
+            "There is no room on the roof for one more module of this type: move or take one away first."
+        )
 
     return Edit(f"Add a module to {string}" if string else "Add a module", apply)
 
@@ -47,8 +62,11 @@ def _places(roof: Roof, string: str) -> Iterator[Module]:
         for turned in (one.turned, not one.turned):
             along, across = (wide, long) if turned else (long, wide)
             for x, y in (
-                (x1 + gap + along / 2, one.y_m), (x0 - gap - along / 2, one.y_m), (one.x_m, y1 + gap + across / 2), (one.x_m, y0 - gap - across / 2),
-            ):  # fmt: skip
+                (x1 + gap + along / 2, one.y_m),
+                (x0 - gap - along / 2, one.y_m),
+                (one.x_m, y1 + gap + across / 2),
+                (one.x_m, y0 - gap - across / 2),
+            ):
                 yield Module(tag="PV", x_m=round(x, 3), y_m=round(y, 3), turned=turned)
     reach = max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m))
     for turned in (False, True):

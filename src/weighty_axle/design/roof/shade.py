@@ -29,7 +29,9 @@ Wiring = tuple[tuple[tuple[int, ...], ...], ...]
 
 
 class WiredYear(Struct, frozen=True, kw_only=True):
-    """One way of wiring: the year's energy of the modules, the share lost to shade, and why no controller here takes it (empty: it does)."""
+    """One way of wiring: the year's energy of the modules, the share lost to shade, and why no controller here takes it
+    (empty: it does).
+    """
 
     name: str
     year_wh: Figure
@@ -48,7 +50,13 @@ class ShadeResult(Struct, frozen=True, kw_only=True):
 def prism(obstacle: Obstacle) -> Prism:
     """What stands over the modules' faces."""
     along, across = obstacle.length_m / 2, obstacle.width_m / 2
-    return Prism(obstacle.x_m - along, obstacle.x_m + along, obstacle.y_m - across, obstacle.y_m + across, max(0.0, obstacle.height_m - MODULE_TOP_M))
+    return Prism(
+        obstacle.x_m - along,
+        obstacle.x_m + along,
+        obstacle.y_m - across,
+        obstacle.y_m + across,
+        max(0.0, obstacle.height_m - MODULE_TOP_M),
+    )
 
 
 def shadow_outlines(
@@ -62,7 +70,9 @@ def shadow_outlines(
     up = float(where.elevation_deg)
     if up <= 0:
         return (), up
-    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg)
+    along, across = shadows.away_from_sun(
+        elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg
+    )
     prisms = (prism(one) for one in design.job.roof.obstacles)
     return tuple(shadows.outline(one, float(along), float(across)) for one in prisms if one.height_m > 0), up
 
@@ -70,11 +80,20 @@ def shadow_outlines(
 @functools.lru_cache(maxsize=64)
 def diode_of(spec: ModuleSpec) -> Diode:
     """The single diode of a module type. Raises FitError for a datasheet none fits."""
-    return fit(voc_v=spec.voc_v, isc_a=spec.isc_a, vmp_v=spec.vmp_v, imp_a=spec.imp_a, voc_per_c=spec.voc_per_c, isc_per_c=spec.isc_per_c)
+    return fit(
+        voc_v=spec.voc_v,
+        isc_a=spec.isc_a,
+        vmp_v=spec.vmp_v,
+        imp_a=spec.imp_a,
+        voc_per_c=spec.voc_per_c,
+        isc_per_c=spec.isc_per_c,
+    )
 
 
 def sample_points(module: Module, box: tuple[float, float, float, float], sections: int) -> Points:
-    """Points on a module's cells: sections lie side by side across its short side, cells one behind the other along its long side."""
+    """Points on a module's cells: sections lie side by side across its short side, cells one behind the other along its
+    long side.
+    """
     count = _CELLS_ALONG * _CELLS_ACROSS
     xs, ys, section = [], [], []
     x0, x1, y0, y1 = box
@@ -99,7 +118,8 @@ class Way(Struct, frozen=True, kw_only=True):
 
 
 def wirings(design: Design) -> tuple[Way, ...]:
-    """The wiring as it is, and the same modules otherwise: one string, all side by side, and equal strings of the lengths the controllers take.
+    """The wiring as it is, and the same modules otherwise: one string, all side by side, and equal strings of the
+    lengths the controllers take.
 
     The same number of controllers is kept; each has modules that lie together, from front to rear.
     """
@@ -114,7 +134,10 @@ def wirings(design: Design) -> tuple[Way, ...]:
         for controller in roof.controllers
     )
     now = tuple(strings for strings in now if strings)
-    ordered = sorted((at for strings in now for string in strings for at in string), key=lambda at: (roof.modules[at].x_m, roof.modules[at].y_m))
+    ordered = sorted(
+        (at for strings in now for string in strings for at in string),
+        key=lambda at: (roof.modules[at].x_m, roof.modules[at].y_m),
+    )
     found = [Way(name=AS_STRUNG, wiring=now, against="")]
     if len(ordered) < 2:
         return tuple(found)
@@ -137,7 +160,9 @@ def _against(design: Design, wiring: Wiring) -> str:
     """Why the controllers would not take these strings, whatever types are in them; empty where they do."""
     roof, site = design.job.roof, design.job.site
     hot_c = site.design_high_c + roof.rise_c
-    used = [(one, result) for one, result in zip(roof.controllers, design.roof.controllers, strict=True) if result.strings]
+    used = [
+        (one, result) for one, result in zip(roof.controllers, design.roof.controllers, strict=True) if result.strings
+    ]
     limit_v, run_v = min(one.spec.max_pv_v for one, _ in used), max(result.run_v.value for _, result in used)
     for string in (string for strings in wiring for string in strings):
         specs = [spec_of(roof, roof.modules[at]) for at in string]
@@ -186,7 +211,11 @@ def shade(design: Design, place: SunnyPlace, progress: Callable[[float, str], No
     made = []
     for way, wh, without in zip(ways, energy, bright, strict=True):
         name = way.name
-        given = (Given("Modules", count, "count"), Given("Clear days, shadows counted", float(wh), "Wh"), Given("Overcast days", grey, "Wh"))
+        given = (
+            Given("Modules", count, "count"),
+            Given("Clear days, shadows counted", float(wh), "Wh"),
+            Given("Overcast days", grey, "Wh"),
+        )
         year = Figure(
             name=f"The year, {name}",
             value=float(wh) + grey,
@@ -211,7 +240,9 @@ def shade(design: Design, place: SunnyPlace, progress: Callable[[float, str], No
 
 
 class ShadeDay(Struct, frozen=True, kw_only=True):
-    """A clear day under the shadows, as strung: at the sun's hours [h] what the modules give, with shadows and without [W]; and what the shadows take of it."""
+    """A clear day under the shadows, as strung: at the sun's hours [h] what the modules give, with shadows and without
+    [W]; and what the shadows take of it.
+    """
 
     hours: tuple[float, ...]
     with_w: tuple[float, ...]
@@ -234,40 +265,71 @@ def shade_day(design: Design, place: SunnyPlace, day: int, heading_deg: float) -
     where, _, _, sky = _under_clear_sky(design, place, where, np.full(len(hours), day))
     levels = shade_levels(design, where, heading_deg)
     given, whole = (year_of_power_w(kinds, kind_of, sky, one, [wiring])[0] for one in (levels, np.zeros_like(levels)))
-    with_wh, without_wh = (Given(name, float(one.sum()) * DAY_STEP_H, "Wh") for name, one in (("With shadows", given), ("Without", whole)))
+    with_wh, without_wh = (
+        Given(name, float(one.sum()) * DAY_STEP_H, "Wh") for name, one in (("With shadows", given), ("Without", whole))
+    )
     lost = Figure(
-        name="Shadows take of a clear day", value=1 - with_wh.value / without_wh.value if without_wh.value else 0.0, unit="1", formula="1 − energy with shadows ÷ energy without",
-        inputs=(with_wh, without_wh), source=TEXTBOOK, limit=f"{place.name}, front to {heading_deg:g}°, as strung",
-    )  # fmt: skip
-    return ShadeDay(hours=tuple(hours[up].tolist()), with_w=tuple(given.tolist()), without_w=tuple(whole.tolist()), lost_share=lost)
+        name="Shadows take of a clear day",
+        value=1 - with_wh.value / without_wh.value if without_wh.value else 0.0,
+        unit="1",
+        formula="1 − energy with shadows ÷ energy without",
+        inputs=(with_wh, without_wh),
+        source=TEXTBOOK,
+        limit=f"{place.name}, front to {heading_deg:g}°, as strung",
+    )
+    return ShadeDay(
+        hours=tuple(hours[up].tolist()), with_w=tuple(given.tolist()), without_w=tuple(whole.tolist()), lost_share=lost
+    )
 
 
-def _modules(roof: Roof) -> tuple[list[ModuleSpec], list[ModuleSpec], list[ModuleKind], np.ndarray[tuple[int], np.dtype[np.int64]]]:
+def _modules(
+    roof: Roof,
+) -> tuple[list[ModuleSpec], list[ModuleSpec], list[ModuleKind], np.ndarray[tuple[int], np.dtype[np.int64]]]:
     """Type of every module, the different ones, their curves, and which each module has."""
     specs = [spec_of(roof, one) for one in roof.modules]
     types = list(dict.fromkeys(specs))
-    return specs, types, [ModuleKind(diode_of(one), one.sections) for one in types], np.array([types.index(one) for one in specs], dtype=np.int64)
+    return (
+        specs,
+        types,
+        [ModuleKind(diode_of(one), one.sections) for one in types],
+        np.array([types.index(one) for one in specs], dtype=np.int64),
+    )
 
 
 def _under_clear_sky(
     design: Design, place: SunnyPlace, where: sun.SunPosition, day: np.ndarray[tuple[int], np.dtype[np.int64]]
-) -> tuple[sun.SunPosition, np.ndarray[tuple[int], np.dtype[np.int64]], np.ndarray[tuple[int], np.dtype[np.int64]], SkyLight]:
+) -> tuple[
+    sun.SunPosition, np.ndarray[tuple[int], np.dtype[np.int64]], np.ndarray[tuple[int], np.dtype[np.int64]], SkyLight
+]:
     """The hours in which the sun stands over the horizon: its positions, their days and months, light and cells."""
     roof, site = design.job.roof, design.job.site
     seen = where.elevation_deg > LEAST_ELEVATION_DEG
     where, day = sun.SunPosition(where.elevation_deg[seen], where.azimuth_deg[seen]), day[seen]
-    clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity)
+    clear = sun.clear_sky(
+        elevation_deg=where.elevation_deg, day=day, height_m=place.height_m, turbidity=roof.sky.turbidity
+    )
     month = np.searchsorted(np.cumsum([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]), day)
     air = np.array(air_of(roof.sky, site, place.latitude_deg))[month]
     level_beam = clear.global_w_per_m2 - clear.diffuse_w_per_m2
-    sky = SkyLight(level_beam, clear.diffuse_w_per_m2, sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c))
+    sky = SkyLight(
+        level_beam,
+        clear.diffuse_w_per_m2,
+        sun.cell_c(air_c=air, irradiance_w_per_m2=clear.global_w_per_m2, rise_c=roof.rise_c),
+    )
     return where, day, month, sky
 
 
-def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> np.ndarray[tuple[int, int, int], np.dtype[np.int64]]:
-    """Level of shade of every section, shape (hours, modules, sections of the type that has most). Half-cut modules halve what one half loses: each half has a way of its own."""
+def shade_levels(
+    design: Design, where: sun.SunPosition, heading_deg: float
+) -> np.ndarray[tuple[int, int, int], np.dtype[np.int64]]:
+    """Level of shade of every section, shape (hours, modules, sections of the type that has most).
+
+    Half-cut modules halve what one half loses: each half has a way of its own.
+    """
     roof = design.job.roof
-    along, across = shadows.away_from_sun(elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg)
+    along, across = shadows.away_from_sun(
+        elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg
+    )
     prisms = [prism(one) for one in roof.obstacles]
     boxes = module_boxes(roof)
     most = max((spec_of(roof, one).sections for one in roof.modules), default=0)
@@ -279,9 +341,14 @@ def shade_levels(design: Design, where: sun.SunPosition, heading_deg: float) -> 
         if not dark.any():
             continue
         if spec_of(roof, module).half_cut:
-            half = np.tile(np.arange(_CELLS_ALONG * _CELLS_ACROSS * _SAMPLES) < _CELLS_ALONG * _CELLS_ACROSS * _SAMPLES // 2, sections)
+            half = np.tile(
+                np.arange(_CELLS_ALONG * _CELLS_ACROSS * _SAMPLES) < _CELLS_ALONG * _CELLS_ACROSS * _SAMPLES // 2,
+                sections,
+            )
             first, second = (
-                shadows.section_shares(Points(points.x_m[part], points.y_m[part], points.section[part]), dark[:, part], sections, _SAMPLES)
+                shadows.section_shares(
+                    Points(points.x_m[part], points.y_m[part], points.section[part]), dark[:, part], sections, _SAMPLES
+                )
                 for part in (half, ~half)
             )
             shares = (first + second) / 2
@@ -298,8 +365,12 @@ def _overcast_wh(design: Design, place: SunnyPlace, spec: ModuleSpec) -> float:
 
     total = 0.0
     for days, light in zip(MONTH_DAYS, lights(place, design.job.roof.sky, design.job.site), strict=True):
-        cells = sun.cell_c(air_c=light.air_c, irradiance_w_per_m2=light.overcast_w_per_m2, rise_c=design.job.roof.rise_c)
-        total += days * (1 - light.clear_share) * float(module_w(spec, light.overcast_w_per_m2, cells).sum()) / STEPS_PER_H
+        cells = sun.cell_c(
+            air_c=light.air_c, irradiance_w_per_m2=light.overcast_w_per_m2, rise_c=design.job.roof.rise_c
+        )
+        total += (
+            days * (1 - light.clear_share) * float(module_w(spec, light.overcast_w_per_m2, cells).sum()) / STEPS_PER_H
+        )
     return total
 
 
@@ -307,6 +378,12 @@ def _sentence(ways: tuple[WiredYear, ...]) -> str:
     now = next(one for one in ways if one.name == AS_STRUNG)
     best = next(one for one in ways if not one.against)
     if best.year_wh.value < 1.005 * now.year_wh.value:
-        return f"Leave it as it is strung: shade takes {100 * now.lost_share.value:.1f} % of the year, and nothing the controllers take gives half a percent more."
+        return (
+            f"Leave it as it is strung: shade takes {100 * now.lost_share.value:.1f} % of the year, and nothing the "
+            "controllers take gives half a percent more."
+        )
     more = best.year_wh.value / now.year_wh.value - 1
-    return f"{best.name[0].upper()}{best.name[1:]} would give {100 * more:.1f} % more a year: shade takes {100 * best.lost_share.value:.1f} % then, {100 * now.lost_share.value:.1f} % as it is strung."
+    return (
+        f"{best.name[0].upper()}{best.name[1:]} would give {100 * more:.1f} % more a year: shade takes "
+        f"{100 * best.lost_share.value:.1f} % then, {100 * now.lost_share.value:.1f} % as it is strung."
+    )

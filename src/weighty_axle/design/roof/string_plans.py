@@ -1,4 +1,6 @@
-"""Ways to string the modules on the controllers there are, ranked by the year's energy, the cold margin and the copper."""
+"""Ways to string the modules on the controllers there are, ranked by the year's energy, the cold margin and the
+copper.
+"""
 
 from __future__ import annotations
 
@@ -41,7 +43,8 @@ class Strung(Struct, frozen=True, kw_only=True):
 
 
 class Plan(Struct, frozen=True, kw_only=True):
-    """One way to string the roof: what each controller gets, modules left out, the year into the bank, what is cut off, margins, copper.
+    """One way to string the roof: what each controller gets, modules left out, the year into the bank, what is cut off,
+    margins, copper.
 
     `controllers` is the change to other controllers it is made for; None for those there are.
     """
@@ -64,7 +67,10 @@ class Plan(Struct, frozen=True, kw_only=True):
         """The change that strings the roof so."""
 
         def apply(job: Job) -> Job:
-            kept = replace(job, roof=replace(job.roof, strings=(), modules=tuple(replace(one, string="") for one in job.roof.modules)))
+            kept = replace(
+                job,
+                roof=replace(job.roof, strings=(), modules=tuple(replace(one, string="") for one in job.roof.modules)),
+            )
             tags, strings, owner = free_tags(kept, "S"), [], {}
             for part in self.parts:
                 for rope in part.strings:
@@ -83,7 +89,8 @@ class Plan(Struct, frozen=True, kw_only=True):
 def string_plans(design: Design, place: SunnyPlace) -> tuple[Plan, ...]:
     """Every mix of string lengths and counts the controllers' windows and inputs take, of one type, best first.
 
-    Modules are shared out so that a controller's lie together: one half of the roof each where there are two, else from front to rear.
+    Modules are shared out so that a controller's lie together: one half of the roof each where there are two, else from
+    front to rear.
     Source: sums; physics.sun for the year; NEC 690.8(A)(1), recalled, for the input current.
     """
     roof = design.job.roof
@@ -104,8 +111,11 @@ def string_plans(design: Design, place: SunnyPlace) -> tuple[Plan, ...]:
     return tuple(_plan(design, mix, own, years) for _, _, mix in found[:MOST_PLANS])
 
 
-def controller_plans(design: Design, place: SunnyPlace, progress: Callable[[float, str], None] = _silent) -> tuple[Plan, ...]:
-    """The best way to string on every controller of the table, one to three of them: most energy first, of equals the fewest and lightest.
+def controller_plans(
+    design: Design, place: SunnyPlace, progress: Callable[[float, str], None] = _silent
+) -> tuple[Plan, ...]:
+    """The best way to string on every controller of the table, one to three of them: most energy first, of equals the
+    fewest and lightest.
 
     Source: as string_plans, for the job with those controllers.
     """
@@ -128,26 +138,37 @@ def _choices(design: Design, controller: Controller, count: int) -> list[tuple[i
     found = [(0, 0)]
     for series in range(max(1, result.fewest_in_series), min(count, result.most_in_series) + 1):
         enough = range(1, count // series + 1)
-        found += [(series, strings) for strings in enough if design_current_a(isc_a=isc, strings=strings) <= controller.spec.max_isc_a]
+        found += [
+            (series, strings)
+            for strings in enough
+            if design_current_a(isc_a=isc, strings=strings) <= controller.spec.max_isc_a
+        ]
     return found
 
 
 def _per_w(design: Design, place: SunnyPlace, spec: ModuleSpec) -> list[tuple[float, list[float]]]:
-    """Days of the year each mean sky stands for, and the power into the controller of one module step by step, losses counted [W]."""
+    """Days of the year each mean sky stands for, and the power into the controller of one module step by step, losses
+    counted [W].
+    """
     from weighty_axle.design.brief.seasons import MONTH_DAYS
 
     roof, losses = design.job.roof, design.job.roof.losses
     through = losses.soiling * losses.wiring * losses.mismatch * losses.controller
     found = []
     for days, light in zip(MONTH_DAYS, lights(place, roof.sky, design.job.site), strict=True):
-        for share, plane in ((light.clear_share, light.clear.global_w_per_m2), (1 - light.clear_share, light.overcast_w_per_m2)):
+        for share, plane in (
+            (light.clear_share, light.clear.global_w_per_m2),
+            (1 - light.clear_share, light.overcast_w_per_m2),
+        ):
             cells = sun.cell_c(air_c=light.air_c, irradiance_w_per_m2=plane, rise_c=roof.rise_c)
             found.append((days * share, [float(one) for one in module_w(spec, plane, cells) * through if one > 0]))
     return found
 
 
 class _Years:
-    """Energy into the bank and energy cut off in the year [Wh] of so many modules on a controller of so much power; each case is worked out once."""
+    """Energy into the bank and energy cut off in the year [Wh] of so many modules on a controller of so much power;
+    each case is worked out once.
+    """
 
     def __init__(self, per_w: list[tuple[float, list[float]]], spec: ModuleSpec, through_shade: float) -> None:
         self._per_w, self._spec, self._through_shade = per_w, spec, through_shade
@@ -160,7 +181,10 @@ class _Years:
             return count * self._whole * self._through_shade, 0.0
         key = (count, round(limit_w, 3))
         if key not in self._known:
-            given = sum(days * sum(min(limit_w, count * one) for one in powers) for days, powers in self._per_w) / STEPS_PER_H
+            given = (
+                sum(days * sum(min(limit_w, count * one) for one in powers) for days, powers in self._per_w)
+                / STEPS_PER_H
+            )
             self._known[key] = (given * self._through_shade, count * self._whole - given)
         return self._known[key]
 
@@ -168,7 +192,8 @@ class _Years:
         """Of all controllers."""
         bank_v = design.bank.nominal_v.value
         parts = [
-            self.of(series * strings, one.spec.output_a * bank_v) for (series, strings), one in zip(mix, design.job.roof.controllers, strict=True)
+            self.of(series * strings, one.spec.output_a * bank_v)
+            for (series, strings), one in zip(mix, design.job.roof.controllers, strict=True)
         ]
         return sum(one[0] for one in parts), sum(one[1] for one in parts)
 
@@ -194,9 +219,39 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
     length = sum(rope_m(roof, one.controller, modules) for one in parts for modules in one.strings)
     count = Given("Modules used", at, "count")
     return Plan(
-        parts=tuple(parts), left_out=tuple(one.tag for one in ordered[at:]),
-        year_wh=Figure(name="The year gives", value=year, unit="Wh", formula="Σ days × power of the modules, at most the controller's output", inputs=(count, Given("Rated power of one", spec.pmp_w, "W")), source=TEXTBOOK, limit="without shadows"),
-        cut_wh=Figure(name="Cut off in the year", value=cut, unit="Wh", formula="Σ what modules give over the controller's output", inputs=(count,), source=TEXTBOOK),
-        cold_margin_v=Figure(name="Least cold margin", value=margin, unit="V", formula="limit − modules × Voc in the cold", inputs=(Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")), source=TEXTBOOK),
-        copper_kg=Figure(name="Copper on the roof", value=copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length), unit="kg", formula="length of all ropes × area × density", inputs=(Given("Length", length, "m"),), source=TEXTBOOK),
-    )  # fmt: skip
+        parts=tuple(parts),
+        left_out=tuple(one.tag for one in ordered[at:]),
+        year_wh=Figure(
+            name="The year gives",
+            value=year,
+            unit="Wh",
+            formula="Σ days × power of the modules, at most the controller's output",
+            inputs=(count, Given("Rated power of one", spec.pmp_w, "W")),
+            source=TEXTBOOK,
+            limit="without shadows",
+        ),
+        cut_wh=Figure(
+            name="Cut off in the year",
+            value=cut,
+            unit="Wh",
+            formula="Σ what modules give over the controller's output",
+            inputs=(count,),
+            source=TEXTBOOK,
+        ),
+        cold_margin_v=Figure(
+            name="Least cold margin",
+            value=margin,
+            unit="V",
+            formula="limit − modules × Voc in the cold",
+            inputs=(Given("In series", series, "count"), Given("Voc of one in the cold", cold_each, "V")),
+            source=TEXTBOOK,
+        ),
+        copper_kg=Figure(
+            name="Copper on the roof",
+            value=copper_mass_kg(area_mm2=conductor_area_mm2(roof.cable), length_m=length),
+            unit="kg",
+            formula="length of all ropes × area × density",
+            inputs=(Given("Length", length, "m"),),
+            source=TEXTBOOK,
+        ),
+    )

@@ -14,7 +14,12 @@ from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes
 from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, Roof, String, spec_of
 from weighty_axle.job.models.vehicle import Site
 from weighty_axle.physics.search.packing import Rectangle
-from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v, peak_power_voltage_v, worst_open_voltage_v
+from weighty_axle.physics.solar.photovoltaics import (
+    design_current_a,
+    open_voltage_v,
+    peak_power_voltage_v,
+    worst_open_voltage_v,
+)
 from weighty_axle.reference.tables import voc_corrections, voc_factor
 
 NOON_SHARE = (0.55, 0.70)
@@ -22,7 +27,10 @@ NOON_SHARE = (0.55, 0.70)
 
 
 class StringResult(Struct, frozen=True, kw_only=True):
-    """One string: modules in series and its voltages. `dawn_voc_v` is what a controller sees at the start of a hot day, cells no warmer than the air."""
+    """One string: modules in series and its voltages.
+
+    `dawn_voc_v` is what a controller sees at the start of a hot day, cells no warmer than the air.
+    """
 
     tag: str
     controller: str
@@ -51,7 +59,10 @@ class ControllerResult(Struct, frozen=True, kw_only=True):
 
 
 class RoofResult(Struct, frozen=True, kw_only=True):
-    """The roof as a whole. Clashes and taken (module in a lane or service room) are pairs of tags; strays are modules over what is allowed."""
+    """The roof as a whole.
+
+    Clashes and taken (module in a lane or service room) are pairs of tags; strays are modules over what is allowed.
+    """
 
     strings: tuple[StringResult, ...]
     controllers: tuple[ControllerResult, ...]
@@ -78,13 +89,21 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
     every = Counter(spec_of(stated, one) for one in stated.modules)
     rated = Figure(
-        name="Modules strung", value=sum(spec.pmp_w * count for spec, count in wired.items()), unit="W", formula="Σ modules on strings × rated power",
-        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()), source="module datasheet",
-    )  # fmt: skip
+        name="Modules strung",
+        value=sum(spec.pmp_w * count for spec, count in wired.items()),
+        unit="W",
+        formula="Σ modules on strings × rated power",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in wired.items()),
+        source="module datasheet",
+    )
     placed = Figure(
-        name="Modules placed", value=sum(spec.pmp_w * count for spec, count in every.items()), unit="W", formula="Σ modules × rated power, strung or not",
-        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()), source="module datasheet",
-    )  # fmt: skip
+        name="Modules placed",
+        value=sum(spec.pmp_w * count for spec, count in every.items()),
+        unit="W",
+        formula="Σ modules × rated power, strung or not",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.pmp_w, "W") for spec, count in every.items()),
+        source="module datasheet",
+    )
     low, high = (
         Figure.product(
             name=f"Near noon, {word} (rule)",
@@ -97,24 +116,46 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         for word, share in zip(("low", "high"), NOON_SHARE, strict=True)
     )
     mass = Figure(
-        name="Modules, mass", value=sum(spec.mass_kg * count for spec, count in every.items()), unit="kg", formula="Σ modules × mass of one",
-        inputs=tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Modules, mass",
+        value=sum(spec.mass_kg * count for spec, count in every.items()),
+        unit="kg",
+        formula="Σ modules × mass of one",
+        inputs=tuple(Given(f"{count} × {spec.name}", spec.mass_kg, "kg") for spec, count in every.items()),
+        source=TEXTBOOK,
+    )
     boxes = module_boxes(stated)
     outermost = max(boxes.values(), key=lambda box: stand_off_m(stated, box), default=(0.0, 0.0, 0.0, 0.0))
     near_m, far_m = sorted((abs(outermost[2]), abs(outermost[3])))
     given = (
-        Given("Crown", stated.crown_m, "m"), Given("Half width", stated.width_m / 2, "m"), Given("Far edge from the middle", far_m, "m"),
+        Given("Crown", stated.crown_m, "m"),
+        Given("Half width", stated.width_m / 2, "m"),
+        Given("Far edge from the middle", far_m, "m"),
         Given("Near edge from the middle", 0.0 if outermost[2] <= 0 <= outermost[3] else near_m, "m"),
-    )  # fmt: skip
+    )
     stand_off = Figure(
-        name="Largest gap under", value=stand_off_m(stated, outermost), unit="m", formula="crown × (far edge² − near edge²) ÷ half width²", inputs=given,
-        source=TEXTBOOK, limit="a parabola across the roof; feet or packers of that height at the outer edge",
-    )  # fmt: skip
+        name="Largest gap under",
+        value=stand_off_m(stated, outermost),
+        unit="m",
+        formula="crown × (far edge² − near edge²) ÷ half width²",
+        inputs=given,
+        source=TEXTBOOK,
+        limit="a parabola across the roof; feet or packers of that height at the outer edge",
+    )
     return RoofResult(
-        strings=strings, controllers=controllers, rated_w=rated, placed_w=placed, noon_low_w=low, noon_high_w=high, mass_kg=mass, stand_off_m=stand_off, clashes=_clashes(stated, boxes), taken=_taken(stated, boxes),
-        strays=tuple(tag for tag, box in boxes.items() if strays(stated, box)), boxes=boxes, unassigned=tuple(one.tag for one in stated.modules if not one.string),
-    )  # fmt: skip
+        strings=strings,
+        controllers=controllers,
+        rated_w=rated,
+        placed_w=placed,
+        noon_low_w=low,
+        noon_high_w=high,
+        mass_kg=mass,
+        stand_off_m=stand_off,
+        clashes=_clashes(stated, boxes),
+        taken=_taken(stated, boxes),
+        strays=tuple(tag for tag, box in boxes.items() if strays(stated, box)),
+        boxes=boxes,
+        unassigned=tuple(one.tag for one in stated.modules if not one.string),
+    )
 
 
 def rope(stated: Roof, string: String) -> tuple[Module, ...]:
@@ -143,14 +184,22 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
         )
     )
     linear = Figure(
-        name=f"{tag} cold Voc, linear", value=summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)), unit="V",
-        formula="Σ modules × Voc × (1 + β (record low − 25 °C))", inputs=(*each, cold), source="IEC 60891 linear correction",
-    )  # fmt: skip
+        name=f"{tag} cold Voc, linear",
+        value=summed(lambda spec: open_voltage_v(voc_v=spec.voc_v, voc_per_c=spec.voc_per_c, cell_c=site.record_low_c)),
+        unit="V",
+        formula="Σ modules × Voc × (1 + β (record low − 25 °C))",
+        inputs=(*each, cold),
+        source="IEC 60891 linear correction",
+    )
     factor = code_factor(site.record_low_c)
     code = Figure(
-        name=f"{tag} cold Voc, code table", value=summed(lambda spec: spec.voc_v * factor), unit="V", formula="Σ modules × Voc × table factor",
-        inputs=(*each, Given("Factor at the record low", factor, "ratio"), cold), source="NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
-    )  # fmt: skip
+        name=f"{tag} cold Voc, code table",
+        value=summed(lambda spec: spec.voc_v * factor),
+        unit="V",
+        formula="Σ modules × Voc × table factor",
+        inputs=(*each, Given("Factor at the record low", factor, "ratio"), cold),
+        source="NEC (NFPA 70) 2023 table 690.7(A) (recalled; check against your copy)",
+    )
     worse = max(linear, code, key=lambda one: one.value)
     voc_cold = Figure(
         name=f"{tag} cold Voc",
@@ -163,10 +212,18 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
     )
     hot_c = site.design_high_c + stated.rise_c
     hot = Figure(
-        name=f"{tag} hot Vmp", value=summed(lambda spec: hot_vmp_v(spec, hot_c)), unit="V", formula="Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
-        inputs=(*each, *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs), Given("Cell temperature", hot_c, "degC"), *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs)),
+        name=f"{tag} hot Vmp",
+        value=summed(lambda spec: hot_vmp_v(spec, hot_c)),
+        unit="V",
+        formula="Σ modules × the lower of Vmp + Voc β ΔT and Vmp (1 + γ ΔT)",
+        inputs=(
+            *each,
+            *(Given(f"{spec.name}, Vmp", spec.vmp_v, "V") for spec in specs),
+            Given("Cell temperature", hot_c, "degC"),
+            *(Given(f"{spec.name}, γ", spec.pmp_per_c, "per °C") for spec in specs),
+        ),
         source=TEXTBOOK + "; rise over air for a flush roof is an assumption of the job",
-    )  # fmt: skip
+    )
 
     def open_at(name: str, cell_c: float, words: str) -> Figure:
         formula = "Σ modules × Voc × (1 + β (cells − 25 °C))"
@@ -183,7 +240,10 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
 
     hot_open = open_at("hot Voc", hot_c, "")
     dawn = open_at("Voc as a hot day begins", site.design_high_c, "cells no warmer than the air")
-    limit_v = min(next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller), *(spec.system_limit_v for spec in specs))
+    limit_v = min(
+        next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller),
+        *(spec.system_limit_v for spec in specs),
+    )
     margin = Figure.difference(
         name=f"{tag} cold margin",
         unit="V",
@@ -206,28 +266,47 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
 
 
 def code_factor(record_low_c: float) -> float:
-    """Factor of the code's table; below the table's end its last row is the least, so that colder never means less voltage."""
+    """Factor of the code's table; below the table's end its last row is the least, so that colder never means less
+    voltage.
+    """
     return voc_factor(max(record_low_c, voc_corrections().rows[-1].from_c))
 
 
 def _controller(
-    one: Controller, strings: tuple[StringResult, ...], stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float
+    one: Controller,
+    strings: tuple[StringResult, ...],
+    stated: Roof,
+    site: Site,
+    bank: BankRatings,
+    charge_cell_v: float,
 ) -> ControllerResult:
     module, spec = stated.module, one.spec
     own = [string for string in strings if string.controller == one.tag and string.modules]
     by_tag = {module.tag: spec_of(stated, module) for module in stated.modules}
     specs = Counter(by_tag[tag] for string in own for tag in string.modules)
     rated = Figure(
-        name=f"{one.tag} modules, rated", value=sum(kind.pmp_w * count for kind, count in specs.items()), unit="W", formula="Σ modules × rated power",
-        inputs=tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()), source="module datasheet",
-    )  # fmt: skip
+        name=f"{one.tag} modules, rated",
+        value=sum(kind.pmp_w * count for kind, count in specs.items()),
+        unit="W",
+        formula="Σ modules × rated power",
+        inputs=tuple(Given(f"{count} × {kind.name}", kind.pmp_w, "W") for kind, count in specs.items()),
+        source="module datasheet",
+    )
     currents = [(string.tag, max(by_tag[tag].isc_a for tag in string.modules)) for string in own]
-    currents += [(array.tag, array.module.isc_a) for array in stated.remote if array.controller == one.tag for _ in range(array.parallel)]
+    currents += [
+        (array.tag, array.module.isc_a)
+        for array in stated.remote
+        if array.controller == one.tag
+        for _ in range(array.parallel)
+    ]
     isc = Figure(
-        name=f"{one.tag} input design current", value=sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents), unit="A", formula="1.25 × Σ Isc of the strings, arrays elsewhere too",
+        name=f"{one.tag} input design current",
+        value=sum(design_current_a(isc_a=amps, strings=1) for _, amps in currents),
+        unit="A",
+        formula="1.25 × Σ Isc of the strings, arrays elsewhere too",
         inputs=tuple(Given(f"Isc of {tag}", amps, "A") for tag, amps in currents),
         source="NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
-    )  # fmt: skip
+    )
     output = Figure(
         name=f"{one.tag} output",
         value=min(spec.output_a, rated.value / bank.lowest_working_v.value),
@@ -242,7 +321,9 @@ def _controller(
     hot_each = hot_vmp_v(module, site.design_high_c + stated.rise_c)
     dawn_each = open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=site.design_high_c)
     most = math.floor(min(spec.max_pv_v, module.system_limit_v) / cold_each + 1e-9)
-    fewest = max((math.ceil(need.value / each - 1e-9) if each > 0 else 0 for need, each in ((run, hot_each), (start, dawn_each))))
+    fewest = max(
+        (math.ceil(need.value / each - 1e-9) if each > 0 else 0 for need, each in ((run, hot_each), (start, dawn_each)))
+    )
     return ControllerResult(
         tag=one.tag,
         strings=tuple(string.tag for string in own),
@@ -270,24 +351,35 @@ def controller_needs(one: Controller, charge_v: float) -> tuple[Figure, Figure]:
         )
     else:
         start = Figure.total(
-            name=f"{one.tag} starts at", unit="V", formula="full-charge voltage + start margin", inputs=(full, Given("Start margin", spec.start_margin_v, "V")),
-            source="controller datasheet", limit="a nearly full bank: the most it ever asks for",
-        )  # fmt: skip
+            name=f"{one.tag} starts at",
+            unit="V",
+            formula="full-charge voltage + start margin",
+            inputs=(full, Given("Start margin", spec.start_margin_v, "V")),
+            source="controller datasheet",
+            limit="a nearly full bank: the most it ever asks for",
+        )
     run = Figure.total(
-        name=f"{one.tag} goes on from", unit="V", formula="full-charge voltage + run margin", inputs=(full, Given("Run margin", spec.run_margin_v, "V")),
+        name=f"{one.tag} goes on from",
+        unit="V",
+        formula="full-charge voltage + run margin",
+        inputs=(full, Given("Run margin", spec.run_margin_v, "V")),
         source="controller datasheet",
-    )  # fmt: skip
+    )
     return start, run
 
 
 def cold_voc_v(module: ModuleSpec, record_low_c: float) -> float:
     """Open-circuit voltage of a module in the cold, by code table or coefficient, whichever is more [V]."""
-    return worst_open_voltage_v(voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=record_low_c, code_factor=code_factor(record_low_c))
+    return worst_open_voltage_v(
+        voc_v=module.voc_v, voc_per_c=module.voc_per_c, cell_c=record_low_c, code_factor=code_factor(record_low_c)
+    )
 
 
 def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
     """Voltage at the peak of a module on hot cells [V]."""
-    return peak_power_voltage_v(vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c)
+    return peak_power_voltage_v(
+        vmp_v=module.vmp_v, voc_v=module.voc_v, voc_per_c=module.voc_per_c, pmp_per_c=module.pmp_per_c, cell_c=cell_c
+    )
 
 
 def _clashes(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, str], ...]:

@@ -1,4 +1,6 @@
-"""Yield of the roof through the year: a clear and an overcast day of every month, mixed as the month's clearness says."""
+"""Yield of the roof through the year: a clear and an overcast day of every month, mixed as the month's clearness
+says.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,9 @@ class SunnyPlace(Struct, frozen=True, kw_only=True):
 
 
 class MonthYield(Struct, frozen=True, kw_only=True):
-    """One month: energy into the bank on its mean day, on a clear one and on an overcast one, what the controllers cut off, and share of clear days."""
+    """One month: energy into the bank on its mean day, on a clear one and on an overcast one, what the controllers cut
+    off, and share of clear days.
+    """
 
     month: str
     day_wh: Figure
@@ -57,7 +61,9 @@ class YieldResult(Struct, frozen=True, kw_only=True):
 
 
 class Light(Struct, frozen=True, kw_only=True):
-    """Light on the level roof in the steps of a month's middle day [W/m2], for a clear and an overcast sky, and the share of clear days."""
+    """Light on the level roof in the steps of a month's middle day [W/m2], for a clear and an overcast sky, and the
+    share of clear days.
+    """
 
     day: int
     clear: sun.Irradiance
@@ -70,11 +76,14 @@ class Light(Struct, frozen=True, kw_only=True):
 def home(design: Design) -> SunnyPlace:
     """The site the job belongs to."""
     site = design.job.site
-    return SunnyPlace(name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m)
+    return SunnyPlace(
+        name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m
+    )
 
 
 def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:
-    """Mean daytime air of every month [degC]: as measured, or a sine between 15 K over the record low and 8 K under the design high.
+    """Mean daytime air of every month [degC]: as measured, or a sine between 15 K over the record low and 8 K under the
+    design high.
 
     Source: common practice, no source (the sine).
     """
@@ -82,7 +91,9 @@ def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:
         return sky.air_c
     low, high = site.record_low_c + 15, site.design_high_c - 8
     turn = 0 if latitude_deg >= 0 else 6
-    return tuple((low + high) / 2 - (high - low) / 2 * math.cos(2 * math.pi * (month - 0.5 + turn) / 12) for month in range(12))
+    return tuple(
+        (low + high) / 2 - (high - low) / 2 * math.cos(2 * math.pi * (month - 0.5 + turn) / 12) for month in range(12)
+    )
 
 
 def clearness_of(sky: Sky, latitude_deg: float) -> tuple[float, ...]:
@@ -103,22 +114,41 @@ def lights(place: SunnyPlace, sky: Sky, site: Site) -> tuple[Light, ...]:
 
     Source: physics.sun; clear days as many as make the month's clearness with overcast ones.
     """
-    return _lights(place.latitude_deg, place.height_m, sky.turbidity, clearness_of(sky, place.latitude_deg), air_of(sky, site, place.latitude_deg))
+    return _lights(
+        place.latitude_deg,
+        place.height_m,
+        sky.turbidity,
+        clearness_of(sky, place.latitude_deg),
+        air_of(sky, site, place.latitude_deg),
+    )
 
 
 @functools.lru_cache(maxsize=32)
-def _lights(latitude_deg: float, height_m: float, turbidity: float, clearness: tuple[float, ...], air_c: tuple[float, ...]) -> tuple[Light, ...]:
+def _lights(
+    latitude_deg: float, height_m: float, turbidity: float, clearness: tuple[float, ...], air_c: tuple[float, ...]
+) -> tuple[Light, ...]:
     hours = (np.arange(24 * STEPS_PER_H) + 0.5) / STEPS_PER_H
     found = []
     for month in range(12):
         day = month_start(month) + MONTH_DAYS[month] // 2
         where = sun.position_by_the_sun(latitude_deg=latitude_deg, day=np.full(len(hours), day), solar_h=hours)
-        clear = sun.clear_sky(elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=turbidity)
+        clear = sun.clear_sky(
+            elevation_deg=where.elevation_deg, day=np.full(len(hours), day), height_m=height_m, turbidity=turbidity
+        )
         beyond = sun.extraterrestrial_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
         total = float(beyond.sum())
         best = float(clear.global_w_per_m2.sum()) / total if total else 0.7
         share = min(1.0, max(0.0, (clearness[month] - OVERCAST_CLEARNESS) / (best - OVERCAST_CLEARNESS)))
-        found.append(Light(day=day, clear=clear, overcast_w_per_m2=OVERCAST_CLEARNESS * beyond, sun=where, air_c=air_c[month], clear_share=share))
+        found.append(
+            Light(
+                day=day,
+                clear=clear,
+                overcast_w_per_m2=OVERCAST_CLEARNESS * beyond,
+                sun=where,
+                air_c=air_c[month],
+                clear_share=share,
+            )
+        )
     return tuple(found)
 
 
@@ -146,7 +176,9 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     best: tuple[float, ...] = ()
     noon = 0.0
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):
-        clear, clear_cut, cut_h, curve = _day(groups, light.clear.global_w_per_m2, light.air_c, roof.rise_c, roof.losses)
+        clear, clear_cut, cut_h, curve = _day(
+            groups, light.clear.global_w_per_m2, light.air_c, roof.rise_c, roof.losses
+        )
         grey, _, _, _ = _day(groups, light.overcast_w_per_m2, light.air_c, roof.rise_c, roof.losses)
         # Shadows are counted in the energy of a day only: how much of them falls at noon is not known here.
         clear, grey = clear * roof.losses.shade, grey * roof.losses.shade
@@ -154,10 +186,22 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
         if sum(curve) > sum(best):
             best, noon = curve, max(curve)
         figure = Figure(
-            name=f"A day of {MONTHS[month]} gives", value=day, unit="Wh", formula="share of clear days × clear day + the others × overcast day",
-            inputs=(Given("Share of clear days", light.clear_share, "1"), Given("Clear day", clear, "Wh"), Given("Overcast day", grey, "Wh"), *_losses(roof.losses), Given("Through shadows", roof.losses.shade, "1"), Given("Clearness", clearness[month], "1"), Given("Air by day", light.air_c, "degC")),
-            source="Ineichen and Perez clear sky, Faiman cell temperature, recalled", limit=f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
-        )  # fmt: skip
+            name=f"A day of {MONTHS[month]} gives",
+            value=day,
+            unit="Wh",
+            formula="share of clear days × clear day + the others × overcast day",
+            inputs=(
+                Given("Share of clear days", light.clear_share, "1"),
+                Given("Clear day", clear, "Wh"),
+                Given("Overcast day", grey, "Wh"),
+                *_losses(roof.losses),
+                Given("Through shadows", roof.losses.shade, "1"),
+                Given("Clearness", clearness[month], "1"),
+                Given("Air by day", light.air_c, "degC"),
+            ),
+            source="Ineichen and Perez clear sky, Faiman cell temperature, recalled",
+            limit=f"{place.name}; {sky_words(roof.sky, place.latitude_deg)}",
+        )
         months.append(
             MonthYield(
                 month=MONTHS[month],
@@ -172,16 +216,47 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     days = [MONTH_DAYS[at] for at in range(12)]
     rated = design.roof.rated_w
     return YieldResult(
-        place=place, months=tuple(months),
-        year_wh=Figure(name="The year gives", value=sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ days × mean day", inputs=tuple(one.day_wh for one in months), source=TEXTBOOK, limit=place.name),
-        cut_year_wh=Figure(name="Cut off by the controllers in the year", value=sum(one.cut_wh * count for one, count in zip(months, days, strict=True)), unit="Wh", formula="Σ what modules give over a controller's output", inputs=(rated,), source=TEXTBOOK),
-        cut_year_h=Figure(name="Hours of the year in which something is cut", value=sum(one.cut_h * count for one, count in zip(months, days, strict=True)), unit="h", formula="Σ hours over a controller's output", inputs=(rated,), source=TEXTBOOK),
+        place=place,
+        months=tuple(months),
+        year_wh=Figure(
+            name="The year gives",
+            value=sum(one.day_wh.value * count for one, count in zip(months, days, strict=True)),
+            unit="Wh",
+            formula="Σ days × mean day",
+            inputs=tuple(one.day_wh for one in months),
+            source=TEXTBOOK,
+            limit=place.name,
+        ),
+        cut_year_wh=Figure(
+            name="Cut off by the controllers in the year",
+            value=sum(one.cut_wh * count for one, count in zip(months, days, strict=True)),
+            unit="Wh",
+            formula="Σ what modules give over a controller's output",
+            inputs=(rated,),
+            source=TEXTBOOK,
+        ),
+        cut_year_h=Figure(
+            name="Hours of the year in which something is cut",
+            value=sum(one.cut_h * count for one, count in zip(months, days, strict=True)),
+            unit="h",
+            formula="Σ hours over a controller's output",
+            inputs=(rated,),
+            source=TEXTBOOK,
+        ),
         noon_share=Figure(
-            name="Best clear day at noon, of the rated power", value=noon / rated.value if rated.value else 0.0, unit="1", formula="highest power into the bank ÷ rated power", inputs=(rated,), source=PRACTICE,
-            limit=f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to {100 * NOON_SHARE[1]:.0f} % is for an ordinary good one",
+            name="Best clear day at noon, of the rated power",
+            value=noon / rated.value if rated.value else 0.0,
+            unit="1",
+            formula="highest power into the bank ÷ rated power",
+            inputs=(rated,),
+            source=PRACTICE,
+            limit=(
+                f"computed for the best clear day here; the rule of thumb of {100 * NOON_SHARE[0]:.0f} to "
+                f"{100 * NOON_SHARE[1]:.0f} % is for an ordinary good one"
+            ),
         ),
         best_day=best,
-    )  # fmt: skip
+    )
 
 
 def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tuple[Figure, ...]:
@@ -196,12 +271,22 @@ def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tupl
     rise = roof.rise_c if array.where == "trailer" and array.tilt_deg < 5 else OPEN_RISE_C
     found = []
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):
-        beam, diffuse = sun.plane_of_array_w_per_m2(light.clear, light.sun, tilt_deg=array.tilt_deg, surface_azimuth_deg=towards, albedo=roof.sky.albedo)
+        beam, diffuse = sun.plane_of_array_w_per_m2(
+            light.clear, light.sun, tilt_deg=array.tilt_deg, surface_azimuth_deg=towards, albedo=roof.sky.albedo
+        )
         planes = ((light.clear_share, beam + diffuse), (1 - light.clear_share, light.overcast_w_per_m2))
         day = 0.0
         for share, plane in planes:
             cells = sun.cell_c(air_c=light.air_c, irradiance_w_per_m2=plane, rise_c=rise)
-            day += share * float(module_w(spec, plane, cells).sum()) / STEPS_PER_H * array.series * array.parallel * through * kept
+            day += (
+                share
+                * float(module_w(spec, plane, cells).sum())
+                / STEPS_PER_H
+                * array.series
+                * array.parallel
+                * through
+                * kept
+            )
         given = (
             Given("Tilt", array.tilt_deg, "deg"),
             Given("Towards", towards, "deg"),
@@ -224,9 +309,11 @@ def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tupl
 
 def _losses(losses: Losses) -> tuple[Given, ...]:
     return (
-        Given("Through dirt", losses.soiling, "1"), Given("Through wiring", losses.wiring, "1"), Given("Through mismatch", losses.mismatch, "1"),
+        Given("Through dirt", losses.soiling, "1"),
+        Given("Through wiring", losses.wiring, "1"),
+        Given("Through mismatch", losses.mismatch, "1"),
         Given("Through the controller", losses.controller, "1"),
-    )  # fmt: skip
+    )
 
 
 def _day(
@@ -237,7 +324,10 @@ def _day(
     cells = sun.cell_c(air_c=air_c, irradiance_w_per_m2=light, rise_c=rise_c)
     total, cut, over = np.zeros_like(light), 0.0, np.zeros(len(light), dtype=bool)
     for specs, limit_w in groups:
-        power = sum((module_w(spec, light, cells) * specs.count(spec) for spec in set(specs)), np.zeros_like(light)) * through
+        power = (
+            sum((module_w(spec, light, cells) * specs.count(spec) for spec in set(specs)), np.zeros_like(light))
+            * through
+        )
         kept = np.minimum(power, limit_w)
         cut += float((power - kept).sum()) / STEPS_PER_H
         over |= power > limit_w + 1e-9
@@ -246,7 +336,8 @@ def _day(
 
 
 def elsewhere_year_wh(design: Design, place: SunnyPlace) -> tuple[Figure, ...]:
-    """What each array elsewhere would give in a year at a place, as far as it is there: one with stays named is at the places of those stays only.
+    """What each array elsewhere would give in a year at a place, as far as it is there: one with stays named is at the
+    places of those stays only.
 
     Source: remote_day_wh, summed over the months.
     """

@@ -73,12 +73,19 @@ def settings(
 
     Source: common practice, no source; limits from datasheets.
     """
-    made = (*_voltages(stated, bank), *_currents(inverters, controllers, safe_limit), *_source_limits(ladder, inverters), *_monitor(stated, bank))
+    made = (
+        *_voltages(stated, bank),
+        *_currents(inverters, controllers, safe_limit),
+        *_source_limits(ladder, inverters),
+        *_monitor(stated, bank),
+    )
     own = dict(stated.own_values)
     if system_limit_a is not None:
         own["system_charge_a"] = system_limit_a
     points = {
-        key: SetPoint(key=key, unit_tag=unit, name=figure.name, computed=figure, value=own.get(key, figure.value), why=why)
+        key: SetPoint(
+            key=key, unit_tag=unit, name=figure.name, computed=figure, value=own.get(key, figure.value), why=why
+        )
         for key, unit, figure, why in made
     }
     highest = pack.cell_max_v
@@ -95,7 +102,12 @@ def settings(
 def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
     given = (Given("Cells in series", bank.cells, "count"), Given("Cell voltage", cell_v, "V"))
     return Figure(
-        name=name, value=round(bank.cells * cell_v, 1), unit="V", formula="cells in series × cell voltage, to 0.1 V", inputs=given, source=PRACTICE
+        name=name,
+        value=round(bank.cells * cell_v, 1),
+        unit="V",
+        formula="cells in series × cell voltage, to 0.1 V",
+        inputs=given,
+        source=PRACTICE,
     )
 
 
@@ -114,17 +126,30 @@ def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
 
 def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure) -> Iterator[Setting]:
     count, rating = len(inverters.units), inverters.spec.charge_a
-    yield "system_charge_a", "system", safe_limit, "all sources together stay under the bank's limit, with any one pack out too"
+    yield (
+        "system_charge_a",
+        "system",
+        safe_limit,
+        "all sources together stay under the bank's limit, with any one pack out too",
+    )
     each = Figure(
-        name="Charge current of each inverter", value=float(math.floor(min(rating, safe_limit.value / count))), unit="A", formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
-        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")), source=PRACTICE,
-    )  # fmt: skip
+        name="Charge current of each inverter",
+        value=float(math.floor(min(rating, safe_limit.value / count))),
+        unit="A",
+        formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
+        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")),
+        source=PRACTICE,
+    )
     yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
     for one in controllers:
         figure = Figure(
-            name=f"{one.tag} charge current", value=float(math.floor(min(one.spec.output_a, safe_limit.value))), unit="A", formula="the smaller of controller rating and safe limit, to 1 A",
-            inputs=(Given("Controller rating", one.spec.output_a, "A"), safe_limit), source=PRACTICE,
-        )  # fmt: skip
+            name=f"{one.tag} charge current",
+            value=float(math.floor(min(one.spec.output_a, safe_limit.value))),
+            unit="A",
+            formula="the smaller of controller rating and safe limit, to 1 A",
+            inputs=(Given("Controller rating", one.spec.output_a, "A"), safe_limit),
+            source=PRACTICE,
+        )
         yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
 
 
@@ -135,9 +160,13 @@ def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Itera
             line = Given("Limit of the line", min(source.limit_a, row.recommended_limit_a.value), "A")
             count = Given("Units on one line", one.units, "count")
             figure = Figure(
-                name=f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""), value=math.floor(line.value / one.units * 10 + 1e-6) / 10, unit="A",
-                formula="limit of the line ÷ units on it, rounded down to 0.1 A", inputs=(line, count), source=PRACTICE,
-            )  # fmt: skip
+                name=f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""),
+                value=math.floor(line.value / one.units * 10 + 1e-6) / 10,
+                unit="A",
+                formula="limit of the line ÷ units on it, rounded down to 0.1 A",
+                inputs=(line, count),
+                source=PRACTICE,
+            )
             yield (
                 f"{source.tag}_limit_a" + (f"_{at + 1}" if at else ""),
                 "inverters",
@@ -151,7 +180,14 @@ def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
     yield (
         "monitor_capacity_ah",
         "monitor",
-        Figure(name="Capacity in the monitor", value=capacity.value, unit="Ah", formula="bank capacity", inputs=(capacity,), source=PRACTICE),
+        Figure(
+            name="Capacity in the monitor",
+            value=capacity.value,
+            unit="Ah",
+            formula="bank capacity",
+            inputs=(capacity,),
+            source=PRACTICE,
+        ),
         "counting starts from the true size",
     )
     charged = _cell_volts(bank, "Charged voltage in the monitor", FULL_CELL_V[stated.full_charge] - 0.03)

@@ -9,22 +9,34 @@ from weighty_axle.physics.electric import conductors
 from weighty_axle.reference import tables
 
 SUN_CABLE_C = 70.0
-"""Air at cable in the sun on a roof [degC]. Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source."""
+"""Air at cable in the sun on a roof [degC].
+
+Source: NEC 310.15(B)(2) on conduits in sun, recalled, rounded; common practice, no source.
+"""
 
 
 AC_COPPER_C = 70.0
-"""Copper of AC wiring at its hottest: insulation for 70 °C (IEC 60364-5-52), terminals for 75 °C (NEC 110.14(C)); recalled, the drop differs by 2 % [degC]."""
+"""Copper of AC wiring at its hottest: insulation for 70 °C (IEC 60364-5-52), terminals for 75 °C (NEC 110.14(C));
+recalled, the drop differs by 2 % [degC].
+"""
 
 
 @functools.cache
 def conductor_area_mm2(size: str) -> float:
     """Area of a size named in the tables [mm2]. Raises ValueError for an unknown name."""
-    return float(size.removesuffix(" mm2")) if size.endswith("mm2") else conductors.awg_area_mm2(conductors.gauge_number(size))
+    return (
+        float(size.removesuffix(" mm2"))
+        if size.endswith("mm2")
+        else conductors.awg_area_mm2(conductors.gauge_number(size))
+    )
 
 
 @functools.cache
 def conductor_ohm_per_km(size: str) -> float:
-    """Resistance at 20 degC [ohm/km]: the standard's largest for metric flexible cable, ASTM B258 + 2 % for AWG. Raises ValueError."""
+    """Resistance at 20 degC [ohm/km]: the standard's largest for metric flexible cable, ASTM B258 + 2 % for AWG.
+
+    Raises ValueError.
+    """
     if not size.endswith("mm2"):
         return conductors.stranded_ohm_per_km(conductor_area_mm2(size))
     for row in tables.iec_conductors().rows:
@@ -34,7 +46,9 @@ def conductor_ohm_per_km(size: str) -> float:
 
 
 def ohm_per_m(size: str, temperature_c: float = 20.0) -> float:
-    """Resistance of copper at a temperature [ohm/m]; not a number for a size in no table, which a rule stops at: nothing is told of it then."""
+    """Resistance of copper at a temperature [ohm/m]; not a number for a size in no table, which a rule stops at:
+    nothing is told of it then.
+    """
     try:
         return conductors.at_temperature(conductor_ohm_per_km(size) / 1000, temperature_c)
     except ValueError:
@@ -43,5 +57,8 @@ def ohm_per_m(size: str, temperature_c: float = 20.0) -> float:
 
 @functools.cache
 def least_ohm_per_km(size: str) -> float:
-    """Least resistance a size can have at 20 degC [ohm/km]: pure copper of its nominal area, for fault currents. Raises ValueError for an unknown name."""
+    """Least resistance a size can have at 20 degC [ohm/km]: pure copper of its nominal area, for fault currents.
+
+    Raises ValueError for an unknown name.
+    """
     return conductors.COPPER_RESISTIVITY_20C / (conductor_area_mm2(size) * 1e-6) * 1000

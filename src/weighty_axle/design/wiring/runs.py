@@ -99,10 +99,15 @@ def busiest(continuous_a: Figure, into_bank_a: Figure) -> Figure:
 
 
 def wiring(
-    stated: Wiring, practice: Practice, packs: tuple[Pack, ...], inverters: Inverters, controllers: tuple[Controller, ...], charging: Charging,
+    stated: Wiring,
+    practice: Practice,
+    packs: tuple[Pack, ...],
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    charging: Charging,
     bank: BankRatings,
     busiest: Figure,
-) -> WiringResult:  # fmt: skip
+) -> WiringResult:
     """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together.
 
     Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
@@ -121,7 +126,11 @@ def wiring(
     )
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
     worst_total, worst = max(
-        ((main.drop_share.value + run.drop_share.value, run) for run in branches if run.end in {unit.tag for unit in inverters.units}),
+        (
+            (main.drop_share.value + run.drop_share.value, run)
+            for run in branches
+            if run.end in {unit.tag for unit in inverters.units}
+        ),
         key=lambda one: math.inf if math.isnan(one[0]) else one[0],
     )
     total = Figure(
@@ -147,7 +156,9 @@ def _asks(
 ) -> list[_Ask]:
     board = stated.board.place
     spec, low = inverters.spec, bank.lowest_working_v
-    centre = Place(**{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")})
+    centre = Place(
+        **{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")}
+    )
     asks = [
         _Ask(
             tag=MAIN_RUN,
@@ -160,9 +171,16 @@ def _asks(
         )
     ]
     each = Figure.quotient(
-        name="Current of one inverter at full load", unit="A", formula="rating ÷ efficiency ÷ lowest working voltage",
-        inputs=(Given("Rating", spec.continuous_va, "W"), Given("Efficiency at full load", spec.full_load_efficiency, "1"), low), source=TEXTBOOK,
-    )  # fmt: skip
+        name="Current of one inverter at full load",
+        unit="A",
+        formula="rating ÷ efficiency ÷ lowest working voltage",
+        inputs=(
+            Given("Rating", spec.continuous_va, "W"),
+            Given("Efficiency at full load", spec.full_load_efficiency, "1"),
+            low,
+        ),
+        source=TEXTBOOK,
+    )
     if spec.charge_a > each.value:
         each = Figure(
             name="Charge current of one inverter",
@@ -248,13 +266,30 @@ def _length(ask: _Ask) -> Figure:
     one, other = ask.places
     along, across, up = (abs(getattr(one, axis) - getattr(other, axis)) for axis in ("x_m", "y_m", "z_m"))
     return Figure(
-        name=f"{ask.tag} length", value=along + across + up + 2 * SLACK_M, unit="m", formula="along + across + up + slack at both ends",
-        inputs=(Given("Along", along, "m"), Given("Across", across, "m"), Given("Up", up, "m"), Given("Slack at each end", SLACK_M, "m")), source=PRACTICE,
+        name=f"{ask.tag} length",
+        value=along + across + up + 2 * SLACK_M,
+        unit="m",
+        formula="along + across + up + slack at both ends",
+        inputs=(
+            Given("Along", along, "m"),
+            Given("Across", across, "m"),
+            Given("Up", up, "m"),
+            Given("Slack at each end", SLACK_M, "m"),
+        ),
+        source=PRACTICE,
         limit="taken from the drawing; measure before cutting",
-    )  # fmt: skip
+    )
 
 
-def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, bank: BankRatings, fuse_kind: str, upstream: Figure) -> Run:
+def _run(
+    ask: _Ask,
+    stated: Wiring,
+    table: AmpacityTable,
+    practice: Practice,
+    bank: BankRatings,
+    fuse_kind: str,
+    upstream: Figure,
+) -> Run:
     length = _length(ask)
     ratings = tables.fuse_ratings(practice)
     needed = Figure.product(
@@ -282,9 +317,14 @@ def _run(ask: _Ask, stated: Wiring, table: AmpacityTable, practice: Practice, ba
     chosen = _named(own, candidates) if own else next((one for one in candidates if not one.against), None)
     kind = tables.fuse_kinds()[fuse_kind]
     prospective = Figure(
-        name=f"{ask.tag} short-circuit current", value=prospective_current_a(open_circuit_v=bank.max_v.value, resistance_ohm=upstream.value), unit="A",
-        formula="highest voltage ÷ resistance up to the fuse", inputs=(bank.max_v, upstream), source=TEXTBOOK, limit="the BMS is not counted on",
-    )  # fmt: skip
+        name=f"{ask.tag} short-circuit current",
+        value=prospective_current_a(open_circuit_v=bank.max_v.value, resistance_ohm=upstream.value),
+        unit="A",
+        formula="highest voltage ÷ resistance up to the fuse",
+        inputs=(bank.max_v, upstream),
+        source=TEXTBOOK,
+        limit="the BMS is not counted on",
+    )
     ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, length, bank)
     return Run(
         tag=ask.tag,
@@ -316,7 +356,7 @@ def choice_name(candidate: ConductorChoice) -> str:
 
 def conductor_choices(
     stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
-) -> tuple[ConductorChoice, ...]:  # fmt: skip
+) -> tuple[ConductorChoice, ...]:
     """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
     return tuple(
         _candidate(table, row, count, stated, length_m, current_a, fuse_a, nominal_v)
@@ -327,7 +367,14 @@ def conductor_choices(
 
 
 def _candidate(
-    table: AmpacityTable, row: AmpacityRow, count: int, stated: Wiring, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+    table: AmpacityTable,
+    row: AmpacityRow,
+    count: int,
+    stated: Wiring,
+    length_m: float,
+    current_a: float,
+    fuse_a: float,
+    nominal_v: float,
 ) -> ConductorChoice:
     size, terminal_a = row.size, table.terminal_a(row, stated.terminals_c)
     each = row.amps[stated.insulation_c] * _ambient_factor(table, stated) * _bundle_factor(table, stated, count)
@@ -345,7 +392,8 @@ def _candidate(
 
 
 def _bundle_factor(table: AmpacityTable, stated: Wiring, count: int) -> float:
-    """Correction for loaded conductors together: both wires of a run, each as often as it is laid, of every run in the bundle.
+    """Correction for loaded conductors together: both wires of a run, each as often as it is laid, of every run in the
+    bundle.
 
     In free air a run by itself is laid with room between its conductors.
     """
@@ -356,13 +404,20 @@ def _ambient_factor(table: AmpacityTable, stated: Wiring) -> float:
     """Correction for the air around the cable; never above 1, so that cool air is not counted on."""
     if stated.ambient_c >= stated.insulation_c:
         return 0.0
-    return min(1.0, conductors.ambient_factor(insulation_c=stated.insulation_c, ambient_c=stated.ambient_c, table_ambient_c=table.ambient_c))
+    return min(
+        1.0,
+        conductors.ambient_factor(
+            insulation_c=stated.insulation_c, ambient_c=stated.ambient_c, table_ambient_c=table.ambient_c
+        ),
+    )
 
 
 def _of_chosen(
     ask: _Ask, chosen: ConductorChoice | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
 ) -> tuple[Figure, Figure, Figure]:
-    """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to tell."""
+    """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to
+    tell.
+    """
     one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
     row = next((row for row in table.rows if row.size == one.size), None)
     terminal_a = table.terminal_a(row, stated.terminals_c) if row is not None else None
@@ -373,20 +428,39 @@ def _of_chosen(
     if terminal_a is not None and terminal_a < table_a * factor * bundle:
         words += "; the terminals' temperature limits"
     ampacity = Figure(
-        name=f"{ask.tag} ampacity", value=one.ampacity_a, unit="A", formula="table value × ambient factor × bundle factor, at most what terminals allow × conductors",
+        name=f"{ask.tag} ampacity",
+        value=one.ampacity_a,
+        unit="A",
+        formula="table value × ambient factor × bundle factor, at most what terminals allow × conductors",
         inputs=(
-            Given("Table value", table_a, "A"), Given("Ambient factor", factor, "ratio"), Given("Factor of the bundle", bundle, "ratio"),
-            Given("Insulation", stated.insulation_c, "degC"), Given("Air", stated.ambient_c, "degC"), Given("Conductors in parallel", one.count, "count"), *terminals,
+            Given("Table value", table_a, "A"),
+            Given("Ambient factor", factor, "ratio"),
+            Given("Factor of the bundle", bundle, "ratio"),
+            Given("Insulation", stated.insulation_c, "degC"),
+            Given("Air", stated.ambient_c, "degC"),
+            Given("Conductors in parallel", one.count, "count"),
+            *terminals,
         ),
-        source=f"{table.cited}; {table.bundle_source}, recalled", limit=words,
-    )  # fmt: skip
+        source=f"{table.cited}; {table.bundle_source}, recalled",
+        limit=words,
+    )
     ohm_km = Given("Conductor at 20 °C", conductor_ohm_per_km(one.size) / 1000 if chosen else 0.0, "ohm per m")
     drop = Figure(
-        name=f"{ask.tag} drop", value=one.drop_share, unit="1", formula="2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
-        inputs=(length, ohm_km, Given("Conductor temperature", stated.insulation_c, "degC"), ask.current, Given("Conductors in parallel", one.count, "count"), bank.nominal_v),
+        name=f"{ask.tag} drop",
+        value=one.drop_share,
+        unit="1",
+        formula="2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
+        inputs=(
+            length,
+            ohm_km,
+            Given("Conductor temperature", stated.insulation_c, "degC"),
+            ask.current,
+            Given("Conductors in parallel", one.count, "count"),
+            bank.nominal_v,
+        ),
         source="IEC 60228:2004 table 3 (recalled)" if one.size.endswith("mm2") else "ASTM B258 + 2 % strand lay",
         limit=f"copper only: lugs, fuse, switch and shunt come on top; with {conductor_words(choice_name(one))}",
-    )  # fmt: skip
+    )
     loss = Figure(
         name=f"{ask.tag} loss",
         value=one.loss_w,
@@ -399,7 +473,10 @@ def _of_chosen(
 
 
 def _loop_ohm(run: Run) -> float:
-    """Least resistance of a run, out and back: cold, of full area. Without a conductor none is counted on: the fault current at the bank itself."""
+    """Least resistance of a run, out and back: cold, of full area.
+
+    Without a conductor none is counted on: the fault current at the bank itself.
+    """
     if run.chosen is None:
         return 0.0
     return least_ohm_per_km(run.chosen.size) / 1000 * 2 * run.length_m.value / run.chosen.count

@@ -196,7 +196,11 @@ class FindingsPanel(QWidget):
         total = len(shown.findings)
         self._which.setText(tr("this step only") if self._all else tr("all {n}").format(n=total))
         self._said.setVisible(not found)
-        self._said.setText(tr("Nothing to say.") if self._all or not total else tr("Nothing to say on this step; {n} on others.").format(n=total))
+        self._said.setText(
+            tr("Nothing to say.")
+            if self._all or not total
+            else tr("Nothing to say on this step; {n} on others.").format(n=total)
+        )
 
     def _new_card(self) -> _Card:
         card = _Card()

@@ -10,9 +10,13 @@ from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.text import tr
 
 SAFETY = (
-    "Weighty Axle helps a competent person. It does not approve an installation: local electrical codes, vehicle rules, makers' manuals and "
+    "Weighty Axle helps a competent person. It does not approve an installation: local electrical codes, vehicle "
+    "rules, makers' manuals and "
     "licensed trades outrank it.",
-    "Bank terminals cannot be switched off. Arrays are live in light. 120, 230 and 240 V AC kill. Mind gas lines, lifting and work at height.",
+    (
+        "Bank terminals cannot be switched off. Arrays are live in light. 120, 230 and 240 V AC kill. Mind gas lines, "
+        "lifting and work at height."
+    ),
     "Table values marked ‘recalled’ are written from memory: check them against your own copy.",
 )
 

@@ -19,7 +19,11 @@ class StartPage(QWidget):
     """Demo jobs, a new job, recent jobs."""
 
     def __init__(
-        self, open_name: Callable[[str], None], new_from_type: Callable[[str], None], browse: Callable[[], None], recent: tuple[str, ...]
+        self,
+        open_name: Callable[[str], None],
+        new_from_type: Callable[[str], None],
+        browse: Callable[[], None],
+        recent: tuple[str, ...],
     ) -> None:
         super().__init__()
         outer = QVBoxLayout(self)
@@ -29,7 +33,14 @@ class StartPage(QWidget):
         title = Label("Weighty Axle")
         title.setFont(scaled(24, bold=True))
         column.addWidget(title)
-        column.addWidget(Label(tr("Design, prove, build and hand over 24 V and 48 V power systems in buses, coaches and large trailers.")))
+        column.addWidget(
+            Label(
+                tr(
+                    "Design, prove, build and hand over 24 V and 48 V power systems in buses, coaches and large "
+                    "trailers."
+                )
+            )
+        )
         column.addSpacing(18)
         self._heading(column, tr("Look around in a finished job"))
         for name in demos.names():

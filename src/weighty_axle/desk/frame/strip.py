@@ -68,7 +68,14 @@ class SectionStrip(Canvas):
             x, width = view.at(mark.x_m, 0).x(), mark.bar_m * view.x_px
             draw_axle(painter, mark, x, area.bottom() + 4, width, self.system)
             self.figures.append((QRectF(x - width / 2, area.bottom(), width, 34), loads[mark.tag]))
-        words(painter, QRectF(self.width() - 512, 2, 500, 14), " · ".join(self._remarks(view)), size=7.5, colour=now.muted, align=RIGHT)
+        words(
+            painter,
+            QRectF(self.width() - 512, 2, 500, 14),
+            " · ".join(self._remarks(view)),
+            size=7.5,
+            colour=now.muted,
+            align=RIGHT,
+        )
 
     def _remarks(self, view: SectionPainter) -> list[str]:
         """What the drawing cannot show: how the sides differ, and that heights are drawn smaller."""
@@ -85,7 +92,15 @@ class SectionStrip(Canvas):
         x = sum(item.place.x_m for item in packs) / len(packs)
         point = view.at(x, self._shown.job.vehicle.skirt_m)
         text = tr("bank of {count}").format(count=len(packs))
-        words(painter, QRectF(point.x() - 60, point.y(), 120, 13), text, size=7.5, bold=True, colour=look().live, align=CENTRE)
+        words(
+            painter,
+            QRectF(point.x() - 60, point.y(), 120, 13),
+            text,
+            size=7.5,
+            bold=True,
+            colour=look().live,
+            align=CENTRE,
+        )
 
     def _ruler(self, painter: QPainter, view: SectionPainter) -> None:
         y, foot = self.height() - 13, self.system == "us"
@@ -96,7 +111,14 @@ class SectionStrip(Canvas):
             x = view.at(index * step, 0).x()
             painter.setPen(QPen(QColor(look().line), 1))
             painter.drawLine(QPointF(x, y - 8), QPointF(x, y - 3))
-            words(painter, QRectF(x - 25, y - 2, 50, 13), f"{index * 5 if foot else index * 2} {unit}", size=7, colour=look().muted, align=CENTRE)
+            words(
+                painter,
+                QRectF(x - 25, y - 2, 50, 13),
+                f"{index * 5 if foot else index * 2} {unit}",
+                size=7,
+                colour=look().muted,
+                align=CENTRE,
+            )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         tag = self.area_at(event.position())

@@ -43,7 +43,10 @@ def tells(design: Design) -> tuple[Tell, ...]:
         Tell(tr("Legs") if design.inverters.currents else tr("Highest load"), balance, beside, False),
         Tell(tr("Cold string margin"), worst.cold_margin_v, worst.tag, True) if worst else None,
         Tell(
-            tr("Charge, worst case"), design.charging.into_bank_a, tr("of {limit}").format(limit=show(design.bank.charge_limit_a.value, "A")), False
+            tr("Charge, worst case"),
+            design.charging.into_bank_a,
+            tr("of {limit}").format(limit=show(design.bank.charge_limit_a.value, "A")),
+            False,
         ),
         Tell(tr("Tightest axle"), axle.margin_kg, tr("left, {axle}").format(axle=axle.tag), True),
         Tell(tr("Worst drop"), design.wiring.worst_drop_share, design.wiring.worst_drop_run, False),
@@ -98,7 +101,9 @@ class TellLine(Canvas):
         text = show(abs(change), cell.figure.unit, self.system)
         if change == change and abs(change) != float("inf") and text != show(0.0, cell.figure.unit, self.system):
             better = (change > 0) == cell.more_is_better
-            words(painter, rect, f"{'+' if change > 0 else '−'}{text}", size=8.5, colour=now.live if better else now.check)
+            words(
+                painter, rect, f"{'+' if change > 0 else '−'}{text}", size=8.5, colour=now.live if better else now.check
+            )
         else:
             words(painter, rect, cell.beside, size=8, colour=now.muted)
 

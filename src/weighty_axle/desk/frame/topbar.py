@@ -57,7 +57,8 @@ class TopBar(QWidget):
         search = QPushButton(tr("Find or do…        Ctrl K"))
         search.setFixedWidth(230)
         search.setStyleSheet(
-            f"border: 1px solid {look().line}; background: {look().panel}; color: {look().muted}; text-align: left; padding: 4px 10px;"
+            f"border: 1px solid {look().line}; background: {look().panel}; color: {look().muted}; text-align: "
+            "left; padding: 4px 10px;"
         )
         search.setAccessibleName(tr("Find or do"))
         search.clicked.connect(find)
@@ -90,7 +91,9 @@ class TopBar(QWidget):
         if session.dirty:
             self._save.setText(tr("Save"))
         elif session.path is not None:
-            self._save.setText(tr("Saved {time}").format(time=when_words(session.saved_at)) if session.saved_at else tr("Save"))
+            self._save.setText(
+                tr("Saved {time}").format(time=when_words(session.saved_at)) if session.saved_at else tr("Save")
+            )
         else:
             self._save.setText(tr("Save as…"))
 

@@ -47,7 +47,15 @@ class Window(QWidget):
         self.session: Session | None = None
         self.bench: Workbench | None = None
         self._background = Background(self)
-        self.files = FileWork(self, shown=self._shown, path=self._path, units=self._units, begin=self.work, say=self.say, preview=self._preview_loads)
+        self.files = FileWork(
+            self,
+            shown=self._shown,
+            path=self._path,
+            units=self._units,
+            begin=self.work,
+            say=self.say,
+            preview=self._preview_loads,
+        )
         self.jobs = JobFiles(self, self)
         self._told_problem = ""
         self.setWindowTitle("Weighty Axle")
@@ -133,7 +141,9 @@ class Window(QWidget):
             self.bench = None
             from weighty_axle.desk.frame.start_page import StartPage
 
-            inner.addWidget(StartPage(self.open_name, self.jobs.new_from_type, self.jobs.browse, self.preferences.recent), 1)
+            inner.addWidget(
+                StartPage(self.open_name, self.jobs.new_from_type, self.jobs.browse, self.preferences.recent), 1
+            )
         self._column.addWidget(self._body, 1)
 
     def _parts(self) -> list[QWidget]:
@@ -156,7 +166,9 @@ class Window(QWidget):
 
     # ---- jobs ----
 
-    def start(self, job: Job, path: Path | None, *, stamp: Stamp | None = None, in_file: Job | None = None, follows: str = "") -> bool:
+    def start(
+        self, job: Job, path: Path | None, *, stamp: Stamp | None = None, in_file: Job | None = None, follows: str = ""
+    ) -> bool:
         """Open a job in the window. False when it cannot be worked out: that is said, and what was open stays."""
         old = self.session
         try:
@@ -199,7 +211,11 @@ class Window(QWidget):
 
     def tell_error(self, log: Path) -> None:
         """Tell of an error nobody expected."""
-        self.say(tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(log=log))
+        self.say(
+            tr("Something went wrong that should not have. Your edits are kept safe; the details are in {log}.").format(
+                log=log
+            )
+        )
 
     # ---- doing ----
 
@@ -245,10 +261,17 @@ class Window(QWidget):
         self._make_anew()
 
     def _make_anew(self) -> None:
-        """Make what is on show anew: other colours, sizes or units. Old parts go first, since dressing them only to make them anew takes several times as long."""
+        """Make what is on show anew: other colours, sizes or units.
+
+        Old parts go first, since dressing them only to make them anew takes several times as long.
+        """
         if self._anew.isActive():
             return
-        self._old = (self._step(), self.bench.leaf_name if self.bench is not None else "", self.notice.said if self.notice is not None else None)
+        self._old = (
+            self._step(),
+            self.bench.leaf_name if self.bench is not None else "",
+            self.notice.said if self.notice is not None else None,
+        )
         self.setUpdatesEnabled(False)
         for old in self._parts():
             self._column.removeWidget(old)
@@ -352,7 +375,9 @@ class Window(QWidget):
             if self.session.undo_label:
                 found.append(Command(tr("Undo: {label}").format(label=self.session.undo_label), "Ctrl+Z", self.undo))
             if self.session.redo_label:
-                found.append(Command(tr("Redo: {label}").format(label=self.session.redo_label), "Ctrl+Shift+Z", self.redo))
+                found.append(
+                    Command(tr("Redo: {label}").format(label=self.session.redo_label), "Ctrl+Shift+Z", self.redo)
+                )
             found += self.files.commands()
             found.append(Command(tr("Show or fold the long section"), "F9", self.toggle_strip, "look"))
             found += self.bench.commands()
@@ -370,7 +395,10 @@ class Window(QWidget):
     def _menu(self) -> list[Command]:
         """Commands of the Job menu; a step of the undo list takes back everything after it too."""
         undone = self.session.undo_steps()[:12] if self.session is not None else ()
-        undo = [Command(tr("Undo: {label}").format(label=label), "", partial(self.undo_times, at + 1), "undo") for at, label in enumerate(undone)]
+        undo = [
+            Command(tr("Undo: {label}").format(label=label), "", partial(self.undo_times, at + 1), "undo")
+            for at, label in enumerate(undone)
+        ]
         return in_menu(self.commands() + undo)
 
     # ---- what work with files asks for ----

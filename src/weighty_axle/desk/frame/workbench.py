@@ -165,12 +165,23 @@ class Workbench(QWidget):
         """Steps to go to, what the step on show offers, remedies, items and figures of the job."""
         shown = self.session.shown
         found = [
-            Command(tr("Go to {step}").format(step=tr(step.title)), shortcut(at), partial(self.show_step, step.key)) for at, step in enumerate(STEPS)
+            Command(tr("Go to {step}").format(step=tr(step.title)), shortcut(at), partial(self.show_step, step.key))
+            for at, step in enumerate(STEPS)
         ]
         found += self.view(self.step).commands()
         remedies = (remedy for one in shown.findings for remedy in one.remedies)
-        found += [Command(tr("Put right: {label}").format(label=one.label), "", partial(self.wishes.emit, one)) for one in remedies]
+        found += [
+            Command(tr("Put right: {label}").format(label=one.label), "", partial(self.wishes.emit, one))
+            for one in remedies
+        ]
         items = shown.design.items
-        found += [Command(tr("Find {tag}: {name}").format(tag=one.tag, name=one.name), "", partial(self.session.select, one.tag)) for one in items]
+        found += [
+            Command(
+                tr("Find {tag}: {name}").format(tag=one.tag, name=one.name), "", partial(self.session.select, one.tag)
+            )
+            for one in items
+        ]
         figures = (figure for _, figure in shown.design.figures())
-        return found + [Command(tr("Workings: {name}").format(name=one.name), "", partial(self.open_figure, one)) for one in figures]
+        return found + [
+            Command(tr("Workings: {name}").format(name=one.name), "", partial(self.open_figure, one)) for one in figures
+        ]

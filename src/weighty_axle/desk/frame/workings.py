@@ -19,7 +19,10 @@ from weighty_axle.units import System, show
 
 
 class WorkingsPanel(QWidget):
-    """Opens under the findings. Pinned workings stay and follow the job; an opened one replaces the last that is not pinned."""
+    """Opens under the findings.
+
+    Pinned workings stay and follow the job; an opened one replaces the last that is not pinned.
+    """
 
     closed = Signal()
 
@@ -100,7 +103,9 @@ class WorkingsPanel(QWidget):
     def _copy(self) -> None:
         """Put what is open on the clipboard as plain lines, for a letter or a note."""
         shown = self._trail[-1:] or (list(self._finding.figures) if self._finding is not None else [])
-        QGuiApplication.clipboard().setText("\n\n".join("\n".join(working_lines(figure, self.system)) for figure in shown))
+        QGuiApplication.clipboard().setText(
+            "\n\n".join("\n".join(working_lines(figure, self.system)) for figure in shown)
+        )
 
     def _close(self) -> None:
         self._pinned = []
@@ -129,12 +134,15 @@ class WorkingsPanel(QWidget):
         if self._trail:
             figure = self._trail[-1]
             if self._finding is None and figure.name not in by_name:
-                parts.append(f"<p><b>{tr('This figure is no longer part of the design; it is shown as it was.')}</b></p>")
+                parts.append(
+                    f"<p><b>{tr('This figure is no longer part of the design; it is shown as it was.')}</b></p>"
+                )
             parts.append(self._working(figure))
         elif self._finding is not None:
             finding = self._finding
             parts.append(
-                f"<p><b>{escape(finding.sentence(self.system))}</b><br><span style='color:{look().muted}'>{tr('Source')}: {escape(finding.rule.source)}</span></p>"
+                f"<p><b>{escape(finding.sentence(self.system))}</b><br><span "
+                f"style='color:{look().muted}'>{tr('Source')}: {escape(finding.rule.source)}</span></p>"
             )
             parts += [self._working(figure) for figure in finding.figures]
         parts += [
@@ -154,10 +162,14 @@ class WorkingsPanel(QWidget):
             if isinstance(one, Figure):
                 self._figures.append(one)
                 name = f"<a style='color:{now.live}' href='figure:{len(self._figures) - 1}'>{name}</a>"
-            rows.append(f"<tr><td style='padding-right:10px'>{name}</td><td align='right'>{escape(show(one.value, one.unit, self.system))}</td></tr>")
+            rows.append(
+                f"<tr><td style='padding-right:10px'>{name}</td><td "
+                f"align='right'>{escape(show(one.value, one.unit, self.system))}</td></tr>"
+            )
         limit = f"<br>{escape(figure.limit[0].upper() + figure.limit[1:])}" if figure.limit else ""
         return (
-            f"<p><b>{escape(figure.name)}: {escape(show(figure.value, figure.unit, self.system))}</b><br>= {escape(figure.formula)}</p>"
+            f"<p><b>{escape(figure.name)}: {escape(show(figure.value, figure.unit, self.system))}</b><br>= "
+            f"{escape(figure.formula)}</p>"
             f"<table cellspacing='0' cellpadding='1'>{''.join(rows)}</table>"
             f"<p style='color:{now.muted}'>{tr('Source')}: {escape(figure.source)}{limit}</p>"
         )

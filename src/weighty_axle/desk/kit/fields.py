@@ -25,9 +25,10 @@ Options = tuple[tuple[Any, str], ...]
 class Field(Struct, frozen=True):
     """One stated value: its words, where it stands ({tag} is the selected thing's), and what it may be.
 
-    `kind` is a quantity Kind, int, str, bool, the options of a choice, or a function that gives a job's options. `empty` says what an
-    empty field means; `wide` is its share of the row. `make` builds another edit than plain replacement; it gets job, path and value, and
-    raises QuantityError for a value it refuses. `say` writes the value when plain text will not do.
+    `kind` is a quantity Kind, int, str, bool, the options of a choice, or a function that gives a job's options.
+    `empty` says what an empty field means; `wide` is its share of the row. `make` builds another edit than plain
+    replacement; it gets job, path and value, and raises QuantityError for a value it refuses. `say` writes the value
+    when plain text will not do.
     """
 
     words: str
@@ -146,7 +147,9 @@ class _NoWheel(QObject):
 
 def _fill(choice: QComboBox, options: Options) -> None:
     """Put options into a choice, unless it has them already."""
-    if [(choice.itemData(i), choice.itemText(i)) for i in range(choice.count())] == [(value, tr(words)) for value, words in options]:
+    if [(choice.itemData(i), choice.itemText(i)) for i in range(choice.count())] == [
+        (value, tr(words)) for value, words in options
+    ]:
         return
     choice.clear()
     for value, words in options:
@@ -198,7 +201,9 @@ class Fields(QWidget):
         for columns in range(min(self._most, count), 1, -1):
             wide = self._widths(columns)
             part = (width_px - _GAP_PX * (columns - 1)) / sum(wide)
-            needs = [max(_ENTRY_PX, *(cell.words_px for cell in self._cells[column::columns])) for column in range(columns)]
+            needs = [
+                max(_ENTRY_PX, *(cell.words_px for cell in self._cells[column::columns])) for column in range(columns)
+            ]
             if all(part * share >= need for share, need in zip(wide, needs, strict=True)):
                 return -(-count // -(-count // columns))  # as even as the rows allow
         return 1
@@ -216,7 +221,11 @@ class Fields(QWidget):
             choice.setMinimumContentsLength(5)
             choice.setPlaceholderText(tr("choose…"))
             choice.installEventFilter(self._no_wheel)
-            choice.activated.connect(lambda index, field=field, choice=choice: self._send(field, choice.itemData(index), choice.itemText(index)))
+            choice.activated.connect(
+                lambda index, field=field, choice=choice: self._send(
+                    field, choice.itemData(index), choice.itemText(index)
+                )
+            )
             return choice
         if field.kind is bool:
             press = QPushButton(tr("no"))
@@ -248,7 +257,9 @@ class Fields(QWidget):
                 raise QuantityError(tr("“{text}” is not a whole number.").format(text=text.strip())) from None
         assert isinstance(field.kind, Kind)
         value = parse(text, field.kind, self._system)
-        return value, show(value, field.kind.stored, self._system) if field.kind.stored != "1" or field.kind.bare else f"{value:g}"
+        return value, show(
+            value, field.kind.stored, self._system
+        ) if field.kind.stored != "1" or field.kind.bare else f"{value:g}"
 
     def _send(self, field: Field, value: Any, words: str) -> str:
         path = field.path.format(tag=self._tag)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QSizePolicy  # fmt: skip
+from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QSizePolicy
 
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.kit.painting import painting, words
@@ -111,7 +111,9 @@ class FigureRow(QFrame):
         seen = [press for press in self._buttons if not press.isHidden() and press.figure is not None]
         room_px = (self.width() - self.row.spacing() * (len(seen) - 1)) / max(1, len(seen)) - 8
         metrics = QFontMetricsF(scaled(NAME_POINTS))
-        long = any(press.figure is not None and metrics.horizontalAdvance(press.figure.name) > room_px for press in seen)
+        long = any(
+            press.figure is not None and metrics.horizontalAdvance(press.figure.name) > room_px for press in seen
+        )
         self.setFixedHeight((_TWO_LINES_PX if long else _ONE_LINE_PX) if seen else 0)
 
     def _on_clicked(self) -> None:

@@ -1,4 +1,6 @@
-"""What every step's view has: a title with its purpose, leaves that are made when first turned to, figures that can be opened."""
+"""What every step's view has: a title with its purpose, leaves that are made when first turned to, figures that can be
+opened.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,16 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QShortcut, QShowEvent
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget  # fmt: skip
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QHBoxLayout,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.painting import Canvas
@@ -43,9 +54,12 @@ class TwoLines(Label):
 
 
 class Leaf(QWidget):
-    """A page of a step: what the step is worked with. `column` is filled by the subclass, which also shows a design when told.
+    """A page of a step: what the step is worked with.
 
-    `opened` carries a figure whose workings are asked for; `wants` names work with files that the window does, `works` is long work for the background.
+    `column` is filled by the subclass, which also shows a design when told.
+
+    `opened` carries a figure whose workings are asked for; `wants` names work with files that the window does, `works`
+    is long work for the background.
     """
 
     opened = Signal(object)
@@ -58,7 +72,9 @@ class Leaf(QWidget):
         self._task: Task | None = None
         self._rest: QTimer | None = None
         self._background: Background | None = None
-        self._asked: tuple[tuple[object, ...], Callable[[Callable[[float, str], None]], Any], Callable[[Any], None]] | None = None
+        self._asked: (
+            tuple[tuple[object, ...], Callable[[Callable[[float, str], None]], Any], Callable[[Any], None]] | None
+        ) = None
         self._answered: tuple[object, ...] = ()
         self._answering = False
         self.presses: dict[str, QPushButton] = {}
@@ -100,7 +116,9 @@ class Leaf(QWidget):
         return row
 
     def follow(self, table: QTableView, model: Records, tag_of: Callable[[Any], str]) -> None:
-        """Turn the table to the record that is selected elsewhere: by a finding, on the strip, in another instrument."""
+        """Turn the table to the record that is selected elsewhere: by a finding, on the strip, in another
+        instrument.
+        """
 
         self.session.selected.connect(_Follower(table, model, tag_of).turn)
 
@@ -109,7 +127,13 @@ class Leaf(QWidget):
         for part in parts:
             part.opened.connect(self.opened)
 
-    def work(self, title: str, do: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None], said: Callable[[str], None]) -> None:
+    def work(
+        self,
+        title: str,
+        do: Callable[[Callable[[float, str], None]], Any],
+        ended: Callable[[Any], None],
+        said: Callable[[str], None],
+    ) -> None:
         """Long work in the background; one piece at a time. `said` tells when it failed or was cancelled."""
         if self._task is not None:
             return
@@ -123,10 +147,14 @@ class Leaf(QWidget):
         self._task.failed.connect(partial(over, lambda why: said(why or tr("Cancelled."))))
         self.works.emit(self._task)
 
-    def quietly(self, key: tuple[object, ...], do: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]) -> None:
-        """An answer that costs under a second, worked out in the background a moment after the last change and without a notice.
+    def quietly(
+        self, key: tuple[object, ...], do: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]
+    ) -> None:
+        """An answer that costs under a second, worked out in the background a moment after the last change and without
+        a notice.
 
-        `key` is what it depends on: what is known already is not worked out again, what the job has outgrown meanwhile is dropped.
+        `key` is what it depends on: what is known already is not worked out again, what the job has outgrown meanwhile
+        is dropped.
         """
         self._asked = (key, do, ended)
         if self._rest is None:
@@ -184,7 +212,9 @@ class _Follower(QObject):
 
 def _alike(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
     """Whether two keys name the very same things; designs are large and compared by identity."""
-    return len(one) == len(other) and all(a is b or (isinstance(a, str | int | float) and a == b) for a, b in zip(one, other, strict=True))
+    return len(one) == len(other) and all(
+        a is b or (isinstance(a, str | int | float) and a == b) for a, b in zip(one, other, strict=True)
+    )
 
 
 def _failed(over: Callable[[Any], None], _why: str) -> None:
@@ -192,9 +222,12 @@ def _failed(over: Callable[[Any], None], _why: str) -> None:
 
 
 class StepView(QWidget):
-    """A step: its title and purpose over its leaves, each made when it is first turned to. Only the leaf on show is refreshed.
+    """A step: its title and purpose over its leaves, each made when it is first turned to.
 
-    A subclass names its leaves: words for the press, and module and class under the step's folder. One leaf alone has no press.
+    Only the leaf on show is refreshed.
+
+    A subclass names its leaves: words for the press, and module and class under the step's folder. One leaf alone has
+    no press.
     """
 
     leaf_classes: tuple[tuple[str, str], ...]
@@ -236,7 +269,12 @@ class StepView(QWidget):
         self.leaf_name = ""
         self.turn_to(self.leaf_names[0])
         for keys, by in (("Ctrl+PgDown", 1), ("Ctrl+PgUp", -1)):
-            QShortcut(QKeySequence(keys), self, partial(self._turn_by, by), context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            QShortcut(
+                QKeySequence(keys),
+                self,
+                partial(self._turn_by, by),
+                context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
+            )
         session.changed.connect(self._on_changed)
 
     def _on_changed(self, shown: Shown) -> None:
@@ -279,7 +317,9 @@ class StepView(QWidget):
     def _make(self, name: str) -> None:
         """Make a leaf, imported only now: the first screen pays only for itself."""
         module, _, of_class = self._classes[name].rpartition(".")
-        maker: Callable[[Session, System], Leaf] = getattr(import_module(f"weighty_axle.desk.steps.{self.step.key}.{module}"), of_class)
+        maker: Callable[[Session, System], Leaf] = getattr(
+            import_module(f"weighty_axle.desk.steps.{self.step.key}.{module}"), of_class
+        )
         made = self.leaves[name] = maker(self.session, self.system)
         made.opened.connect(self.opened)
         made.wants.connect(self.wants)
@@ -302,5 +342,7 @@ class StepView(QWidget):
     def commands(self) -> list[Command]:
         """What find-or-do offers while this step is on show."""
         names = self.leaf_names if len(self.leaf_names) > 1 else ()
-        turning = [Command(tr("Turn to {leaf}").format(leaf=tr(name)), "", partial(self.turn_to, name)) for name in names]
+        turning = [
+            Command(tr("Turn to {leaf}").format(leaf=tr(name)), "", partial(self.turn_to, name)) for name in names
+        ]
         return turning + self.leaf.commands()

@@ -24,7 +24,8 @@ _WIDEST_PX_PER_POINT = 1.15
 
 @contextlib.contextmanager
 def painting(widget: QWidget) -> Iterator[QPainter]:
-    """A painter of a widget that is always ended: one left open stops the whole window from painting, and ends the program later.
+    """A painter of a widget that is always ended: one left open stops the whole window from painting, and ends the
+    program later.
 
     A picture that fails says so in its place, and the error is told; everything else goes on.
     """
@@ -35,7 +36,14 @@ def painting(widget: QWidget) -> Iterator[QPainter]:
         painter.end()
         painter.begin(widget)  # none of what was set before: neither clip nor scale
         painter.fillRect(widget.rect(), _colour(look().panel))
-        words(painter, QRectF(widget.rect()).adjusted(8, 4, -8, -4), tr("This picture could not be drawn."), size=8, colour=look().stop, wrap=True)
+        words(
+            painter,
+            QRectF(widget.rect()).adjusted(8, 4, -8, -4),
+            tr("This picture could not be drawn."),
+            size=8,
+            colour=look().stop,
+            wrap=True,
+        )
         sys.excepthook(*sys.exc_info())
     finally:
         painter.end()
@@ -101,9 +109,16 @@ def _colour(name: str) -> QColor:
 
 
 def words(
-    painter: QPainter, rect: QRectF, text: str, *, size: float = 9.0, colour: str | None = None, bold: bool = False,
-    align: Qt.AlignmentFlag = LEFT, wrap: bool = False,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    text: str,
+    *,
+    size: float = 9.0,
+    colour: str | None = None,
+    bold: bool = False,
+    align: Qt.AlignmentFlag = LEFT,
+    wrap: bool = False,
+) -> None:
     """Draw text in a rectangle; too long a text ends in dots rather than running into its neighbour."""
     painter.setFont(scaled(size, bold=bold))
     painter.setPen(_colour(colour or look().ink))
@@ -117,7 +132,9 @@ def words(
 
 
 def bar(painter: QPainter, rect: QRectF, share: float, colour: str, *, limit_share: float | None = None) -> None:
-    """A level bar on its track, with a tick at a limit; over the limit the surplus is hatched so that it shows without colour."""
+    """A level bar on its track, with a tick at a limit; over the limit the surplus is hatched so that it shows without
+    colour.
+    """
     now = look()
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(now.track))
@@ -145,7 +162,9 @@ def severity_mark(painter: QPainter, centre: QPointF, severity: Severity, size: 
         points = [(-k, -size), (k, -size), (size, -k), (size, k), (k, size), (-k, size), (-size, k), (-size, -k)]
         painter.drawPolygon(QPolygonF([QPointF(x + dx, y + dy) for dx, dy in points]))
     elif severity == "check":
-        painter.drawPolygon(QPolygonF([QPointF(x, y - size), QPointF(x + size, y + size * 0.8), QPointF(x - size, y + size * 0.8)]))
+        painter.drawPolygon(
+            QPolygonF([QPointF(x, y - size), QPointF(x + size, y + size * 0.8), QPointF(x - size, y + size * 0.8)])
+        )
     else:
         painter.drawEllipse(centre, size * 0.8, size * 0.8)
 

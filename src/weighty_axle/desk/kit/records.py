@@ -19,7 +19,9 @@ Index = QModelIndex | QPersistentModelIndex
 
 
 class Column(Struct, frozen=True):
-    """One column: heading, how a row's value is read, its kind (None: text), and the edit of a typed value (None: fixed)."""
+    """One column: heading, how a row's value is read, its kind (None: text), and the edit of a typed value (None:
+    fixed).
+    """
 
     heading: str
     value: Callable[[Any], Any]
@@ -30,7 +32,14 @@ class Column(Struct, frozen=True):
 class Records(QAbstractTableModel):
     """Rows of frozen records. A refused entry is kept and said through `said`."""
 
-    def __init__(self, session: Session, system: System, columns: tuple[Column, ...], said: Callable[[str], None], parent: QWidget) -> None:
+    def __init__(
+        self,
+        session: Session,
+        system: System,
+        columns: tuple[Column, ...],
+        said: Callable[[str], None],
+        parent: QWidget,
+    ) -> None:
         super().__init__(parent)
         self._session, self._system, self._columns, self._said = session, system, columns, said
         self._rows: tuple[Any, ...] = ()
@@ -122,7 +131,9 @@ def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableV
     view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
     view.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
     view.setEditTriggers(
-        QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.AnyKeyPressed | QAbstractItemView.EditTrigger.EditKeyPressed
+        QAbstractItemView.EditTrigger.DoubleClicked
+        | QAbstractItemView.EditTrigger.AnyKeyPressed
+        | QAbstractItemView.EditTrigger.EditKeyPressed
     )
     view.setTabKeyNavigation(False)
     return view

@@ -18,14 +18,24 @@ def section_colours(role: str) -> tuple[str, str | None]:
     """Line and fill colour of a role in the long section."""
     now = look()
     return {
-        "body": (now.steel, None), "floor": (now.steel, None), "bay": (now.line, now.paper), "module": (now.steel, now.steel),
-        "obstacle": (now.steel, now.track), "pack": (now.live, now.live), "unit": (now.ink, now.track), "fitting": (now.line, now.track),
-        "route": (now.live, None), "wheel": (now.ink, now.track), "coupling": (now.ink, now.steel),
-    }[role]  # fmt: skip
+        "body": (now.steel, None),
+        "floor": (now.steel, None),
+        "bay": (now.line, now.paper),
+        "module": (now.steel, now.steel),
+        "obstacle": (now.steel, now.track),
+        "pack": (now.live, now.live),
+        "unit": (now.ink, now.track),
+        "fitting": (now.line, now.track),
+        "route": (now.live, None),
+        "wheel": (now.ink, now.track),
+        "coupling": (now.ink, now.steel),
+    }[role]
 
 
 class SectionPainter:
-    """Maps metres to pixels and draws a section's shapes; heights may be drawn at a smaller scale, and then it is said."""
+    """Maps metres to pixels and draws a section's shapes; heights may be drawn at a smaller scale, and then it is
+    said.
+    """
 
     def __init__(self, section: Section, area: QRectF, *, equal: bool) -> None:
         self.section, self.area = section, area
@@ -67,14 +77,23 @@ class SectionPainter:
         """Names of units and bays, over all shapes; where they would hide one another they are led out on a line."""
         painter.setFont(scaled(7))
         metrics = QFontMetricsF(painter.font())
-        for label in placed_labels(self.section, lambda text: (metrics.horizontalAdvance(text) + 4) / self.x_px, 10 / self.z_px):
+        for label in placed_labels(
+            self.section, lambda text: (metrics.horizontalAdvance(text) + 4) / self.x_px, 10 / self.z_px
+        ):
             foot, wide = self.at(label.x_m, label.z_m), metrics.horizontalAdvance(label.text) + 4
             where = QRectF(foot.x() - wide / 2, foot.y() - 10, wide, 10)
             if label.leads_to is not None:
                 painter.setPen(QPen(QColor(look().steel), 0.8))
                 painter.drawLine(foot, self.at(*label.leads_to))
                 painter.fillRect(where, QColor(look().paper))
-            words(painter, where.adjusted(0, -1, 0, 1), label.text, size=7, colour=look().muted if label.role == "bay" else look().ink, align=CENTRE)
+            words(
+                painter,
+                where.adjusted(0, -1, 0, 1),
+                label.text,
+                size=7,
+                colour=look().muted if label.role == "bay" else look().ink,
+                align=CENTRE,
+            )
 
 
 def draw_axle(painter: QPainter, mark: AxleMark, x: float, y: float, width: float, system: System) -> None:
@@ -87,7 +106,15 @@ def draw_axle(painter: QPainter, mark: AxleMark, x: float, y: float, width: floa
     load, plate = _tonnes(mark, system)
     colour = colour if share > 0.98 else now.ink
     if width >= _TWO_LINES_PX:
-        words(painter, QRectF(x - 90, y + 9, 180, 13), f"{load} of {plate}", size=7.5, bold=True, colour=colour, align=CENTRE)
+        words(
+            painter,
+            QRectF(x - 90, y + 9, 180, 13),
+            f"{load} of {plate}",
+            size=7.5,
+            bold=True,
+            colour=colour,
+            align=CENTRE,
+        )
     else:
         words(painter, QRectF(x - 50, y + 9, 100, 12), load, size=7.5, bold=True, colour=colour, align=CENTRE)
         words(painter, QRectF(x - 50, y + 20, 100, 11), f"of {plate}", size=7, colour=now.muted, align=CENTRE)

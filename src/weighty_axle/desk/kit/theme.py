@@ -35,16 +35,42 @@ class Look(Struct, frozen=True):
 
 LOOKS: dict[str, Look] = {
     "light": Look(
-        paper="#fffef9", panel="#f7f4ec", rail="#ede7dc", ink="#1c1f22", muted="#5d5a52", line="#d3ccbd", track="#e6e0d1",
-        live="#1f6b52", live_soft="#d9ebe2", check="#855500", check_soft="#f4e8c8", stop="#a02c1f", stop_soft="#f6dcd5",
-        note="#5d5a52", note_soft="#e6e0d1", steel="#5a6675",
+        paper="#fffef9",
+        panel="#f7f4ec",
+        rail="#ede7dc",
+        ink="#1c1f22",
+        muted="#5d5a52",
+        line="#d3ccbd",
+        track="#e6e0d1",
+        live="#1f6b52",
+        live_soft="#d9ebe2",
+        check="#855500",
+        check_soft="#f4e8c8",
+        stop="#a02c1f",
+        stop_soft="#f6dcd5",
+        note="#5d5a52",
+        note_soft="#e6e0d1",
+        steel="#5a6675",
     ),
     "dark": Look(
-        paper="#202427", panel="#1a1c1e", rail="#141617", ink="#efece4", muted="#a9a79f", line="#3a4046", track="#2d3236",
-        live="#7cc7a8", live_soft="#24473a", check="#e8b44c", check_soft="#3a3020", stop="#ff9a84", stop_soft="#45251f",
-        note="#a9a79f", note_soft="#2e3439", steel="#94a6b8",
+        paper="#202427",
+        panel="#1a1c1e",
+        rail="#141617",
+        ink="#efece4",
+        muted="#a9a79f",
+        line="#3a4046",
+        track="#2d3236",
+        live="#7cc7a8",
+        live_soft="#24473a",
+        check="#e8b44c",
+        check_soft="#3a3020",
+        stop="#ff9a84",
+        stop_soft="#45251f",
+        note="#a9a79f",
+        note_soft="#2e3439",
+        steel="#94a6b8",
     ),
-}  # fmt: skip
+}
 
 
 class _InForce(Struct):
@@ -65,7 +91,9 @@ def look() -> Look:
 def severity_colours(severity: Severity) -> tuple[str, str]:
     """Text and ground colour of a severity."""
     now = look()
-    return {"stop": (now.stop, now.stop_soft), "check": (now.check, now.check_soft), "note": (now.note, now.note_soft)}[severity]
+    return {"stop": (now.stop, now.stop_soft), "check": (now.check, now.check_soft), "note": (now.note, now.note_soft)}[
+        severity
+    ]
 
 
 def load_fonts() -> None:
@@ -85,11 +113,18 @@ def apply_look(application: QApplication, name: str, text_scale: float) -> None:
     colours = LOOKS[name]
     palette = QPalette()
     for role, colour in (
-        (QPalette.ColorRole.Window, colours.panel), (QPalette.ColorRole.Base, colours.paper), (QPalette.ColorRole.Text, colours.ink),
-        (QPalette.ColorRole.WindowText, colours.ink), (QPalette.ColorRole.ButtonText, colours.ink), (QPalette.ColorRole.Button, colours.track),
-        (QPalette.ColorRole.Highlight, colours.live), (QPalette.ColorRole.HighlightedText, colours.paper), (QPalette.ColorRole.PlaceholderText, colours.muted),
-        (QPalette.ColorRole.ToolTipBase, colours.paper), (QPalette.ColorRole.ToolTipText, colours.ink),
-    ):  # fmt: skip
+        (QPalette.ColorRole.Window, colours.panel),
+        (QPalette.ColorRole.Base, colours.paper),
+        (QPalette.ColorRole.Text, colours.ink),
+        (QPalette.ColorRole.WindowText, colours.ink),
+        (QPalette.ColorRole.ButtonText, colours.ink),
+        (QPalette.ColorRole.Button, colours.track),
+        (QPalette.ColorRole.Highlight, colours.live),
+        (QPalette.ColorRole.HighlightedText, colours.paper),
+        (QPalette.ColorRole.PlaceholderText, colours.muted),
+        (QPalette.ColorRole.ToolTipBase, colours.paper),
+        (QPalette.ColorRole.ToolTipText, colours.ink),
+    ):
         palette.setColor(role, QColor(colour))
     application.setPalette(palette)
     application.setStyleSheet(_SHEET % asdict(colours))
@@ -114,23 +149,31 @@ _SHEET = """
 QLabel[tone="muted"] { color: %(muted)s; } QLabel[tone="stop"] { color: %(stop)s; }
 QPushButton[plain="true"] { text-align: left; padding: 5px 8px; }
 QToolTip { color: %(ink)s; background: %(paper)s; border: 1px solid %(line)s; padding: 3px; }
-QLineEdit, QComboBox { background: %(paper)s; border: 1px solid %(line)s; border-radius: 3px; padding: 3px 6px; color: %(ink)s; selection-background-color: %(live)s; selection-color: %(paper)s; }
+QLineEdit, QComboBox { background: %(paper)s; border: 1px solid %(line)s; border-radius: 3px; padding: 3px 6px;
+  color: %(ink)s; selection-background-color: %(live)s; selection-color: %(paper)s; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid %(live)s; padding: 2px 5px; }
 QLineEdit[wrong="true"] { border: 2px solid %(stop)s; padding: 2px 5px; }
-QComboBox QAbstractItemView { background: %(paper)s; color: %(ink)s; border: 1px solid %(line)s; selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
-QPushButton { background: transparent; color: %(live)s; border: 1px solid transparent; border-radius: 3px; padding: 3px 8px; text-align: center; }
+QComboBox QAbstractItemView { background: %(paper)s; color: %(ink)s; border: 1px solid %(line)s;
+  selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
+QPushButton { background: transparent; color: %(live)s; border: 1px solid transparent; border-radius: 3px;
+  padding: 3px 8px; text-align: center; }
 QPushButton:hover { background: %(live_soft)s; }
 QPushButton:focus { border: 1px solid %(live)s; }
 QPushButton:disabled { color: %(muted)s; }
 QPushButton[firm="true"] { background: %(live_soft)s; font-weight: bold; }
 QPushButton:checked { background: %(live_soft)s; font-weight: bold; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
-QScrollBar:vertical { width: 10px; background: transparent; } QScrollBar::handle:vertical { background: %(line)s; border-radius: 4px; min-height: 24px; }
-QScrollBar:horizontal { height: 10px; background: transparent; } QScrollBar::handle:horizontal { background: %(line)s; border-radius: 4px; min-width: 24px; }
+QScrollBar:vertical { width: 10px; background: transparent; } QScrollBar::handle:vertical { background: %(line)s;
+  border-radius: 4px; min-height: 24px; }
+QScrollBar:horizontal { height: 10px; background: transparent; }
+  QScrollBar::handle:horizontal { background: %(line)s; border-radius: 4px; min-width: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
-QTableView { background: %(paper)s; border: 1px solid %(line)s; gridline-color: %(line)s; selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
-QHeaderView::section { background: %(panel)s; color: %(muted)s; border: none; border-bottom: 1px solid %(line)s; padding: 3px 6px; }
+QTableView { background: %(paper)s; border: 1px solid %(line)s; gridline-color: %(line)s;
+  selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
+QHeaderView::section { background: %(panel)s; color: %(muted)s; border: none; border-bottom: 1px solid %(line)s;
+  padding: 3px 6px; }
 QListView { background: %(paper)s; border: 1px solid %(line)s; outline: none; }
 QListView::item { padding: 5px 8px; } QListView::item:selected { background: %(live_soft)s; color: %(ink)s; }
-QProgressBar { border: 1px solid %(line)s; border-radius: 3px; background: %(track)s; text-align: center; } QProgressBar::chunk { background: %(live)s; }
+QProgressBar { border: 1px solid %(line)s; border-radius: 3px; background: %(track)s; text-align: center; }
+  QProgressBar::chunk { background: %(live)s; }
 """

@@ -19,7 +19,9 @@ def agrees(parent: QWidget, question: str) -> bool:
 
 
 def with_ending(parent: QWidget, name: str, *endings: str) -> Path | None:
-    """The path of a typed name, with the first ending unless it has one of them; None when the user would not have it replaced."""
+    """The path of a typed name, with the first ending unless it has one of them; None when the user would not have it
+    replaced.
+    """
     path = Path(name)
     if path.suffix.lower() in endings:
         return path

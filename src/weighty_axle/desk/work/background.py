@@ -1,4 +1,6 @@
-"""One way to run long work: frozen inputs in, a frozen result out, progress, cancel, always back on the window's thread."""
+"""One way to run long work: frozen inputs in, a frozen result out, progress, cancel, always back on the window's
+thread.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,8 @@ class CancelledError(Exception):
 class Task(QObject):
     """One piece of work. `work(progress)` runs on a thread; the signals arrive on the thread that made the task.
 
-    It belongs to no widget, since it must outlive the thread's use of it; when its owner is gone meanwhile, nobody is told.
+    It belongs to no widget, since it must outlive the thread's use of it; when its owner is gone meanwhile, nobody is
+    told.
     """
 
     progressed = Signal(float, str)
@@ -83,7 +86,8 @@ class Background(QObject):
             from concurrent.futures import ThreadPoolExecutor
 
             self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="work")
-        # A task is let go here, on the window's thread, once its end was told and its own thread is done with it: never by that thread.
+        # A task is let go here, on the window's thread, once its end was told and its own thread is done with it: never
+        # by that thread.
         self._kept = [(one, future) for one, future in self._kept if not (one.told and future.done())]
         self._kept.append((task, self._pool.submit(task.run)))
 

@@ -12,7 +12,9 @@ MenuGroup = Literal["job", "recent", "print", "tables", "look", "units", "demos"
 
 
 class Command(Struct, frozen=True):
-    """Something that can be done: what it is called, its key where it has one, the doing, and its group in the Job menu where it stands there."""
+    """Something that can be done: what it is called, its key where it has one, the doing, and its group in the Job menu
+    where it stands there.
+    """
 
     words: str
     key: str

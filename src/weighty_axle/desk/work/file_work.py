@@ -1,4 +1,7 @@
-"""Work with files that takes a while: the pack, survey sheets, tables of loads. Asks where, works in the background, tells the end."""
+"""Work with files that takes a while: the pack, survey sheets, tables of loads.
+
+Asks where, works in the background, tells the end.
+"""
 
 from __future__ import annotations
 
@@ -36,8 +39,9 @@ class Refused(Struct, frozen=True):
 class FileWork(QObject):
     """One piece of work at a time, named by what is wanted.
 
-    `shown` and `path` tell what is open and its file (None for none), `units` what prints are in; `begin` does a task in the background and `say` tells
-    its end; `preview` shows what a table of loads holds before it is taken in. What is asked stands over `parent`.
+    `shown` and `path` tell what is open and its file (None for none), `units` what prints are in; `begin` does a task
+    in the background and `say` tells its end; `preview` shows what a table of loads holds before it is taken in. What
+    is asked stands over `parent`.
     """
 
     def __init__(
@@ -53,7 +57,14 @@ class FileWork(QObject):
     ) -> None:
         super().__init__(parent)
         self._parent = parent
-        self._open, self._path, self._units, self._begin, self._say, self._preview = shown, path, units, begin, say, preview
+        self._open, self._path, self._units, self._begin, self._say, self._preview = (
+            shown,
+            path,
+            units,
+            begin,
+            say,
+            preview,
+        )
         self._task: Task | None = None
         self._ended: Callable[[Any], None] = self._tell_path
         self._asks: dict[str, Callable[[], None]] = {
@@ -101,7 +112,9 @@ class FileWork(QObject):
 
         name = QFileDialog.getExistingDirectory(self._parent, tr("Folder for the pack"), str(self._folder()))
         others = others_in(Path(name), self._shown().job) if name else ()
-        question = tr("{folder} holds {names} of another job. Write over them?").format(folder=name, names=", ".join(others))
+        question = tr("{folder} holds {names} of another job. Write over them?").format(
+            folder=name, names=", ".join(others)
+        )
         if name and (not others or agrees(self._parent, question)):
             self.write_pack(Path(name), over=bool(others))
 
@@ -131,14 +144,18 @@ class FileWork(QObject):
     def _ask_loads_in(self) -> None:
         from PySide6.QtWidgets import QFileDialog
 
-        name, _ = QFileDialog.getOpenFileName(self._parent, tr("Take in loads from a table"), str(self._folder()), TABLES)
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent, tr("Take in loads from a table"), str(self._folder()), TABLES
+        )
         if name:
             self.read_loads(Path(name))
 
     def _ask_loads_out(self) -> None:
         from PySide6.QtWidgets import QFileDialog
 
-        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Write the loads as a table"), str(self._folder() / "loads.xlsx"), TABLES)
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent, tr("Write the loads as a table"), str(self._folder() / "loads.xlsx"), TABLES
+        )
         path = with_ending(self._parent, name, ".csv", ".xlsx") if name else None
         if path is not None:
             self.write_loads(path)
@@ -150,7 +167,9 @@ class FileWork(QObject):
         assert shown is not None
         return shown
 
-    def _run(self, title: str, work: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]) -> None:
+    def _run(
+        self, title: str, work: Callable[[Callable[[float, str], None]], Any], ended: Callable[[Any], None]
+    ) -> None:
         if self._task is not None:
             return
         self._task, self._ended = Task(title, work, self), ended
@@ -174,7 +193,11 @@ class FileWork(QObject):
 
     def _on_failed(self, why: str) -> None:
         title = self._over()
-        self._say(tr("{title}: not done. {why}").format(title=title, why=why) if why else tr("{title}: cancelled.").format(title=title))
+        self._say(
+            tr("{title}: not done. {why}").format(title=title, why=why)
+            if why
+            else tr("{title}: cancelled.").format(title=title)
+        )
 
     def write_pack(self, folder: Path, *, over: bool = False) -> None:
         """Write the pack into a folder; `over`: also over another job's files."""
@@ -182,7 +205,9 @@ class FileWork(QObject):
         self._run(tr("Writing the pack"), work, self._tell_pack)
 
     def _tell_pack(self, paths: list[Path]) -> None:
-        said = tr("The pack is in {folder}: {names}.").format(folder=paths[0].parent, names=", ".join(path.name for path in paths))
+        said = tr("The pack is in {folder}: {names}.").format(
+            folder=paths[0].parent, names=", ".join(path.name for path in paths)
+        )
         self._say(f"{said} {_unprintable(self._shown().job)}".strip())
 
     def write_survey(self, path: Path, *, blank: bool) -> None:
@@ -192,11 +217,17 @@ class FileWork(QObject):
 
     def write_inlet_card(self, path: Path) -> None:
         """Write the card for the inlet door."""
-        self._run(tr("Writing the card"), partial(_write_inlet_card, self._shown(), path, date.today(), self._units()), self._tell_path)
+        self._run(
+            tr("Writing the card"),
+            partial(_write_inlet_card, self._shown(), path, date.today(), self._units()),
+            self._tell_path,
+        )
 
     def write_selector_card(self, path: Path) -> None:
         """Write a card for every selector."""
-        self._run(tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path)
+        self._run(
+            tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path
+        )
 
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""
@@ -208,7 +239,11 @@ class FileWork(QObject):
 
     def read_loads(self, path: Path) -> None:
         """Read a table of loads and show what it holds."""
-        self._run(tr("Reading {name}").format(name=path.name), partial(_read_loads, path, self._shown().job), partial(self._show_loads, path.name))
+        self._run(
+            tr("Reading {name}").format(name=path.name),
+            partial(_read_loads, path, self._shown().job),
+            partial(self._show_loads, path.name),
+        )
 
     def _show_loads(self, name: str, read: LoadsRead) -> None:
         self._preview(read, name)
@@ -221,7 +256,9 @@ def _unprintable(job: Job) -> str:
     return unprintable_words(job)
 
 
-def _write_pack(shown: Shown, folder: Path, today: date, units: System, over: bool, progress: Callable[[float, str], None]) -> list[Path] | Refused:
+def _write_pack(
+    shown: Shown, folder: Path, today: date, units: System, over: bool, progress: Callable[[float, str], None]
+) -> list[Path] | Refused:
     from weighty_axle.exports.pack import InTheWayError, write_pack
 
     try:
@@ -230,21 +267,27 @@ def _write_pack(shown: Shown, folder: Path, today: date, units: System, over: bo
         return Refused(str(error))
 
 
-def _write_survey(shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+def _write_survey(
+    shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]
+) -> Path:
     from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
 
     progress(0.2, tr("Pages"))
     return write_survey_sheet(shown.design, path, blank=blank, today=today, system=units)
 
 
-def _write_inlet_card(shown: Shown, path: Path, today: date, units: System, progress: Callable[[float, str], None]) -> Path:
+def _write_inlet_card(
+    shown: Shown, path: Path, today: date, units: System, progress: Callable[[float, str], None]
+) -> Path:
     from weighty_axle.exports.pages.cards import write_inlet_card
 
     progress(0.2, tr("Pages"))
     return write_inlet_card(shown.design, path, today=today, system=units)
 
 
-def _write_selector_card(shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]) -> Path | Refused:
+def _write_selector_card(
+    shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]
+) -> Path | Refused:
     from weighty_axle.exports.pages.cards import NoSelectorError, write_selector_cards
 
     progress(0.2, tr("Pages"))

@@ -1,4 +1,6 @@
-"""The open job's file: opening, saving in the background, what a crash left, and a file that another program changed meanwhile."""
+"""The open job's file: opening, saving in the background, what a crash left, and a file that another program changed
+meanwhile.
+"""
 
 from __future__ import annotations
 
@@ -43,7 +45,15 @@ class Desk(Protocol):
     session: Session | None
     preferences: preferences.Preferences
 
-    def start(self, job: Job, path: Path | None, *, stamp: store.Stamp | None = None, in_file: Job | None = None, follows: str = "") -> bool:
+    def start(
+        self,
+        job: Job,
+        path: Path | None,
+        *,
+        stamp: store.Stamp | None = None,
+        in_file: Job | None = None,
+        follows: str = "",
+    ) -> bool:
         """Open a job; False when it cannot be worked out."""
 
     def leave(self) -> None:
@@ -85,13 +95,21 @@ class JobFiles(QObject):
             found.append(Command(tr("Save"), "Ctrl+S", self.save, "job"))
             found.append(Command(tr("Save as…"), "Ctrl+Shift+S", self.save_as, "job"))
         names = demos.names()
-        found += [Command(tr("Open demo {name}").format(name=name), "", partial(self.open_name, f"demo:{name}"), "demos") for name in names]
         found += [
-            Command(tr("New job from a {title}").format(title=kind.title), "", partial(self.new_from_type, kind.key)) for kind in vehicle_types().rows
+            Command(tr("Open demo {name}").format(name=name), "", partial(self.open_name, f"demo:{name}"), "demos")
+            for name in names
         ]
-        found += [Command(tr("New job like {name}").format(name=name), "", partial(self.new_like, name)) for name in names]
+        found += [
+            Command(tr("New job from a {title}").format(title=kind.title), "", partial(self.new_from_type, kind.key))
+            for kind in vehicle_types().rows
+        ]
+        found += [
+            Command(tr("New job like {name}").format(name=name), "", partial(self.new_like, name)) for name in names
+        ]
         recent = self._desk.preferences.recent
-        return found + [Command(tr("Open {path}").format(path=path), "", partial(self.open_name, path), "recent") for path in recent]
+        return found + [
+            Command(tr("Open {path}").format(path=path), "", partial(self.open_name, path), "recent") for path in recent
+        ]
 
     # ---- opening ----
 
@@ -108,7 +126,11 @@ class JobFiles(QObject):
         if name in demos.names():
             self._desk.start(demos.demo(name), None)
         else:
-            self._desk.say(tr("There is no demo job {name}; there are {names}.").format(name=name[:40], names=", ".join(demos.names())))
+            self._desk.say(
+                tr("There is no demo job {name}; there are {names}.").format(
+                    name=name[:40], names=", ".join(demos.names())
+                )
+            )
 
     def open_file(self, path: Path) -> None:
         """Open a file without asking for the job that is open."""
@@ -217,7 +239,10 @@ class JobFiles(QObject):
             (
                 (tr("Save mine as {name}").format(name=shown(beside)), partial(self._save_to, beside, over=True)),
                 (tr("Open theirs, put mine aside"), partial(self._open_theirs, path)),
-                (tr("Replace theirs (kept as {name})").format(name=shown(path) + store.PREVIOUS), partial(self._save_to, path, over=True)),
+                (
+                    tr("Replace theirs (kept as {name})").format(name=shown(path) + store.PREVIOUS),
+                    partial(self._save_to, path, over=True),
+                ),
             ),
         )
 
@@ -277,8 +302,13 @@ class JobFiles(QObject):
             return
         newest = self._waiting[0]
         text = tr("The program ended without saving. {n} edits up to {when} were recovered, the last: {edit}.")
-        told = text.format(n=newest.header.unsaved_edits, when=when_words(newest.header.when), edit=newest.header.last_edit[:120])
-        self._desk.say("\n".join((told, *aside)), ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)))
+        told = text.format(
+            n=newest.header.unsaved_edits, when=when_words(newest.header.when), edit=newest.header.last_edit[:120]
+        )
+        self._desk.say(
+            "\n".join((told, *aside)),
+            ((tr("Keep"), self._keep_recovered), (tr("Go back to what was saved"), self._drop_recovered)),
+        )
 
     def _start_recovered(self, recovered: journal.Recovered) -> bool:
         path, in_file, stamp = (path_of(recovered.header.path) if recovered.header.path else None), None, None
@@ -311,7 +341,9 @@ class JobFiles(QObject):
         self._desk.hide_notice()
 
     def _forget_recovered(self, session: Session | None) -> None:
-        """What the open job was recovered from has had its answer: it is kept in this program's own journal, saved, or not wanted."""
+        """What the open job was recovered from has had its answer: it is kept in this program's own journal, saved, or
+        not wanted.
+        """
         if session is not None and self._waiting and session.follows == self._waiting[0].folder.name:
             journal.discard(self._waiting.pop(0).folder)
 

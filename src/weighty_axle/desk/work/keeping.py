@@ -1,4 +1,6 @@
-"""Keeping edits safe: a thread of its own writes the newest state to the journal, tries again while it cannot, and never ends before the program."""
+"""Keeping edits safe: a thread of its own writes the newest state to the journal, tries again while it cannot, and
+never ends before the program.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""The session: current job, its design and findings, undo, selection, file and journal. Views read it and send edits."""
+"""The session: current job, its design and findings, undo, selection, file and journal.
+
+Views read it and send edits.
+"""
 
 from __future__ import annotations
 
@@ -64,10 +67,19 @@ class Session(QObject):
     selected = Signal(object)
 
     def __init__(
-        self, job: Job, path: Path | None, journal_root: Path | None, parent: QObject | None = None, *, stamp: store.Stamp | None = None,
-        in_file: Job | None = None, follows: str = "",
-    ) -> None:  # fmt: skip
-        """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the journal a recovered job is from."""
+        self,
+        job: Job,
+        path: Path | None,
+        journal_root: Path | None,
+        parent: QObject | None = None,
+        *,
+        stamp: store.Stamp | None = None,
+        in_file: Job | None = None,
+        follows: str = "",
+    ) -> None:
+        """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the
+        journal a recovered job is from.
+        """
         super().__init__(parent)
         self.path = path
         self._stamp, self.follows = stamp, follows
@@ -165,7 +177,9 @@ class Session(QObject):
         if self._keeper is not None:
             unsaved = max(1, self._unsaved_edits) if self.dirty else 0
             path = path or self.path
-            header = Header(text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self.follows)
+            header = Header(
+                text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self.follows
+            )
             self._keeper.keep(KeptState(self.shown.job, header, self._in_file))
 
     # ---- selection ----
@@ -210,7 +224,10 @@ class Session(QObject):
         self.file_changed.emit()
 
     def save(self, path: Path) -> None:
-        """Write the job to a file and wait for it. Raises FileChangedError, OSError, JobError; then the session is as before."""
+        """Write the job to a file and wait for it.
+
+        Raises FileChangedError, OSError, JobError; then the session is as before.
+        """
         self.saved(self.save_work(path)())
 
     @property
@@ -241,7 +258,9 @@ def _cannot(error: Exception) -> str:
     return f"This change cannot be worked out; the job is as it was. The details are in {log}."
 
 
-def _save(job: Job, path: Path, carry_from: Path | None, known: tuple[store.Stamp | None] | None, flush: Callable[[], None]) -> Saved:
+def _save(
+    job: Job, path: Path, carry_from: Path | None, known: tuple[store.Stamp | None] | None, flush: Callable[[], None]
+) -> Saved:
     flush()
     if known is not None and store.changed_since(path, known[0]):
         raise FileChangedError(path.name)

@@ -31,7 +31,10 @@ def design_data(design: Design) -> dict[str, Any]:
             for run in design.wiring.runs
         },
         "brief": {
-            kind: {season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh} for season, key in seasons.items()}
+            kind: {
+                season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh}
+                for season, key in seasons.items()
+            }
             for kind, seasons in design.brief.seasonal.items()
         },
         "bank": {
@@ -39,7 +42,13 @@ def design_data(design: Design) -> dict[str, Any]:
             "strings": [{"packs": list(string.tags), "share": string.share} for string in design.bank.sharing.strings],
             "paths": [{"name": path.name, "ohm": path.ohm, "share": path.share} for path in design.bank.sharing.paths],
             "data_links": [
-                {"pack": link.tag, "address": link.address, "port_in": link.port_in, "port_out": link.port_out, "cable_m": link.cable_m}
+                {
+                    "pack": link.tag,
+                    "address": link.address,
+                    "port_in": link.port_in,
+                    "port_out": link.port_out,
+                    "cable_m": link.cable_m,
+                }
                 for link in data_chain(design.job.bank.packs)
             ],
         },
@@ -49,15 +58,22 @@ def design_data(design: Design) -> dict[str, Any]:
                 "inverters": state.mode,
                 "stacking": state.stacking,
                 "selectors": dict(state.positions),
-                "panels": {one.tag: {"lines": list(one.lines), "bonds": list(one.bonds), "rcds_ma": list(one.rcds_ma)} for one in state.panels},
+                "panels": {
+                    one.tag: {"lines": list(one.lines), "bonds": list(one.bonds), "rcds_ma": list(one.rcds_ma)}
+                    for one in state.panels
+                },
                 "wrong": [{"danger": one.danger, "tags": list(one.tags), "words": one.words} for one in state.hazards],
             }
             for state in design.states.states
         ],
         "feeds_afterwards": [
-            {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)} for feed in design.equipment.feeds
+            {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)}
+            for feed in design.equipment.feeds
         ],
-        "settings": {point.key: {"unit_tag": point.unit_tag, "value": point.value, "unit": point.computed.unit} for point in design.settings.points},
+        "settings": {
+            point.key: {"unit_tag": point.unit_tag, "value": point.value, "unit": point.computed.unit}
+            for point in design.settings.points
+        },
     }
 
 
@@ -74,7 +90,10 @@ def _figure(figure: Figure) -> dict[str, Any]:
         "value": figure.value if math.isfinite(figure.value) else None,
         "unit": figure.unit,
         "formula": figure.formula,
-        "inputs": [{"name": one.name, "value": one.value if math.isfinite(one.value) else None, "unit": one.unit} for one in figure.inputs],
+        "inputs": [
+            {"name": one.name, "value": one.value if math.isfinite(one.value) else None, "unit": one.unit}
+            for one in figure.inputs
+        ],
         "source": figure.source,
         "limit": figure.limit,
     }

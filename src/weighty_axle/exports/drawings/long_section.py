@@ -13,7 +13,9 @@ from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.job.models.vehicle import Vehicle
 
-Role = Literal["ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"]
+Role = Literal[
+    "ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"
+]
 Point = tuple[float, float]
 
 
@@ -67,34 +69,62 @@ _DRAWBAR_M = -1.4
 def long_section(design: Design) -> Section:
     """Side view with items, roof, routes and axles; the front is at the left."""
     job, vehicle = design.job, design.job.vehicle
-    shapes = [Shape("body", _outline(vehicle), True), Shape("floor", ((0.0, vehicle.floor_m), (vehicle.length_m, vehicle.floor_m)), False)]
-    shapes += [Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name) for bay in vehicle.bays]
-    roof_z = vehicle.roof_m
-    shapes += [Shape("obstacle", _rect(*flat_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag) for one in job.roof.obstacles]
+    shapes = [
+        Shape("body", _outline(vehicle), True),
+        Shape("floor", ((0.0, vehicle.floor_m), (vehicle.length_m, vehicle.floor_m)), False),
+    ]
     shapes += [
-        Shape("module", _rect(*module_box(one, spec_of(job.roof, one))[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M), True, one.tag)
+        Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name)
+        for bay in vehicle.bays
+    ]
+    roof_z = vehicle.roof_m
+    shapes += [
+        Shape("obstacle", _rect(*flat_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag)
+        for one in job.roof.obstacles
+    ]
+    shapes += [
+        Shape(
+            "module",
+            _rect(*module_box(one, spec_of(job.roof, one))[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M),
+            True,
+            one.tag,
+        )
         for one in job.roof.modules
     ]
     shapes += _routes(design)
     # Seen from the left: what is nearer hides what is farther; but packs, large and alike, never hide a unit.
     depth = {"fitting": 0, "pack": 1}
-    shapes += [_item_shape(item) for item in sorted(design.items, key=lambda one: (depth.get(one.kind, 2), -one.place.y_m))]
+    shapes += [
+        _item_shape(item) for item in sorted(design.items, key=lambda one: (depth.get(one.kind, 2), -one.place.y_m))
+    ]
     marks = []
     for axle, result in zip(vehicle.axles, design.place.axles, strict=True):
         nearest = min(abs(axle.x_m - other.x_m) for other in vehicle.axles if other is not axle)
-        marks.append(AxleMark(axle.tag, axle.x_m, min(_BAR_M, 0.92 * nearest), result.load_kg.value, axle.limit_kg, axle.coupling))
+        marks.append(
+            AxleMark(
+                axle.tag, axle.x_m, min(_BAR_M, 0.92 * nearest), result.load_kg.value, axle.limit_kg, axle.coupling
+            )
+        )
         shapes.append(_axle_shape(axle.tag, axle.x_m, axle.coupling, vehicle))
     if vehicle.kind == "drawbar_trailer":
         front = min(axle.x_m for axle in vehicle.axles)
         height = vehicle.skirt_m + 0.05
-        shapes.insert(0, Shape("coupling", ((front, height), (_DRAWBAR_M, height - 0.05), (_DRAWBAR_M, height + 0.05), (front, height + 0.12)), True))
+        shapes.insert(
+            0,
+            Shape(
+                "coupling",
+                ((front, height), (_DRAWBAR_M, height - 0.05), (_DRAWBAR_M, height + 0.05), (front, height + 0.12)),
+                True,
+            ),
+        )
     left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
     top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1
     return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)
 
 
 def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: float) -> tuple[Caption, ...]:
-    """Names of units and bays: in their boxes where they can be read there, else side by side above the floor, or above the boxes, on a line.
+    """Names of units and bays: in their boxes where they can be read there, else side by side above the floor, or above
+    the boxes, on a line.
 
     `wide_m` and `high_m` are the size of a name at the drawing's scale.
     """
@@ -108,10 +138,13 @@ def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: floa
         half, x_m = wide_m(shape.label) / 2, (x0 + x1) / 2
         foot_m = z1 - high_m if shape.role == "bay" else (z0 + z1 - high_m) / 2
         hidden = any(
-            one.role in ("unit", "pack", "fitting") and one.points[0][0] < x_m + half and one.points[2][0] > x_m - half
-            and one.points[0][1] < foot_m + high_m and one.points[2][1] > foot_m
+            one.role in ("unit", "pack", "fitting")
+            and one.points[0][0] < x_m + half
+            and one.points[2][0] > x_m - half
+            and one.points[0][1] < foot_m + high_m
+            and one.points[2][1] > foot_m
             for one in section.shapes[index + 1 :]
-        )  # fmt: skip
+        )
         if not hidden and x1 - x0 >= 2 * half and z1 - z0 >= 0.75 * high_m:
             placed.append(Caption(shape.label, shape.role, x_m, foot_m))
         else:
@@ -121,7 +154,10 @@ def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: floa
         several.sort(key=lambda one: one[0])
         level_m = floor_m if below else max(point[1] for _, _, point in several)
         spread = _spread([at for at, _, _ in several], [wide_m(shape.label) for _, shape, _ in several], 0.3 * high_m)
-        placed += [Caption(shape.label, shape.role, at, level_m + 0.4 * high_m, point) for at, (_, shape, point) in zip(spread, several, strict=True)]
+        placed += [
+            Caption(shape.label, shape.role, at, level_m + 0.4 * high_m, point)
+            for at, (_, shape, point) in zip(spread, several, strict=True)
+        ]
     return tuple(placed)
 
 
@@ -142,7 +178,15 @@ def _rect(x0: float, x1: float, z0: float, z1: float) -> tuple[Point, ...]:
 def _outline(vehicle: Vehicle) -> tuple[Point, ...]:
     length, roof, skirt, floor = vehicle.length_m, vehicle.roof_m, vehicle.skirt_m, vehicle.floor_m
     if vehicle.kind == "coach":
-        return ((0.0, skirt), (-0.06, floor), (0.12, roof - 0.25), (0.35, roof), (length - 0.05, roof), (length, roof - 0.1), (length, skirt))
+        return (
+            (0.0, skirt),
+            (-0.06, floor),
+            (0.12, roof - 0.25),
+            (0.35, roof),
+            (length - 0.05, roof),
+            (length, roof - 0.1),
+            (length, skirt),
+        )
     if vehicle.kind == "rigid_truck":
         return ((0.0, skirt), (0.0, roof - 1.2), (0.3, roof - 0.4), (0.9, roof), (length, roof), (length, skirt))
     return ((0.0, skirt), (0.0, roof), (length, roof), (length, skirt))

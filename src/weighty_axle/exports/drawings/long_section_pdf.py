@@ -7,14 +7,31 @@ from typing import Any
 from reportlab.platypus import Flowable
 
 from weighty_axle.design.derive import Design
-from weighty_axle.exports.drawings.long_section import WHEEL_RADIUS_M, AxleMark, Role, Section, long_section, placed_labels
+from weighty_axle.exports.drawings.long_section import (
+    WHEEL_RADIUS_M,
+    AxleMark,
+    Role,
+    Section,
+    long_section,
+    placed_labels,
+)
 from weighty_axle.exports.letters import draw_words, runs, width_of
 from weighty_axle.units import System, show
 
 _FILL: dict[Role, float | None] = {
-    "ground": None, "body": None, "floor": None, "bay": 0.96, "module": 0.25, "obstacle": 0.85, "pack": 0.35, "unit": 0.75, "fitting": 0.92,
-    "route": None, "wheel": 0.9, "coupling": 0.3,
-}  # fmt: skip
+    "ground": None,
+    "body": None,
+    "floor": None,
+    "bay": 0.96,
+    "module": 0.25,
+    "obstacle": 0.85,
+    "pack": 0.35,
+    "unit": 0.75,
+    "fitting": 0.92,
+    "route": None,
+    "wheel": 0.9,
+    "coupling": 0.3,
+}
 _BELOW_PT = 44
 _TALLEST_PT = 300
 _SMALL = ("B612", 4.5)
@@ -44,7 +61,9 @@ class SectionDrawing(Flowable):
         for mark in self.section.axles:
             self._mark(canvas, mark)
 
-    def _shape(self, canvas: Any, role: Role, points: tuple[tuple[float, float], ...], closed: bool, label: str) -> None:
+    def _shape(
+        self, canvas: Any, role: Role, points: tuple[tuple[float, float], ...], closed: bool, label: str
+    ) -> None:
         canvas.setLineWidth(1.0 if role in ("body", "wheel") else 0.5)
         canvas.setDash(*((2, 2) if role == "route" else ()))
         fill = _FILL[role]

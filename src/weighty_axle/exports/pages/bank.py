@@ -17,7 +17,14 @@ def pages(on: PackPages) -> list[Any]:
     rows = [["String", "Share of the mean", "At full load", "Limit of one"]]
     for string in shared.strings:
         amps = show(string.share * bank.continuous_a.value, "A")
-        rows.append([" ".join(string.tags), f"{100 * string.of_mean:.1f} %" if string.share else "out", amps, show(job.bank.spec.discharge_a, "A")])
+        rows.append(
+            [
+                " ".join(string.tags),
+                f"{100 * string.of_mean:.1f} %" if string.share else "out",
+                amps,
+                show(job.bank.spec.discharge_a, "A"),
+            ]
+        )
     ports = [["Pack", "Address", "Port in", "Port out", "Cable to the next"]]
     ports += [
         [
@@ -31,7 +38,13 @@ def pages(on: PackPages) -> list[Any]:
     ]
     voltage = on.design.voltages
     return [
-        on.text("Bank", on.head), on.text(voltage.reason),
-        on.text(f"{len(job.bank.packs)} × {job.bank.spec.name}, {TAKE_OFF_WORDS[shared.take_off]}, links and leads of {conductor_words(job.bank.links.size)}."),
-        on.table(rows, (0.3, 0.23, 0.23, 0.24)), on.text("Data links", on.head), on.table(ports, (0.12, 0.16, 0.28, 0.28, 0.16)),
-    ]  # fmt: skip
+        on.text("Bank", on.head),
+        on.text(voltage.reason),
+        on.text(
+            f"{len(job.bank.packs)} × {job.bank.spec.name}, {TAKE_OFF_WORDS[shared.take_off]}, links and leads of "
+            f"{conductor_words(job.bank.links.size)}."
+        ),
+        on.table(rows, (0.3, 0.23, 0.23, 0.24)),
+        on.text("Data links", on.head),
+        on.table(ports, (0.12, 0.16, 0.28, 0.28, 0.16)),
+    ]

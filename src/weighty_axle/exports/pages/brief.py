@@ -32,11 +32,16 @@ def _runs(on: PackPages) -> list[Any]:
         stays = [["Place", "From", "Days", "Kind of day", "Plugs in at", "Driven a day", "Energy a day"]]
         stays += [
             [
-                stay.place, date_words(stay.first_day), str(stay.days), kinds[stay.day_kind], stay.source or "nowhere", f"{stay.driven_h:g} h",
+                stay.place,
+                date_words(stay.first_day),
+                str(stay.days),
+                kinds[stay.day_kind],
+                stay.source or "nowhere",
+                f"{stay.driven_h:g} h",
                 show(results[stay.tag].energy_per_day_wh.value, "Wh"),
             ]
             for stay in sorted(job.stays, key=lambda one: one.first_day)
-        ]  # fmt: skip
+        ]
         flow += [on.text("The year", on.head), on.table(stays, (0.26, 0.1, 0.08, 0.18, 0.14, 0.12, 0.12))]
     return flow
 
@@ -51,10 +56,15 @@ def _on_board(on: PackPages) -> list[Any]:
         for tag in finding.tags:
             advice.setdefault(tag, finding.rule.advice)
     rows = [["Tag", "On board already", "Volts", "Decision", "What to do, and with the loose end"]]
-    rows += [[one.tag, one.name, show(one.nominal_v, "V"), DISPOSITION_WORDS[one.disposition], advice.get(one.tag, "")] for one in job.existing]
+    rows += [
+        [one.tag, one.name, show(one.nominal_v, "V"), DISPOSITION_WORDS[one.disposition], advice.get(one.tag, "")]
+        for one in job.existing
+    ]
     feeds = [["Afterwards", "is fed from", "through", "mind"]]
     feeds += [[feed.consumer, feed.source, feed.through, feed.mind] for feed in on.design.equipment.feeds]
     return [
-        on.text("On board already", on.head), on.table(rows, (0.08, 0.26, 0.1, 0.12, 0.44)),
-        on.text("What feeds what afterwards", on.head), on.table(feeds, (0.22, 0.2, 0.28, 0.3)),
-    ]  # fmt: skip
+        on.text("On board already", on.head),
+        on.table(rows, (0.08, 0.26, 0.1, 0.12, 0.44)),
+        on.text("What feeds what afterwards", on.head),
+        on.table(feeds, (0.22, 0.2, 0.28, 0.3)),
+    ]

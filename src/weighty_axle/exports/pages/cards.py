@@ -1,4 +1,6 @@
-"""Cards that hang where they are needed: at the inlet door, what to set for every place to plug in; at a selector, its contacts and the order of change."""
+"""Cards that hang where they are needed: at the inlet door, what to set for every place to plug in; at a selector, its
+contacts and the order of change.
+"""
 
 from __future__ import annotations
 
@@ -40,14 +42,26 @@ def write_inlet_card(design: Design, path: Path, *, today: date, system: System)
             *sources_part(pages, design, system),
         ]
 
-    write_pdf(path, f"{design.job.name}: inlet card", f"{design.job.name} · {today.isoformat()}", design.job.practice, story)
+    write_pdf(
+        path, f"{design.job.name}: inlet card", f"{design.job.name} · {today.isoformat()}", design.job.practice, story
+    )
     return path
 
 
 def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
     """Table of sources: the limit to set, what it gives, what does not run, how long the bank helps."""
     names = {load.tag: load.name for load in design.job.loads}
-    rows = [["Where", "Limit of the line", "Set in each unit", "Gives", "Bank adds at the peak", "Left to charge", "Does not run there"]]
+    rows = [
+        [
+            "Where",
+            "Limit of the line",
+            "Set in each unit",
+            "Gives",
+            "Bank adds at the peak",
+            "Left to charge",
+            "Does not run there",
+        ]
+    ]
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         lasts = (
             ""
@@ -58,12 +72,22 @@ def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
         )
         limit = min(source.limit_a, row.recommended_limit_a.value)
         dark = ", ".join(names[tag] for tag in row.dead) or "–"
-        rows.append([
-            source.name, show(limit, "A", system) if row.accepted else "not taken as set", unit_limits(row, limit, system) if row.accepted else "–", show(row.continuous_w.value, "W", system),
-            show(row.bank_adds_w.value, "W", system) + lasts, show(row.charge_left_a.value, "A", system), dark,
-        ])  # fmt: skip
+        rows.append(
+            [
+                source.name,
+                show(limit, "A", system) if row.accepted else "not taken as set",
+                unit_limits(row, limit, system) if row.accepted else "–",
+                show(row.continuous_w.value, "W", system),
+                show(row.bank_adds_w.value, "W", system) + lasts,
+                show(row.charge_left_a.value, "A", system),
+                dark,
+            ]
+        )
     table = pages.table(rows, (0.2, 0.1, 0.19, 0.1, 0.16, 0.1, 0.15))
-    note = "Units on one line of a source take the sum of what each is set to: set in each unit what stands under it. The limit is the smaller of what is set in the job and what socket, adapter, inlet and generator stand for hours."
+    note = (
+        "Units on one line of a source take the sum of what each is set to: set in each unit what stands under it. The "
+        "limit is the smaller of what is set in the job and what socket, adapter, inlet and generator stand for hours."
+    )
     return [pages.text("Places to plug in", pages.head), table, pages.text(note, pages.small)]
 
 
@@ -77,7 +101,13 @@ def write_selector_cards(design: Design, path: Path, *, today: date) -> Path:
         pages = Pages(width)
         return [part for selector in selectors for part in selector_part(pages, design, selector)]
 
-    write_pdf(path, f"{design.job.name}: selector card", f"{design.job.name} · {today.isoformat()}", design.job.practice, story)
+    write_pdf(
+        path,
+        f"{design.job.name}: selector card",
+        f"{design.job.name} · {today.isoformat()}",
+        design.job.practice,
+        story,
+    )
     return path
 
 
@@ -85,14 +115,31 @@ def selector_part(pages: Pages, design: Design, selector: Selector) -> list[Any]
     """Contact chart of a selector and, for every position, the safe order of change."""
     contacts = list(dict.fromkeys(contact for position in selector.positions for contact in position.contacts))
     rows = [["Contact", *(position.name for position in selector.positions)]]
-    rows += [[f"{one.start} – {one.end}", *("closed" if one in position.contacts else "·" for position in selector.positions)] for one in contacts]
-    taken = {position.name: accepted_at(design.states, selector, position.name, design.job.inverters.sources) for position in selector.positions}
+    rows += [
+        [
+            f"{one.start} – {one.end}",
+            *("closed" if one in position.contacts else "·" for position in selector.positions),
+        ]
+        for one in contacts
+    ]
+    taken = {
+        position.name: accepted_at(design.states, selector, position.name, design.job.inverters.sources)
+        for position in selector.positions
+    }
     rows.append(["Accepts", *(", ".join(taken[position.name]) or "nothing" for position in selector.positions)])
-    rows.append(["Inverters set", *(STACKING_WORDS[position.stacking] if position.stacking else "any" for position in selector.positions)])
+    rows.append(
+        [
+            "Inverters set",
+            *(STACKING_WORDS[position.stacking] if position.stacking else "any" for position in selector.positions),
+        ]
+    )
     count = len(selector.positions)
     flow = [pages.text(selector.name, pages.head), pages.table(rows, (0.28, *([0.72 / count] * count)))]
     for position in selector.positions:
         if position.contacts:
             flow.append(pages.text(f"To {position.name}", pages.head))
-            flow += [pages.text(f"{number}. {step}") for number, step in enumerate(change_order(selector, position.name, design.job.inverters), 1)]
+            flow += [
+                pages.text(f"{number}. {step}")
+                for number, step in enumerate(change_order(selector, position.name, design.job.inverters), 1)
+            ]
     return flow

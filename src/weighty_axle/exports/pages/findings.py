@@ -25,5 +25,7 @@ def pages(on: PackPages) -> list[Any]:
         for one in on.findings[:_MOST_FINDINGS]
     ]
     left = len(on.findings) - _MOST_FINDINGS
-    more = [on.text(f"{left} more findings, none worse than the last of these, are in findings.json.")] if left > 0 else []
+    more = (
+        [on.text(f"{left} more findings, none worse than the last of these, are in findings.json.")] if left > 0 else []
+    )
     return [on.text("Findings", on.head), on.table(rows, (0.1, 0.5, 0.17, 0.23)), *more]

@@ -1,4 +1,7 @@
-"""Pages all prints share: size by practice, the caution on every sheet, text and tables. Black on white, text selectable."""
+"""Pages all prints share: size by practice, the caution on every sheet, text and tables.
+
+Black on white, text selectable.
+"""
 
 from __future__ import annotations
 
@@ -29,9 +32,16 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
     margin = 16 * mm
     whole = io.BytesIO()
     document = SimpleDocTemplate(
-        whole, pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=18 * mm, bottomMargin=18 * mm, title=title,
-        author="Weighty Axle", invariant=1,
-    )  # fmt: skip
+        whole,
+        pagesize=size,
+        leftMargin=margin,
+        rightMargin=margin,
+        topMargin=18 * mm,
+        bottomMargin=18 * mm,
+        title=title,
+        author="Weighty Axle",
+        invariant=1,
+    )
 
     def frame(canvas: Any, _document: Any) -> None:
         draw_words(canvas, margin, 10 * mm, f"{foot} · Weighty Axle", "B612", 7.5)
@@ -63,14 +73,27 @@ class Pages:
         return Paragraph(marked(words, style.fontName), style)
 
     def table(self, rows: list[list[str]], shares: tuple[float, ...], *, write_pt: float = 0.0) -> Any:
-        """A table with a heading row; columns by share of the width; `write_pt` gives rows that are filled in by hand their height."""
+        """A table with a heading row; columns by share of the width; `write_pt` gives rows that are filled in by hand
+        their height.
+        """
         from reportlab.lib import colors
         from reportlab.platypus import Table, TableStyle
 
         cells = [[self.text(cell, self.small) for cell in row] for row in rows]
         heights = [None, *([write_pt] * (len(rows) - 1))] if write_pt else None
-        table = Table(cells, colWidths=[self.width * share for share in shares], rowHeights=heights, repeatRows=1, hAlign="LEFT", splitInRow=1)
-        ruled = [("INNERGRID", (0, 1), (-1, -1), 0.3, colors.grey), ("BOX", (0, 1), (-1, -1), 0.3, colors.grey)] if write_pt else []
+        table = Table(
+            cells,
+            colWidths=[self.width * share for share in shares],
+            rowHeights=heights,
+            repeatRows=1,
+            hAlign="LEFT",
+            splitInRow=1,
+        )
+        ruled = (
+            [("INNERGRID", (0, 1), (-1, -1), 0.3, colors.grey), ("BOX", (0, 1), (-1, -1), 0.3, colors.grey)]
+            if write_pt
+            else []
+        )
         table.setStyle(
             TableStyle(
                 [
@@ -89,6 +112,8 @@ class Pages:
 class PackPages(Pages):
     """Pages of the pack: what they print, for whom, in which units."""
 
-    def __init__(self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float) -> None:
+    def __init__(
+        self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float
+    ) -> None:
         super().__init__(width)
         self.design, self.findings, self.today, self.system = design, findings, today, system

@@ -29,20 +29,37 @@ def pages(on: PackPages) -> list[Any]:
     guards = [["Input", "Two-pole DC isolator", "String fuses", "Cable, longest", "Surge arrester", "Labels"]]
     guards += [
         [
-            one.controller, f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", "none" if one.fuse_a is None else show(one.fuse_a.value, "A"),
-            _roof_cable(one.cable, on.system), "yes" if one.surge else "not asked for", "; ".join(one.labels),
+            one.controller,
+            f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}",
+            "none" if one.fuse_a is None else show(one.fuse_a.value, "A"),
+            _roof_cable(one.cable, on.system),
+            "yes" if one.surge else "not asked for",
+            "; ".join(one.labels),
         ]
         for one in design.protection
-    ]  # fmt: skip
+    ]
     held = design.fixings
-    fixing = f"Each module: {held.needed_count.value:.0f} fixings at least; one is pulled with {show(held.pull_n.value, 'N')} at road speed (lift coefficient assumed)."
+    fixing = (
+        f"Each module: {held.needed_count.value:.0f} fixings at least; one is pulled with "
+        f"{show(held.pull_n.value, 'N')} at road speed (lift coefficient assumed)."
+    )
     flow = [
-        on.text("Roof", on.head), *([on.table(strings, (0.1, 0.12, 0.38, 0.13, 0.14, 0.13))] if design.roof.strings else []), on.table(guards, (0.09, 0.17, 0.12, 0.15, 0.13, 0.34)), on.text(fixing),
-    ]  # fmt: skip
+        on.text("Roof", on.head),
+        *([on.table(strings, (0.1, 0.12, 0.38, 0.13, 0.14, 0.13))] if design.roof.strings else []),
+        on.table(guards, (0.09, 0.17, 0.12, 0.15, 0.13, 0.34)),
+        on.text(fixing),
+    ]
     if design.remote:
         away = [["Array elsewhere", "Into", "Plug", "Cold Voc", "Hot Vmp", "Cable loses"]]
         away += [
-            [array.name, one.controller, array.plug, show(one.cold_voc_v.value, "V"), show(one.hot_vmp_v.value, "V"), show(one.drop_share.value, "1")]
+            [
+                array.name,
+                one.controller,
+                array.plug,
+                show(one.cold_voc_v.value, "V"),
+                show(one.hot_vmp_v.value, "V"),
+                show(one.drop_share.value, "1"),
+            ]
             for array, one in zip(design.job.roof.remote, design.remote, strict=True)
         ]
         flow.append(on.table(away, (0.3, 0.12, 0.14, 0.15, 0.15, 0.14)))
@@ -62,7 +79,10 @@ def _year_of_sun(on: PackPages) -> list[Any]:
     rows.append(["clear", *(digits(one.clear_day_wh / 1000, 1) for one in year.months)])
     left = on.design.job.roof.losses.shade
     shade = f"shade takes {show(1 - left, '1')}" if left < 1 else "shade is not counted"
-    told = f"Into the bank at {year.place.name}, {show(year.year_wh.value, 'Wh')} a year; {shade}; sky: {on.design.job.roof.sky.source}. A computed mean: real years differ."
+    told = (
+        f"Into the bank at {year.place.name}, {show(year.year_wh.value, 'Wh')} a year; {shade}; sky: "
+        f"{on.design.job.roof.sky.source}. A computed mean: real years differ."
+    )
     return [on.table(rows, (0.16, *[0.07] * 12)), on.text(told)]
 
 

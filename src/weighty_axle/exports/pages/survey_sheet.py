@@ -15,7 +15,10 @@ from weighty_axle.units import System, show
 
 CAUTIONS = (
     "Before you measure: wheels chocked, engine off, roof dry; a second person at the ladder.",
-    "Covers of distribution panels come off only when dead and proved dead. Arrays are live in light; bank terminals cannot be switched off.",
+    (
+        "Covers of distribution panels come off only when dead and proved dead. Arrays are live in light; bank "
+        "terminals cannot be switched off."
+    ),
     "Old lead-acid banks give off hydrogen: no sparks, air them first. Mind gas and fuel lines.",
 )
 LINE = "...................."
@@ -47,16 +50,30 @@ class _Sheet(Pages):
         # Tables to be filled in by hand keep together by themselves.
         turn = [] if self.blank else [PageBreak()]
         return [
-            *self._head(), *self._vehicle(), *self._axles(), *self._roof(), PageBreak(), *self._bays(), *self._sockets(), *self._existing(), *turn,
-            *self._loads(), *self._stays(), *self._photos(),
-        ]  # fmt: skip
+            *self._head(),
+            *self._vehicle(),
+            *self._axles(),
+            *self._roof(),
+            PageBreak(),
+            *self._bays(),
+            *self._sockets(),
+            *self._existing(),
+            *turn,
+            *self._loads(),
+            *self._stays(),
+            *self._photos(),
+        ]
 
-    def _part(self, title: str, heading: list[str], rows: list[list[str]], shares: tuple[float, ...], spare: int) -> list[Any]:
+    def _part(
+        self, title: str, heading: list[str], rows: list[list[str]], shares: tuple[float, ...], spare: int
+    ) -> list[Any]:
         """A table: filled, or empty rows to write in; a filled one keeps some empty rows too."""
         from reportlab.platypus import KeepTogether
 
         empty = [[""] * len(heading)] * (spare if self.blank else 2)
-        table = self.table([heading, *([] if self.blank else rows), *empty], shares, write_pt=_WRITE_PT if self.blank else 0.0)
+        table = self.table(
+            [heading, *([] if self.blank else rows), *empty], shares, write_pt=_WRITE_PT if self.blank else 0.0
+        )
         flow = [self.text(title, self.head), table]
         return [KeepTogether(flow)] if self.blank else flow
 
@@ -82,12 +99,20 @@ class _Sheet(Pages):
     def _vehicle(self) -> list[Any]:
         vehicle = self.job.vehicle
         values = (
-            ("Length", vehicle.length_m, "m"), ("Width", vehicle.width_m, "m"), ("Roof above ground", vehicle.roof_m, "m"), ("Floor above ground", vehicle.floor_m, "m"),
-            ("Underside above ground", vehicle.skirt_m, "m"), ("Track", vehicle.track_m, "m"), ("Gross limit (plate)", vehicle.gross_limit_kg, "kg"),
-            ("Record low where it lives", self.job.site.record_low_c, "degC"), ("Hottest bay", self.job.site.bay_high_c, "degC"),
-        )  # fmt: skip
+            ("Length", vehicle.length_m, "m"),
+            ("Width", vehicle.width_m, "m"),
+            ("Roof above ground", vehicle.roof_m, "m"),
+            ("Floor above ground", vehicle.floor_m, "m"),
+            ("Underside above ground", vehicle.skirt_m, "m"),
+            ("Track", vehicle.track_m, "m"),
+            ("Gross limit (plate)", vehicle.gross_limit_kg, "kg"),
+            ("Record low where it lives", self.job.site.record_low_c, "degC"),
+            ("Hottest bay", self.job.site.bay_high_c, "degC"),
+        )
         pairs = [[name, self._said(value, unit)] for name, value, unit in values]
-        rows = [["Measured", "", "Measured", "", "Measured", ""]] + [[*pairs[i], *pairs[i + 1], *pairs[i + 2]] for i in range(0, 9, 3)]
+        rows = [["Measured", "", "Measured", "", "Measured", ""]] + [
+            [*pairs[i], *pairs[i + 1], *pairs[i + 2]] for i in range(0, 9, 3)
+        ]
         return [self.text("Vehicle", self.head), self.table(rows, (0.2, 0.13, 0.2, 0.14, 0.2, 0.13))]
 
     def _axles(self) -> list[Any]:
@@ -102,40 +127,71 @@ class _Sheet(Pages):
             ]
             for axle in self.job.vehicle.axles
         ]
-        heading = ["Axle or coupling", "Group", "From the front of the body", "Plate", "Weighbridge, as it stands", "Tanks, people, load that day"]
+        heading = [
+            "Axle or coupling",
+            "Group",
+            "From the front of the body",
+            "Plate",
+            "Weighbridge, as it stands",
+            "Tanks, people, load that day",
+        ]
         return self._part("Axles and weighbridge", heading, rows, (0.14, 0.12, 0.18, 0.14, 0.2, 0.22), 4)
 
     def _roof(self) -> list[Any]:
         roof = self.job.roof
         outline = (
-            f"Clear roof from {self._said(roof.start_m, 'm')} to {self._said(roof.end_m, 'm')} from the front, {self._said(roof.width_m, 'm')} wide."
+            f"Clear roof from {self._said(roof.start_m, 'm')} to {self._said(roof.end_m, 'm')} from the front, "
+            f"{self._said(roof.width_m, 'm')} wide."
         )
         rows = [
-            [one.tag, one.name, *(self._said(value, "m") for value in (one.x_m, one.y_m, one.length_m, one.width_m, one.height_m))]
+            [
+                one.tag,
+                one.name,
+                *(self._said(value, "m") for value in (one.x_m, one.y_m, one.length_m, one.width_m, one.height_m)),
+            ]
             for one in roof.obstacles
         ]
         heading = ["Tag", "On the roof", "From the front", "From the middle, right +", "Along", "Across", "High"]
         return [
             self.text(outline),
-            *self._part("Roof: hatches, air conditioners, aerials", heading, rows, (0.08, 0.28, 0.14, 0.18, 0.11, 0.11, 0.1), 6),
+            *self._part(
+                "Roof: hatches, air conditioners, aerials", heading, rows, (0.08, 0.28, 0.14, 0.18, 0.11, 0.11, 0.1), 6
+            ),
         ]
 
     def _bays(self) -> list[Any]:
         rows = [
-            [bay.tag, bay.name, *(self._said(value, "m") for value in (bay.start_m, bay.end_m, bay.bottom_m, bay.top_m)), ""]
+            [
+                bay.tag,
+                bay.name,
+                *(self._said(value, "m") for value in (bay.start_m, bay.end_m, bay.bottom_m, bay.top_m)),
+                "",
+            ]
             for bay in self.job.vehicle.bays
         ]
         heading = ["Tag", "Bay", "Starts", "Ends", "Bottom", "Top", "Door opening, gas or fuel lines near"]
         bays = self._part("Bays", heading, rows, (0.08, 0.24, 0.11, 0.11, 0.11, 0.11, 0.24), 6)
         ways = [
-            [way.tag, way.name, f"{way.start} – {way.end}", self._said(way.length_m, "m"), way.zone, f"{way.clear_mm:g} mm"]
+            [
+                way.tag,
+                way.name,
+                f"{way.start} – {way.end}",
+                self._said(way.length_m, "m"),
+                way.zone,
+                f"{way.clear_mm:g} mm",
+            ]
             for way in self.job.vehicle.ways
         ]
         heading = ["Tag", "Wire way", "From – to", "Length as cable lies", "Zone", "Clear"]
-        return bays + self._part("Wire ways: the distance cable will really travel", heading, ways, (0.08, 0.36, 0.18, 0.16, 0.12, 0.1), 6)
+        return bays + self._part(
+            "Wire ways: the distance cable will really travel", heading, ways, (0.08, 0.36, 0.18, 0.16, 0.12, 0.1), 6
+        )
 
     def _sockets(self) -> list[Any]:
-        rows = [[one.name, one.kind, show(one.volts, "V"), show(one.amps, "A"), show(one.limit_a, "A")] for one in self.job.inverters.sources]
+        rows = [
+            [one.name, one.kind, show(one.volts, "V"), show(one.amps, "A"), show(one.limit_a, "A")]
+            for one in self.job.inverters.sources
+        ]
         heading = ["Sockets it will find, generator that stays", "Kind", "Volts", "Amps", "Limit set"]
         return self._part("Sockets", heading, rows, (0.44, 0.16, 0.13, 0.13, 0.14), 4)
 
@@ -152,27 +208,67 @@ class _Sheet(Pages):
             ]
             for one in self.job.existing
         ]
-        heading = ["Tag", "On board already", "Kind", "Volts", "Fed from", "Ties to", "Keep, reprogram, isolate, replace, remove"]
+        heading = [
+            "Tag",
+            "On board already",
+            "Kind",
+            "Volts",
+            "Fed from",
+            "Ties to",
+            "Keep, reprogram, isolate, replace, remove",
+        ]
         return self._part("Equipment on board", heading, rows, (0.08, 0.27, 0.14, 0.1, 0.12, 0.13, 0.16), 10)
 
     def _loads(self) -> list[Any]:
         kinds = self.job.day_kinds
         rows = [
-            [load.tag, load.name, str(load.count), show(load.running_w, "W"), f"{load.start_multiple:g} ×", show(load.duty, "1"), "yes" if load.must_run else "may wait", ", ".join(kind.name for kind in kinds if load.patterns.get(kind.tag))]
+            [
+                load.tag,
+                load.name,
+                str(load.count),
+                show(load.running_w, "W"),
+                f"{load.start_multiple:g} ×",
+                show(load.duty, "1"),
+                "yes" if load.must_run else "may wait",
+                ", ".join(kind.name for kind in kinds if load.patterns.get(kind.tag)),
+            ]
             for load in self.job.loads
-        ]  # fmt: skip
-        heading = ["Tag", "What must run", "How many", "Running, each", "Start", "Duty", "Must run", "When, and together with what"]
+        ]
+        heading = [
+            "Tag",
+            "What must run",
+            "How many",
+            "Running, each",
+            "Start",
+            "Duty",
+            "Must run",
+            "When, and together with what",
+        ]
         return self._part("Loads", heading, rows, (0.08, 0.24, 0.08, 0.11, 0.08, 0.08, 0.1, 0.23), 14)
 
     def _stays(self) -> list[Any]:
         kinds = {kind.tag: kind.name for kind in self.job.day_kinds}
         rows = [
-            [stay.place, date_words(stay.first_day), str(stay.days), kinds[stay.day_kind], stay.source or "none", f"{stay.driven_h:g} h"]
+            [
+                stay.place,
+                date_words(stay.first_day),
+                str(stay.days),
+                kinds[stay.day_kind],
+                stay.source or "none",
+                f"{stay.driven_h:g} h",
+            ]
             for stay in sorted(self.job.stays, key=lambda one: one.first_day)
         ]
         heading = ["Where it goes", "From", "Days", "Kind of day", "Hook-up", "Driven a day"]
         return self._part("Stays through the year", heading, rows, (0.32, 0.12, 0.1, 0.2, 0.14, 0.12), 6)
 
     def _photos(self) -> list[Any]:
-        rows = [[photo.tag, photo.subject, "taken" if photo.taken and not self.blank else "[   ]"] for photo in self.job.survey.photos]
-        return [self.text("Photos", self.head), self.table([["", "Of what", "Taken"], *rows], (0.1, 0.75, 0.15))] if rows else []
+        rows = [
+            [photo.tag, photo.subject, "taken" if photo.taken and not self.blank else "[   ]"]
+            for photo in self.job.survey.photos
+        ]
+        return (
+            [self.text("Photos", self.head), self.table([["", "Of what", "Taken"], *rows], (0.1, 0.75, 0.15))]
+            if rows
+            else []
+        )

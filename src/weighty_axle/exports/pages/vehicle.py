@@ -19,11 +19,17 @@ def pages(on: PackPages) -> list[Any]:
             [
                 axle.tag,
                 before,
-                *(show(v, "kg", on.system) for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value)),
+                *(
+                    show(v, "kg", on.system)
+                    for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value)
+                ),
             ]
         )
     place = on.design.place
-    gross = f"Gross {show(place.gross_kg.value, 'kg', on.system)}, {show(place.gross_margin_kg.value, 'kg', on.system)} left. "
+    gross = (
+        f"Gross {show(place.gross_kg.value, 'kg', on.system)}, {show(place.gross_margin_kg.value, 'kg', on.system)} "
+        "left. "
+    )
     side = f"Added, right minus left: {show(place.right_minus_left_kg.value, 'kg', on.system)}."
     return [
         on.text("Vehicle and axle loads", on.head),

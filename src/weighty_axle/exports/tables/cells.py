@@ -13,7 +13,9 @@ _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff
 
 
 def safe_text(text: str) -> str:
-    """Text that a spreadsheet will not take for a formula: a mark stands before it, and before what would look like a marked one."""
+    """Text that a spreadsheet will not take for a formula: a mark stands before it, and before what would look like a
+    marked one.
+    """
     return f"'{text}" if _FORMULA.match(text) else text
 
 
@@ -23,7 +25,9 @@ def table_text(text: str) -> str:
 
 
 def csv_bytes(header: tuple[str, ...], rows: list[tuple[object, ...]]) -> bytes:
-    """A table as CSV (RFC 4180) that opens with its letters in a spreadsheet: UTF-8 with its mark; text that looks like a formula stays text."""
+    """A table as CSV (RFC 4180) that opens with its letters in a spreadsheet: UTF-8 with its mark; text that looks like
+    a formula stays text.
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     for row in (header, *rows):

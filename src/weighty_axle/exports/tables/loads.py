@@ -24,20 +24,71 @@ from weighty_axle.job.tags import free_tags, used_tags
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse
 
 FIELDS: dict[str, Kind | type] = {
-    "tag": str, "name": str, "group": str, "supply": str, "count": int, "running_w": POWER, "power_factor": NUMBER, "start_multiple": NUMBER,
-    "start_s": DURATION, "duty": FRACTION, "cycle_min": NUMBER, "standby_w": POWER, "must_run": bool, "circuit": str, "charges_bank": bool, "winter": FRACTION, "spring": FRACTION,
-    "summer": FRACTION, "autumn": FRACTION, "note": str,
-}  # fmt: skip
+    "tag": str,
+    "name": str,
+    "group": str,
+    "supply": str,
+    "count": int,
+    "running_w": POWER,
+    "power_factor": NUMBER,
+    "start_multiple": NUMBER,
+    "start_s": DURATION,
+    "duty": FRACTION,
+    "cycle_min": NUMBER,
+    "standby_w": POWER,
+    "must_run": bool,
+    "circuit": str,
+    "charges_bank": bool,
+    "winter": FRACTION,
+    "spring": FRACTION,
+    "summer": FRACTION,
+    "autumn": FRACTION,
+    "note": str,
+}
 _SEASONS = ("winter", "spring", "summer", "autumn")
 _OTHER_NAMES = {
-    "load": "name", "appliance": "name", "watts": "running_w", "running": "running_w", "power": "running_w", "w": "running_w", "how_many": "count",
-    "quantity": "count", "qty": "count", "leg": "supply", "standby": "standby_w", "cycle": "cycle_min", "cos_phi": "power_factor", "tags": "tag",
-}  # fmt: skip
+    "load": "name",
+    "appliance": "name",
+    "watts": "running_w",
+    "running": "running_w",
+    "power": "running_w",
+    "w": "running_w",
+    "how_many": "count",
+    "quantity": "count",
+    "qty": "count",
+    "leg": "supply",
+    "standby": "standby_w",
+    "cycle": "cycle_min",
+    "cos_phi": "power_factor",
+    "tags": "tag",
+}
 _SUPPLIES: dict[str, Supply] = {
-    "": "leg_open", "leg open": "leg_open", "leg_open": "leg_open", "l1": "L1", "l2": "L2", "l3": "L3", "l1+l2": "L1+L2", "l1+l2+l3": "L1+L2+L3", "three-phase": "L1+L2+L3", "240 v": "L1+L2", "240": "L1+L2", "ac": "AC",
-    "230 v": "AC", "230": "AC", "120 v": "leg_open", "120": "leg_open", "12 v": "DC_12", "12": "DC_12", "dc_12": "DC_12", "24 v": "DC_24", "24": "DC_24",
-    "dc_24": "DC_24", "48 v": "DC_48", "48": "DC_48", "dc_48": "DC_48",
-}  # fmt: skip
+    "": "leg_open",
+    "leg open": "leg_open",
+    "leg_open": "leg_open",
+    "l1": "L1",
+    "l2": "L2",
+    "l3": "L3",
+    "l1+l2": "L1+L2",
+    "l1+l2+l3": "L1+L2+L3",
+    "three-phase": "L1+L2+L3",
+    "240 v": "L1+L2",
+    "240": "L1+L2",
+    "ac": "AC",
+    "230 v": "AC",
+    "230": "AC",
+    "120 v": "leg_open",
+    "120": "leg_open",
+    "12 v": "DC_12",
+    "12": "DC_12",
+    "dc_12": "DC_12",
+    "24 v": "DC_24",
+    "24": "DC_24",
+    "dc_24": "DC_24",
+    "48 v": "DC_48",
+    "48": "DC_48",
+    "dc_48": "DC_48",
+}
 
 
 class TableError(Exception):
@@ -93,13 +144,19 @@ def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
         return ("yes" if value else "no") if isinstance(value, bool) else value
 
     rows: list[tuple[object, ...]] = [
-        (*(cell(load, field) for field in FIELDS), *(pattern_text(load.patterns.get(kind.tag, ())) for kind in job.day_kinds)) for load in job.loads
+        (
+            *(cell(load, field) for field in FIELDS),
+            *(pattern_text(load.patterns.get(kind.tag, ())) for kind in job.day_kinds),
+        )
+        for load in job.loads
     ]
     return header, rows
 
 
 def _day_headings(kinds: tuple[DayKind, ...]) -> dict[str, str]:
-    """Heading of each kind of day's column, by tag: its name, or its tag where the name would be taken for another's."""
+    """Heading of each kind of day's column, by tag: its name, or its tag where the name would be taken for
+    another's.
+    """
     names = Counter(_heading(name) for kind in kinds for name in {_heading(kind.name), _heading(kind.tag)})
     return {kind.tag: f"day {kind.name if names[_heading(kind.name)] == 1 else kind.tag}" for kind in kinds}
 
@@ -110,7 +167,10 @@ def _heading(text: str) -> str:
 
 
 def write_loads(job: Job, path: Path) -> None:
-    """Write the loads as CSV, or XLSX by the file's ending. Text that looks like a formula stays text. Raises OSError."""
+    """Write the loads as CSV, or XLSX by the file's ending.
+
+    Text that looks like a formula stays text. Raises OSError.
+    """
     header, rows = loads_rows(job)
     with replacing(path) as file:
         if path.suffix.lower() == ".xlsx":
@@ -150,7 +210,8 @@ def read_loads(path: Path, job: Job) -> LoadsRead:
     header, rows = _sheet(path.name, raw) if path.suffix.lower() == ".xlsx" else _text(path.name, raw)
     if len(rows) > MOST_LOADS:
         raise TableError(
-            f"{path.name} has {'more than ' if len(rows) >= _ENOUGH else ''}{len(rows):,} rows; a job holds {MOST_LOADS} loads at most. Nothing was taken in."
+            f"{path.name} has {'more than ' if len(rows) >= _ENOUGH else ''}{len(rows):,} rows; a job holds "
+            f"{MOST_LOADS} loads at most. Nothing was taken in."
         )
     return _judge(path.name, header, rows, job)
 
@@ -180,7 +241,9 @@ def _delimiter(text: str) -> str:
     """What parts the cells: the mark under which the first row names most columns that are known here."""
 
     def known(delimiter: str) -> tuple[int, int]:
-        head: list[str] = next((row for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter) if row), [])
+        head: list[str] = next(
+            (row for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter) if row), []
+        )
         names = [_heading(cell).replace(" ", "_") for cell in head]
         return sum(_OTHER_NAMES.get(name, name) in FIELDS for name in names), text.partition("\n")[0].count(delimiter)
 
@@ -213,7 +276,9 @@ def _sheet(name: str, raw: bytes) -> tuple[list[str], Rows]:
 
 
 def _judge_workbook(name: str, raw: bytes) -> None:
-    """Refuse a workbook that is far more than a table of loads, before anything is built from it: unpacked size and marks, read through once."""
+    """Refuse a workbook that is far more than a table of loads, before anything is built from it: unpacked size and
+    marks, read through once.
+    """
     import zipfile
 
     unpacked = marks = 0
@@ -226,7 +291,10 @@ def _judge_workbook(name: str, raw: bytes) -> None:
                     if unpacked > limits.WORKBOOK_UNPACKED_BYTES:
                         raise TableError(f"{name} unpacks to more than {limits.WORKBOOK_UNPACKED_BYTES // 2**20} MB.")
                     if marks > limits.WORKBOOK_MARKS:
-                        raise TableError(f"{name} holds far more cells than a table of {MOST_LOADS} loads; keep the loads alone in it.")
+                        raise TableError(
+                            f"{name} holds far more cells than a table of {MOST_LOADS} loads; keep the loads alone "
+                            "in it."
+                        )
 
 
 def _cell_text(value: Any) -> str:
@@ -256,7 +324,9 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     columns, passed_over = _columns(file, header, job.day_kinds)
     tags = free_tags(job, "LD")
     have = {load.tag: load for load in job.loads}
-    taken: set[str] = {cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell}
+    taken: set[str] = {
+        cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell
+    }
     loads, problems = [], []
     seen: dict[str, int] = {}
     used = used_tags(job)
@@ -278,7 +348,9 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
             loads.append(load)
     total = len(set(have) | {load.tag for load in loads})
     if total > MOST_LOADS:
-        raise TableError(f"With {file} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in.")
+        raise TableError(
+            f"With {file} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in."
+        )
     return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
 
 
@@ -307,7 +379,9 @@ def _columns(file: str, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[
             columns[name] = index
     missing = [name for name in ("name", "running_w") if name not in columns]
     if missing:
-        raise TableError(f"{file} has no column {' and no column '.join(missing)}; the first row must name the columns.")
+        raise TableError(
+            f"{file} has no column {' and no column '.join(missing)}; the first row must name the columns."
+        )
     return columns, tuple(passed_over)
 
 
@@ -321,7 +395,9 @@ class _RowReader:
     def wrong(self, column: str, why: str) -> None:
         """Note a problem of a cell."""
         why = why.replace(f"“{self._cells.get(column, '').strip()}” ", "") or why
-        self.problems.append(RowProblem(self._number, column, self._cells.get(column, ""), why[0].upper() + why[1:].rstrip(".") + "."))
+        self.problems.append(
+            RowProblem(self._number, column, self._cells.get(column, ""), why[0].upper() + why[1:].rstrip(".") + ".")
+        )
 
     def load(self, tag: str, old: Load | None) -> Load | None:
         """The row's load, or None when anything in it is wrong. What a table does not say stays as it was."""
@@ -329,7 +405,11 @@ class _RowReader:
             self.wrong("name", "every load needs a name")
         if not self._cells.get("running_w"):
             self.wrong("running_w", "every load needs its running power")
-        values = {name: read for name, kind in FIELDS.items() if name not in ("tag", "supply") and (read := self._value(name, kind)) is not None}
+        values = {
+            name: read
+            for name, kind in FIELDS.items()
+            if name not in ("tag", "supply") and (read := self._value(name, kind)) is not None
+        }
         kept = old.seasons if old else Seasons()
         shares = {season: values.pop(season) for season in _SEASONS if season in values}
         shares = {season: share for season, share in shares.items() if not _came_back(getattr(kept, season), share)}
@@ -367,7 +447,9 @@ class _RowReader:
 
 
 def _came_back(old: Any, read: Any) -> bool:
-    """Whether a value is what a table can hold of the old one: text without control signs and outer spaces, numbers to fifteen digits."""
+    """Whether a value is what a table can hold of the old one: text without control signs and outer spaces, numbers to
+    fifteen digits.
+    """
     if isinstance(read, str):
         return table_text(old).strip() == read
     return isinstance(read, float) and math.isclose(old, read, rel_tol=1e-13)
@@ -406,11 +488,15 @@ def _bounded(name: str, value: Any) -> Any:
 def _supply(text: str) -> Supply:
     found = _SUPPLIES.get(text.strip().lower().replace("\u00a0", " "))
     if found is None:
-        raise QuantityError("there is no such supply; use leg open, L1, L2, L3, 240 V, three-phase, AC, 12 V, 24 V or 48 V")
+        raise QuantityError(
+            "there is no such supply; use leg open, L1, L2, L3, 240 V, three-phase, AC, 12 V, 24 V or 48 V"
+        )
     return found
 
 
-_STRETCH = re.compile(r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(?:(\d+(?:\.\d+)?)\s*%|(0?\.\d+|\d\.?\d*e-\d+)))?\s*")
+_STRETCH = re.compile(
+    r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(?:(\d+(?:\.\d+)?)\s*%|(0?\.\d+|\d\.?\d*e-\d+)))?\s*"
+)
 
 
 def _pattern(text: str) -> Pattern:
@@ -422,7 +508,9 @@ def _spans(text: str) -> Iterator[Span]:
     for part in (one for one in text.split(";") if one.strip()):
         found = _STRETCH.fullmatch(part)
         if not found:
-            raise QuantityError(f"“{part.strip()[:30]}” is not a stretch of the day; write 08:00-12:30 or 08:00-12:30 @50%")
+            raise QuantityError(
+                f"“{part.strip()[:30]}” is not a stretch of the day; write 08:00-12:30 or 08:00-12:30 @50%"
+            )
         start, end = int(found[1]) * 60 + int(found[2]), int(found[3]) * 60 + int(found[4])
         level = float(found[5]) / 100 if found[5] else float(found[6] or 1.0)
         if not (last <= start < end <= 1440 and int(found[2]) < 60 and int(found[4]) < 60):

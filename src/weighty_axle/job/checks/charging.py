@@ -12,4 +12,7 @@ def charging_problems(charging: Charging) -> Iterator[Problem]:
     """Chargers whose output nothing says."""
     for charger in charging.alternator_chargers:
         if charger.spec.output_w is None and charger.spec.output_a is None:
-            yield Problem(f"charging.alternator_chargers[{charger.tag}].spec.output_a", f"{charger.tag} needs an output in A or in W.")
+            yield Problem(
+                f"charging.alternator_chargers[{charger.tag}].spec.output_a",
+                f"{charger.tag} needs an output in A or in W.",
+            )

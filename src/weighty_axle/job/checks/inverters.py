@@ -1,4 +1,6 @@
-"""What the AC side cannot be: references to what is not there, feeders in a ring, a datasheet that contradicts itself."""
+"""What the AC side cannot be: references to what is not there, feeders in a ring, a datasheet that contradicts
+itself.
+"""
 
 from __future__ import annotations
 
@@ -7,13 +9,15 @@ from collections.abc import Iterator
 
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL, InverterSpec, Panel
+from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL, AcSide, InverterSpec, Panel
 
 
 def inverter_problems(inverter: InverterSpec) -> Iterator[Problem]:
     """What a datasheet of an inverter cannot say."""
     if inverter.full_load_efficiency > inverter.peak_efficiency:
-        yield Problem("inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency.")
+        yield Problem(
+            "inverters.spec.full_load_efficiency", "Efficiency at full load cannot exceed the peak efficiency."
+        )
     if inverter.surge_va < inverter.continuous_va:
         yield Problem("inverters.spec.surge_va", "Surge cannot be below the continuous rating.")
     points = inverter.overload
@@ -24,7 +28,9 @@ def inverter_problems(inverter: InverterSpec) -> Iterator[Problem]:
 
 
 def ac_problems(job: Job) -> Iterator[Problem]:
-    """References of the AC side: what each thing is fed from, is in, or belongs to must exist, and no feeder runs in a ring."""
+    """References of the AC side: what each thing is fed from, is in, or belongs to must exist, and no feeder runs in a
+    ring.
+    """
     ac = job.ac
     inlets = {one.tag for one in ac.inlets} or {IMPLIED_INLET}
     panels = {one.tag: one for one in ac.panels}
@@ -42,7 +48,9 @@ def ac_problems(job: Job) -> Iterator[Problem]:
         if circuit.panel and circuit.panel not in (panels or {IMPLIED_PANEL}):
             yield Problem(f"ac.circuits[{circuit.tag}].panel", f"There is no panel {circuit.panel}.")
         if circuit.shares_neutral and circuit.shares_neutral not in circuits - {circuit.tag}:
-            yield Problem(f"ac.circuits[{circuit.tag}].shares_neutral", f"There is no other circuit {circuit.shares_neutral}.")
+            yield Problem(
+                f"ac.circuits[{circuit.tag}].shares_neutral", f"There is no other circuit {circuit.shares_neutral}."
+            )
     for load in job.loads:
         if load.circuit and load.circuit not in circuits:
             yield Problem(f"loads[{load.tag}].circuit", f"There is no circuit {load.circuit}.")
@@ -50,15 +58,28 @@ def ac_problems(job: Job) -> Iterator[Problem]:
         if source.inlet and source.inlet not in inlets:
             yield Problem(f"inverters.sources[{source.tag}].inlet", f"There is no inlet {source.inlet}.")
     known = {*inlets, *units, *(panels or {IMPLIED_PANEL})}
+    yield from _selector_problems(ac, known)
+
+
+def _selector_problems(ac: AcSide, known: set[str]) -> Iterator[Problem]:
+    """Positions of one name, none to stand at, and contacts to nothing; `known` are the things that have terminals."""
     for selector in ac.selectors:
         place, names = f"ac.selectors[{selector.tag}]", [position.name for position in selector.positions]
         if len(set(names)) < len(names):
             yield Problem(f"{place}.positions", f"Two positions of {selector.name} have one name.")
         if selector.now not in names:
             yield Problem(f"{place}.now", f"{selector.name} has no position {selector.now}.")
-        for name in [end for position in selector.positions for contact in position.contacts for end in (contact.start, contact.end)]:
+        for name in [
+            end
+            for position in selector.positions
+            for contact in position.contacts
+            for end in (contact.start, contact.end)
+        ]:
             if name.split(".")[0] not in known or "." not in name:
-                yield Problem(f"{place}.positions", f"{selector.name} has a contact to {name}, and there is no such thing; write IN1.L1 or INV1.in.")
+                yield Problem(
+                    f"{place}.positions",
+                    f"{selector.name} has a contact to {name}, and there is no such thing; write IN1.L1 or INV1.in.",
+                )
 
 
 def _in_a_ring(panel: Panel, panels: dict[str, Panel]) -> bool:

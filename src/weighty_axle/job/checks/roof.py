@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.roof import Roof
 
 
 def roof_problems(job: Job) -> Iterator[Problem]:
@@ -13,16 +14,30 @@ def roof_problems(job: Job) -> Iterator[Problem]:
     roof = job.roof
     if roof.start_m >= roof.end_m:
         yield Problem("roof.start_m", "The roof ends before it starts.")
-    specs = {"roof.module": roof.module, **{f"roof.more_modules[{at}]": spec for at, spec in enumerate(roof.more_modules)}}
+    names = [roof.module.name, *(spec.name for spec in roof.more_modules)]
+    if len(set(names)) < len(names):
+        yield Problem("roof.more_modules", "Two module types have one name.")
+    if roof.sky.air_c and len(roof.sky.air_c) != 12:
+        yield Problem("roof.sky.air_c", "Air by month needs twelve values.")
+    yield from _datasheet_problems(roof)
+    yield from _reference_problems(roof, names, {stay.tag for stay in job.stays})
+
+
+def _datasheet_problems(roof: Roof) -> Iterator[Problem]:
+    specs = {
+        "roof.module": roof.module,
+        **{f"roof.more_modules[{at}]": spec for at, spec in enumerate(roof.more_modules)},
+    }
     specs |= {f"roof.remote[{one.tag}].module": one.module for one in roof.remote}
     for place, module in specs.items():
         if module.vmp_v >= module.voc_v:
             yield Problem(f"{place}.vmp_v", "Vmp must be below Voc.")
         if module.imp_a >= module.isc_a:
             yield Problem(f"{place}.imp_a", "Imp must be below Isc.")
-    names = [roof.module.name, *(spec.name for spec in roof.more_modules)]
-    if len(set(names)) < len(names):
-        yield Problem("roof.more_modules", "Two module types have one name.")
+
+
+def _reference_problems(roof: Roof, names: list[str], stays: set[str]) -> Iterator[Problem]:
+    """Strings, types, controllers and stays that are named and are not there."""
     strings = {string.tag for string in roof.strings}
     controllers = {controller.tag for controller in roof.controllers}
     for one in roof.modules:
@@ -30,15 +45,12 @@ def roof_problems(job: Job) -> Iterator[Problem]:
             yield Problem(f"roof.modules[{one.tag}].string", f"There is no string {one.string}.")
         if one.kind and one.kind not in names:
             yield Problem(f"roof.modules[{one.tag}].kind", f"There is no module type {one.kind}.")
-    stays = {stay.tag for stay in job.stays}
     for array in roof.remote:
         if array.controller not in controllers:
             yield Problem(f"roof.remote[{array.tag}].controller", f"There is no controller {array.controller}.")
         for stay in array.stays:
             if stay not in stays:
                 yield Problem(f"roof.remote[{array.tag}].stays", f"There is no stay {stay}.")
-    if roof.sky.air_c and len(roof.sky.air_c) != 12:
-        yield Problem("roof.sky.air_c", "Air by month needs twelve values.")
     for string in roof.strings:
         if string.controller not in controllers:
             yield Problem(f"roof.strings[{string.tag}].controller", f"There is no controller {string.controller}.")

@@ -20,7 +20,9 @@ def vehicle_problems(vehicle: Vehicle) -> Iterator[Problem]:
         front = max(axle.x_m for axle in groups["front"])
         rear = min(axle.x_m for axle in groups["rear"])
         if front >= rear:
-            yield Problem("vehicle.axles", "Every front axle must stand ahead of every rear axle (wheel base of zero or less).")
+            yield Problem(
+                "vehicle.axles", "Every front axle must stand ahead of every rear axle (wheel base of zero or less)."
+            )
     if not vehicle.skirt_m < vehicle.floor_m < vehicle.roof_m:
         yield Problem("vehicle.floor_m", "The heights must rise from skirt to floor to roof.")
     for bay in vehicle.bays:

@@ -24,7 +24,10 @@ _PARTS = tuple((name, kind) for name, kind in get_type_hints(Job, include_extras
 
 
 def problems(job: Job, since: Job | None = None) -> list[Problem]:
-    """Everything that makes this job unacceptable; empty when it is sound. What `since` holds already was judged then."""
+    """Everything that makes this job unacceptable; empty when it is sound.
+
+    What `since` holds already was judged then.
+    """
     for name, kind in _PARTS:
         part = getattr(job, name)
         old = getattr(since, name) if since is not None else None
@@ -46,7 +49,8 @@ def problems(job: Job, since: Job | None = None) -> list[Problem]:
 
 
 LEAST = 1e-9
-"""Smallest size of a number that means anything here; smaller ones are slips or damage, and dividing by them overflows."""
+"""Smallest size of a number that means anything here; smaller ones are slips or damage, and dividing by them overflows.
+"""
 
 
 def _tiny(value: object, place: str) -> Iterator[str]:
@@ -118,5 +122,7 @@ def _tags(job: Job) -> Iterator[Problem]:
         if one.tag in RESERVED:
             yield Problem(place, f"{one.tag} has a meaning of its own; choose another tag.")
         if one.tag in seen:
-            yield Problem(place, f"The tag {one.tag} is used twice: {seen[one.tag]} has it too; every item needs its own.")
+            yield Problem(
+                place, f"The tag {one.tag} is used twice: {seen[one.tag]} has it too; every item needs its own."
+            )
         seen[one.tag] = f"a {word}" if word[0] not in "aeio" else f"an {word}"

@@ -116,10 +116,14 @@ def remove_day_kind(kind: DayKind) -> Edit:
     def apply(job: Job) -> Job:
         kinds = tuple(one for one in job.day_kinds if one.tag != kind.tag)
         loads = tuple(
-            replace(load, patterns={tag: spans for tag, spans in load.patterns.items() if tag != kind.tag}) if kind.tag in load.patterns else load
+            replace(load, patterns={tag: spans for tag, spans in load.patterns.items() if tag != kind.tag})
+            if kind.tag in load.patterns
+            else load
             for load in job.loads
         )
-        stays = tuple(replace(stay, day_kind=kinds[0].tag) if kinds and stay.day_kind == kind.tag else stay for stay in job.stays)
+        stays = tuple(
+            replace(stay, day_kind=kinds[0].tag) if kinds and stay.day_kind == kind.tag else stay for stay in job.stays
+        )
         return replace(job, day_kinds=kinds, loads=loads, stays=stays)
 
     return Edit(f"Remove the kind of day {kind.name}", apply)

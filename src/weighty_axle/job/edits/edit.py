@@ -21,7 +21,11 @@ class EditRefusedError(Exception):
 
 
 class Edit(Struct, frozen=True):
-    """A change in the user's words. Edits in a row with the same non-empty `merge` key are one undo step. `path` is the one place it changes, where it is one."""
+    """A change in the user's words.
+
+    Edits in a row with the same non-empty `merge` key are one undo step. `path` is the one place it changes, where it
+    is one.
+    """
 
     label: str
     apply: Callable[[Job], Job]
@@ -37,7 +41,10 @@ _STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?(?:\.|$)")
 
 
 def value_at(job: Job, path: str) -> Any:
-    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`. Raises EditRefusedError when there is none."""
+    """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`.
+
+    Raises EditRefusedError when there is none.
+    """
     found: Any = job
     at = 0
     while at < len(path):
@@ -87,7 +94,10 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
         raise _absent(match[0])
     if value is None and not rest:
         return replace(owner, **{name: tuple(one for one in inner if one.tag != tag)})
-    return replace(owner, **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)})
+    return replace(
+        owner,
+        **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)},
+    )
 
 
 def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:

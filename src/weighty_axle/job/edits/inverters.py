@@ -40,7 +40,11 @@ def set_stacking(stacking: Stacking) -> Edit:
     """Other stacking; lines of the inverters follow, in turn over the lines there are."""
 
     def apply(job: Job) -> Job:
-        return open_dead_legs(replace(job, inverters=replace(job.inverters, stacking=stacking, units=legs_for(stacking, job.inverters.units))))
+        return open_dead_legs(
+            replace(
+                job, inverters=replace(job.inverters, stacking=stacking, units=legs_for(stacking, job.inverters.units))
+            )
+        )
 
     return Edit(f"Stack the inverters {STACKING_WORDS[stacking]}", apply)
 
@@ -50,14 +54,19 @@ def legs_for(stacking: Stacking, units: tuple[Inverter, ...]) -> tuple[Inverter,
     lines = LINES[stacking]
     if stacking == "one_two_legs":
         return tuple(replace(unit, leg="L1+L2") for unit in units)
-    return tuple(unit if unit.leg in lines else replace(unit, leg=lines[index % len(lines)]) for index, unit in enumerate(units))
+    return tuple(
+        unit if unit.leg in lines else replace(unit, leg=lines[index % len(lines)]) for index, unit in enumerate(units)
+    )
 
 
 # ---- circuits ------------------------------------------------------------------------------------------------
 
 
 def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
-    """Move a circuit with its loads, or a load that has none, to a leg. Refused where the circuit's panel does not have that leg."""
+    """Move a circuit with its loads, or a load that has none, to a leg.
+
+    Refused where the circuit's panel does not have that leg.
+    """
     known = {circuit.tag: circuit for circuit in job.ac.circuits}
     if tag in known:
 
@@ -67,7 +76,10 @@ def set_leg(job: Job, tag: str, leg: CircuitLeg) -> Edit:
             if leg != "open" and reach is not None and not set(leg.split("+")) <= set(reach):
                 panel = next((one.name for one in job.ac.panels if one.tag == circuit.panel), circuit.panel)
                 raise EditRefusedError(f"{panel} has no {leg}: {circuit.name} would be dead there.")
-            follow = tuple(replace(load, supply=leg) if load.circuit == tag and load.supply in ("L1", "L2", "L3") else load for load in job.loads)
+            follow = tuple(
+                replace(load, supply=leg) if load.circuit == tag and load.supply in ("L1", "L2", "L3") else load
+                for load in job.loads
+            )
             return replace(with_value(job, f"ac.circuits[{tag}].leg", leg), loads=follow)
 
         return Edit(f"Move {known[tag].name} to {leg}", apply)
@@ -87,7 +99,9 @@ def set_legs(legs: dict[str, CircuitLeg], label: str) -> Edit:
 
 
 def set_wiring(path: str, value: Any, label: str) -> Edit:
-    """Another panel for a circuit, or another feeder or line for a panel; circuits that lose their leg by it get one their panel has."""
+    """Another panel for a circuit, or another feeder or line for a panel; circuits that lose their leg by it get one
+    their panel has.
+    """
     return Edit(label, lambda job: open_dead_legs(with_value(job, path, value)))
 
 
@@ -99,7 +113,12 @@ def add_inlet() -> Edit:
 
     def apply(job: Job) -> Job:
         lines = len(LINES[job.inverters.stacking])
-        made = Inlet(tag=next_tag(job, "IN"), name=f"Inlet {len(job.ac.inlets) + 1}", amps=50.0 if lines == 2 else 32.0, lines=lines)
+        made = Inlet(
+            tag=next_tag(job, "IN"),
+            name=f"Inlet {len(job.ac.inlets) + 1}",
+            amps=50.0 if lines == 2 else 32.0,
+            lines=lines,
+        )
         return _with(job, inlets=(*job.ac.inlets, made))
 
     return Edit("Add an inlet", apply)
@@ -136,24 +155,37 @@ def add_selector(made: Selector, feeds_inverters: bool) -> Edit:
 
 
 def remove_part(tag: str) -> Edit:
-    """Take an inlet, panel, circuit or selector away; what named it goes back to the plainest: first inlet, feeder's feeder, no circuit."""
+    """Take an inlet, panel, circuit or selector away; what named it goes back to the plainest: first inlet, feeder's
+    feeder, no circuit.
+    """
 
     def apply(job: Job) -> Job:
         ac = job.ac
         gone = next((panel for panel in ac.panels if panel.tag == tag), None)
         inlets = tuple(one for one in ac.inlets if one.tag != tag)
         first = inlets[0].tag if inlets else FROM_INVERTERS
-        feed = gone.fed_from if gone is not None else first if any(one.tag == tag for one in ac.inlets) else FROM_INVERTERS
-        panels = tuple(replace(one, fed_from=feed) if one.fed_from == tag else one for one in ac.panels if one.tag != tag)
+        feed = (
+            gone.fed_from if gone is not None else first if any(one.tag == tag for one in ac.inlets) else FROM_INVERTERS
+        )
+        panels = tuple(
+            replace(one, fed_from=feed) if one.fed_from == tag else one for one in ac.panels if one.tag != tag
+        )
         circuits = tuple(
-            replace(one, panel="" if one.panel == tag else one.panel, shares_neutral="" if one.shares_neutral == tag else one.shares_neutral)
-            for one in ac.circuits if one.tag != tag
-        )  # fmt: skip
+            replace(
+                one,
+                panel="" if one.panel == tag else one.panel,
+                shares_neutral="" if one.shares_neutral == tag else one.shares_neutral,
+            )
+            for one in ac.circuits
+            if one.tag != tag
+        )
         selectors = tuple(_without(one, tag) for one in ac.selectors if one.tag != tag)
         fed_from = "" if ac.inverters_fed_from == tag else ac.inverters_fed_from
         loads = tuple(replace(load, circuit="") if load.circuit == tag else load for load in job.loads)
         sources = tuple(replace(one, inlet="") if one.inlet == tag else one for one in job.inverters.sources)
-        changed = replace(ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from)
+        changed = replace(
+            ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from
+        )
         return open_dead_legs(replace(job, ac=changed, loads=loads, inverters=replace(job.inverters, sources=sources)))
 
     return Edit(f"Remove {tag}", apply)
@@ -164,7 +196,8 @@ def _without(selector: Selector, tag: str) -> Selector:
         return name.split(".")[0] != tag
 
     positions = tuple(
-        replace(position, contacts=tuple(one for one in position.contacts if keeps(one.start) and keeps(one.end))) for position in selector.positions
+        replace(position, contacts=tuple(one for one in position.contacts if keeps(one.start) and keeps(one.end)))
+        for position in selector.positions
     )
     return replace(selector, positions=positions)
 
@@ -175,7 +208,10 @@ def _with(job: Job, **parts: Any) -> Job:
 
 
 def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
-    """Other inverters: their type, how many, and how they act together. Units keep tags and places; new ones stand beside the last."""
+    """Other inverters: their type, how many, and how they act together.
+
+    Units keep tags and places; new ones stand beside the last.
+    """
 
     def apply(job: Job) -> Job:
         for unit in job.inverters.units[count:]:
@@ -224,17 +260,23 @@ def _without_unit(job: Job, tag: str) -> Job:
     panels = tuple(replace(one, fed_from=FROM_INVERTERS) if one.fed_from == tag else one for one in ac.panels)
     selectors = tuple(_without(one, tag) for one in ac.selectors)
     if len(units) < 2:  # one unit alone cannot be set this way or that
-        selectors = tuple(replace(one, positions=tuple(replace(position, stacking=None) for position in one.positions)) for one in selectors)
+        selectors = tuple(
+            replace(one, positions=tuple(replace(position, stacking=None) for position in one.positions))
+            for one in selectors
+        )
     storage = replace(ac.storage, alive=tuple(one for one in ac.storage.alive if one != tag))
     conductors = {run: size for run, size in job.wiring.conductors.items() if run != f"W-{tag}"}
     return replace(
-        job, inverters=replace(job.inverters, units=units), ac=replace(ac, panels=panels, selectors=selectors, storage=storage),
+        job,
+        inverters=replace(job.inverters, units=units),
+        ac=replace(ac, panels=panels, selectors=selectors, storage=storage),
         wiring=replace(job.wiring, conductors=conductors),
-    )  # fmt: skip
+    )
 
 
 def open_dead_legs(job: Job) -> Job:
-    """Loads, circuits and panels on a line that is no longer there, or does not reach their panel: one AC line, or a leg to be chosen.
+    """Loads, circuits and panels on a line that is no longer there, or does not reach their panel: one AC line, or a
+    leg to be chosen.
 
     What hangs across lines keeps saying so.
     """
@@ -244,12 +286,17 @@ def open_dead_legs(job: Job) -> Job:
     def fits(leg: str) -> bool:
         return leg.startswith("DC") or "+" in leg or leg in (fallback, "open") or (lines != ("AC",) and leg in lines)
 
-    panels = tuple(panel if not panel.line or panel.line in lines else replace(panel, line="") for panel in job.ac.panels)
+    panels = tuple(
+        panel if not panel.line or panel.line in lines else replace(panel, line="") for panel in job.ac.panels
+    )
     loads = tuple(load if fits(load.supply) else replace(load, supply=fallback) for load in job.loads)
     circuits = tuple(one if fits(one.leg) else replace(one, leg="open") for one in job.ac.circuits)
     changed = replace(job.ac, panels=panels, circuits=circuits)
     reach = panel_lines(changed, job.inverters)
     kept = tuple(
-        one if one.leg == "open" or "+" in one.leg or one.leg in reach.get(one.panel, (one.leg,)) else replace(one, leg="open") for one in circuits
+        one
+        if one.leg == "open" or "+" in one.leg or one.leg in reach.get(one.panel, (one.leg,))
+        else replace(one, leg="open")
+        for one in circuits
     )
     return replace(job, loads=loads, ac=replace(changed, circuits=kept))

@@ -15,7 +15,9 @@ def move_on_roof(tag: str, x_m: float, y_m: float, merge: str = "") -> Edit:
     """Put the centre of a module or an obstacle at a point of the roof."""
 
     def apply(job: Job) -> Job:
-        group = next(name for name in ("modules", "obstacles", "lanes") if any(one.tag == tag for one in getattr(job.roof, name)))
+        group = next(
+            name for name in ("modules", "obstacles", "lanes") if any(one.tag == tag for one in getattr(job.roof, name))
+        )
         path = f"roof.{group}[{tag}]"
         return with_value(job, path, replace(value_at(job, path), x_m=round(x_m, 3), y_m=round(y_m, 3)))
 
@@ -28,7 +30,9 @@ def add_obstacle() -> Edit:
     def apply(job: Job) -> Job:
         roof = job.roof
         middle = round((roof.start_m + roof.end_m) / 2, 2)
-        made = Obstacle(tag=next_tag(job, "OB"), name="New obstacle", x_m=middle, y_m=0.0, length_m=0.5, width_m=0.5, height_m=0.15)
+        made = Obstacle(
+            tag=next_tag(job, "OB"), name="New obstacle", x_m=middle, y_m=0.0, length_m=0.5, width_m=0.5, height_m=0.15
+        )
         return replace(job, roof=replace(roof, obstacles=(*roof.obstacles, made)))
 
     return Edit("Add an obstacle", apply)
@@ -36,7 +40,10 @@ def add_obstacle() -> Edit:
 
 def turn_module(tag: str) -> Edit:
     """Turn a module by a quarter."""
-    return Edit(f"Turn {tag}", lambda job: with_value(job, f"roof.modules[{tag}].turned", not value_at(job, f"roof.modules[{tag}].turned")))
+    return Edit(
+        f"Turn {tag}",
+        lambda job: with_value(job, f"roof.modules[{tag}].turned", not value_at(job, f"roof.modules[{tag}].turned")),
+    )
 
 
 def new_string(tag: str, controller: str) -> Edit:
@@ -65,7 +72,12 @@ def move_all_on_roof(tags: tuple[str, ...], dx_m: float, dy_m: float, merge: str
 
     def apply(job: Job) -> Job:
         for tag in tags:
-            one = next(one for group in (job.roof.modules, job.roof.obstacles, job.roof.lanes) for one in group if one.tag == tag)
+            one = next(
+                one
+                for group in (job.roof.modules, job.roof.obstacles, job.roof.lanes)
+                for one in group
+                if one.tag == tag
+            )
             job = move_on_roof(tag, one.x_m + dx_m, one.y_m + dy_m).apply(job)
         return job
 
@@ -90,7 +102,14 @@ def add_lane() -> Edit:
 
     def apply(job: Job) -> Job:
         roof = job.roof
-        made = Lane(tag=next_tag(job, "LN"), name="Walk lane", x_m=round((roof.start_m + roof.end_m) / 2, 2), y_m=0.0, length_m=1.5, width_m=0.4)
+        made = Lane(
+            tag=next_tag(job, "LN"),
+            name="Walk lane",
+            x_m=round((roof.start_m + roof.end_m) / 2, 2),
+            y_m=0.0,
+            length_m=1.5,
+            width_m=0.4,
+        )
         return replace(job, roof=replace(roof, lanes=(*roof.lanes, made)))
 
     return Edit("Add a lane", apply)
@@ -103,10 +122,16 @@ def click_into_string(tag: str, string: str) -> Edit:
         module = next(one for one in job.roof.modules if one.tag == tag)
         out = module.string == string
         strings = tuple(
-            replace(one, order=tuple(each for each in _rope(job, one) if each != tag) + ((tag,) if one.tag == string and not out else ()))
+            replace(
+                one,
+                order=tuple(each for each in _rope(job, one) if each != tag)
+                + ((tag,) if one.tag == string and not out else ()),
+            )
             for one in job.roof.strings
         )
-        modules = tuple(replace(one, string="" if out else string) if one.tag == tag else one for one in job.roof.modules)
+        modules = tuple(
+            replace(one, string="" if out else string) if one.tag == tag else one for one in job.roof.modules
+        )
         return replace(job, roof=replace(job.roof, strings=strings, modules=modules))
 
     return Edit(f"{tag} on {string}", apply)
@@ -115,27 +140,39 @@ def click_into_string(tag: str, string: str) -> Edit:
 def _rope(job: Job, string: String) -> tuple[str, ...]:
     """Tags of a string in the order of its rope."""
     place = {tag: at for at, tag in enumerate(string.order)}
-    own = sorted((one for one in job.roof.modules if one.string == string.tag), key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m))
+    own = sorted(
+        (one for one in job.roof.modules if one.string == string.tag),
+        key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m),
+    )
     return tuple(one.tag for one in own)
 
 
 def add_remote(controller: str) -> Edit:
-    """An array on the ground, on a controller: as many modules in series as the strings that are there, two where there are none."""
+    """An array on the ground, on a controller: as many modules in series as the strings that are there, two where there
+    are none.
+    """
 
     def apply(job: Job) -> Job:
         beside = [one.tag for one in job.roof.strings if one.controller == controller]
         lengths = [count for tag in beside if (count := sum(one.string == tag for one in job.roof.modules))]
         made = RemoteArray(
-            tag=next_tag(job, "RA"), name="Ground array", controller=controller, module=job.roof.module, plug=f"key {len(job.roof.remote) + 1}",
+            tag=next_tag(job, "RA"),
+            name="Ground array",
+            controller=controller,
+            module=job.roof.module,
+            plug=f"key {len(job.roof.remote) + 1}",
             series=min(lengths, default=2),
-        )  # fmt: skip
+        )
         return replace(job, roof=replace(job.roof, remote=(*job.roof.remote, made)))
 
     return Edit("Add an array elsewhere", apply)
 
 
 def set_controllers(spec: ControllerSpec, count: int) -> Edit:
-    """Other charge controllers: type and number. They keep tags and places, new ones stand beside the last; strings of those that go move to the first."""
+    """Other charge controllers: type and number.
+
+    They keep tags and places, new ones stand beside the last; strings of those that go move to the first.
+    """
 
     def apply(job: Job) -> Job:
         roof = job.roof

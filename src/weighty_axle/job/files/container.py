@@ -1,4 +1,6 @@
-"""The `.axle` container: a ZIP with job.json and, beside it, photos and logs that are carried packed and never unpacked to judge a job."""
+"""The `.axle` container: a ZIP with job.json and, beside it, photos and logs that are carried packed and never unpacked
+to judge a job.
+"""
 
 from __future__ import annotations
 
@@ -75,12 +77,19 @@ def _judge_members(container: zipfile.ZipFile) -> None:
     for member in members:
         name = member.filename
         symlink = (member.external_attr >> 16) & 0o170000 == 0o120000
-        if name.startswith(("/", "\\")) or ".." in PurePosixPath(name.replace("\\", "/")).parts or ":" in name or symlink:
+        if (
+            name.startswith(("/", "\\"))
+            or ".." in PurePosixPath(name.replace("\\", "/")).parts
+            or ":" in name
+            or symlink
+        ):
             raise ContainerError(f"the container holds the path “{name[:60]}”, which leads outside it.")
 
 
 def write(file: IO[bytes], text: bytes, carry_from: Path | None) -> bool:
-    """Write a container with the job's text and everything else that `carry_from` holds. Returns whether all of that came along. Raises OSError.
+    """Write a container with the job's text and everything else that `carry_from` holds.
+
+    Returns whether all of that came along. Raises OSError.
 
     What is carried is copied packed, byte for byte: neither its size unpacked nor damage in it costs time here.
     """
@@ -95,7 +104,10 @@ def write(file: IO[bytes], text: bytes, carry_from: Path | None) -> bool:
 
 
 def _carry(path: Path, target: zipfile.ZipFile) -> bool:
-    """Copy everything but the job. A container that cannot be read as one, or a file that is not where the list says, is not carried."""
+    """Copy everything but the job.
+
+    A container that cannot be read as one, or a file that is not where the list says, is not carried.
+    """
     import zipfile
 
     whole = True
@@ -145,7 +157,10 @@ def _copy_packed(file: IO[bytes], member: zipfile.ZipInfo, target: zipfile.ZipFi
 
 
 def keep_beside(path: Path, ending: str, part: Path) -> None:
-    """Keep the file of `path` under its name and an ending, by a link where the file system has them. Raises OSError."""
+    """Keep the file of `path` under its name and an ending, by a link where the file system has them.
+
+    Raises OSError.
+    """
     try:
         try:
             os.link(path, part)

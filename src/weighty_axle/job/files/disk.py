@@ -1,4 +1,6 @@
-"""Files read with suspicion and written so that at any moment the old or the new one is whole; strays of a crash are found again."""
+"""Files read with suspicion and written so that at any moment the old or the new one is whole; strays of a crash are
+found again.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,9 @@ def read_whole(path: Path, most_bytes: int, words: str) -> bytes:
 
 
 def shown(path: Path) -> str:
-    """A file's name as it can be shown: letters the file system holds and no encoding has become marks, and long ones are cut."""
+    """A file's name as it can be shown: letters the file system holds and no encoding has become marks, and long ones
+    are cut.
+    """
     name = path.name.encode("utf-8", "replace").decode("utf-8", "replace")
     return name if len(name) <= 90 else f"{name[:60]}…{name[-20:]}"
 
@@ -78,10 +82,11 @@ def why(error: Exception) -> str:
 
 @contextlib.contextmanager
 def replacing(path: Path, *, follow: bool = False) -> Iterator[BinaryIO]:
-    """A file to write that takes the place of `path` once it is whole and on the disk; on any error `path` stays as it was.
+    """A file to write that takes the place of `path` once it is whole and on the disk; on any error `path` stays as it
+    was.
 
-    A new file follows the umask, one that is replaced keeps its mode. `follow`: a link stays a link, and what it leads to is replaced; otherwise the
-    link itself is. Raises OSError.
+    A new file follows the umask, one that is replaced keeps its mode. `follow`: a link stays a link, and what it leads
+    to is replaced; otherwise the link itself is. Raises OSError.
     """
     target = path.resolve() if follow and path.is_symlink() else path
     part = part_beside(target)

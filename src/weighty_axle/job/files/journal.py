@@ -1,8 +1,8 @@
 """The autosave journal: every edit is on disk a moment after it is made, whatever happens to the program.
 
-One folder per running program under the state directory, locked while the program lives. A folder whose lock is free was left by a crash; its last
-whole record is the job to recover, unless its file holds that or something newer already. A record is one line: checksum, size, header, job.
-What is newer is counted, not read off a clock: clocks go backwards.
+One folder per running program under the state directory, locked while the program lives. A folder whose lock is free
+was left by a crash; its last whole record is the job to recover, unless its file holds that or something newer already.
+A record is one line: checksum, size, header, job. What is newer is counted, not read off a clock: clocks go backwards.
 """
 
 from __future__ import annotations
@@ -36,8 +36,8 @@ _STARTING_S = 10.0
 class Header(msgspec.Struct, frozen=True):
     """What a record says beside the job: where it belongs, how many edits it is from the saved state, and the last one.
 
-    `order` counts records over all programs. `digest` is of this record's job, `bases` of the jobs its file held when it was last read or written
-    here, and may hold now; `follows` names the journal this one goes on from.
+    `order` counts records over all programs. `digest` is of this record's job, `bases` of the jobs its file held when
+    it was last read or written here, and may hold now; `follows` names the journal this one goes on from.
     """
 
     path: str
@@ -51,7 +51,10 @@ class Header(msgspec.Struct, frozen=True):
 
 
 class Recovered(Struct, frozen=True):
-    """A job found in the journal of a program that did not end properly. `stale`: its file was saved by other hands since, and may be newer."""
+    """A job found in the journal of a program that did not end properly.
+
+    `stale`: its file was saved by other hands since, and may be newer.
+    """
 
     folder: Path
     header: Header
@@ -65,7 +68,10 @@ def digest_of(job: Job) -> str:
 
 
 class Journal:
-    """Appends job states to this program's own journal folder; not thread-safe: one writer thread uses it. Everything in it is for its owner only."""
+    """Appends job states to this program's own journal folder; not thread-safe: one writer thread uses it.
+
+    Everything in it is for its owner only.
+    """
 
     def __init__(self, root: Path) -> None:
         self._root = root
@@ -82,7 +88,10 @@ class Journal:
         self._good_bytes = 0
 
     def record(self, job: Job, header: Header) -> bool:
-        """Write one state through to the disk. Returns whether the folder had gone and was made again. Raises OSError; a torn record is cut off again."""
+        """Write one state through to the disk.
+
+        Returns whether the folder had gone and was made again. Raises OSError; a torn record is cut off again.
+        """
         gone = not (self.folder / _LOG).exists()
         if gone:
             self._let_go()
@@ -124,7 +133,9 @@ class Journal:
                 fcntl.flock(file, fcntl.LOCK_EX)
                 text = file.read(20).strip()
                 order = (
-                    int(text) + 1 if text.isdigit() and len(text) <= 15 else 1 + max((_last_order(one) for one in self._root.iterdir()), default=0)
+                    int(text) + 1
+                    if text.isdigit() and len(text) <= 15
+                    else 1 + max((_last_order(one) for one in self._root.iterdir()), default=0)
                 )
                 file.seek(0)
                 file.write(b"%-20d" % order)
@@ -143,7 +154,9 @@ class Journal:
 
 
 def left_behind(root: Path) -> list[Recovered]:
-    """Jobs with unsaved edits from programs that are gone, newest first; journals whose last state is in its file, or goes on in another, are let go."""
+    """Jobs with unsaved edits from programs that are gone, newest first; journals whose last state is in its file, or
+    goes on in another, are let go.
+    """
     found: list[Recovered] = []
     try:
         folders = sorted(one for one in root.iterdir() if one.is_dir())
@@ -165,16 +178,25 @@ def left_behind(root: Path) -> list[Recovered]:
             discard(folder)  # it ended after saving, and before it could say so
             continue
         ours = {header.digest for header, _ in records} | set(last.header.bases)
-        found.append(msgspec.structs.replace(last, stale=bool(in_file) and bool(last.header.bases) and in_file not in ours))
+        found.append(
+            msgspec.structs.replace(last, stale=bool(in_file) and bool(last.header.bases) and in_file not in ours)
+        )
         tidy(folder)
     for one in found:
         if one.folder.name in followed:
             discard(one.folder)
-    return sorted((one for one in found if one.folder.name not in followed), key=lambda one: (one.header.order, one.header.when), reverse=True)
+    return sorted(
+        (one for one in found if one.folder.name not in followed),
+        key=lambda one: (one.header.order, one.header.when),
+        reverse=True,
+    )
 
 
 def put_aside(one: Recovered) -> Path:
-    """Keep a recovered job as a job file of its own beside the journals, and let its journal go. Raises OSError, JobError."""
+    """Keep a recovered job as a job file of its own beside the journals, and let its journal go.
+
+    Raises OSError, JobError.
+    """
     path = save_aside(one.job, one.folder.parent.parent)
     discard(one.folder)
     return path

@@ -28,11 +28,20 @@ def _one_to_two(document: Document) -> Document:
 
 
 def _two_to_three(document: Document) -> Document:
-    """Version 2 named DC loads by where they hang (bank or converter); version 3 names their voltage. A converter gave 12 V."""
+    """Version 2 named DC loads by where they hang (bank or converter); version 3 names their voltage.
+
+    A converter gave 12 V.
+    """
     bank = document.get("bank", {})
-    bank_v = bank.get("spec", {}).get("cells_in_series", 16) * bank.get("series", 1) * bank.get("spec", {}).get("cell_nominal_v", 3.2)
+    bank_v = (
+        bank.get("spec", {}).get("cells_in_series", 16)
+        * bank.get("series", 1)
+        * bank.get("spec", {}).get("cell_nominal_v", 3.2)
+    )
     supplies = {"DC": f"DC_{min((12, 24, 48), key=lambda volts: abs(volts - bank_v * 0.94))}", "DC_low": "DC_12"}
-    loads = [{**load, "supply": supplies.get(load.get("supply"), load.get("supply"))} for load in document.get("loads", [])]
+    loads = [
+        {**load, "supply": supplies.get(load.get("supply"), load.get("supply"))} for load in document.get("loads", [])
+    ]
     return {**document, "loads": loads, "format_version": 3}
 
 

@@ -22,11 +22,15 @@ from weighty_axle.job.limits import MB
 from weighty_axle.job.models.document import FORMAT, FORMAT_VERSION, Job
 
 PREVIOUS, DAMAGED = "~", ".damaged"
-"""Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried over."""
+"""Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried
+over.
+"""
 
 
 class Stamp(Struct, frozen=True):
-    """What a file was when it was last read or written here: size, time, and a hash of all of it; empty for one too large to hash in passing."""
+    """What a file was when it was last read or written here: size, time, and a hash of all of it; empty for one too
+    large to hash in passing.
+    """
 
     size: int
     time_ns: int
@@ -49,7 +53,9 @@ def load_stamped(path: Path) -> tuple[Job, Stamp]:
             if not stat.S_ISREG(known.st_mode):
                 raise _refusal("this is a pipe or a device, not a job file.")
             if known.st_size > limits.FILE_BYTES:
-                raise _refusal(f"the file is {known.st_size // MB} MB; a job file has at most {limits.FILE_BYTES // MB} MB.")
+                raise _refusal(
+                    f"the file is {known.st_size // MB} MB; a job file has at most {limits.FILE_BYTES // MB} MB."
+                )
             packed = file.read(4) == container.SIGNATURE
             file.seek(0)
             raw = container.job_text(file) if packed else file.read(limits.JOB_BYTES + 1)
@@ -120,7 +126,10 @@ def _present_version(document: dict[str, Any]) -> dict[str, Any]:
             [
                 Problem(
                     "format_version",
-                    f"This file is of version {version}; this program reads up to {FORMAT_VERSION}. A newer program wrote it; it was left as it is.",
+                    (
+                        f"This file is of version {version}; this program reads up to {FORMAT_VERSION}. A newer "
+                        "program wrote it; it was left as it is."
+                    ),
                 )
             ]
         )
@@ -130,13 +139,17 @@ def _present_version(document: dict[str, Any]) -> dict[str, Any]:
         try:
             document = STEPS[version](document)
         except (AttributeError, TypeError, ValueError, KeyError, ArithmeticError) as error:
-            raise _refusal(f"the version {version} document is damaged and cannot be brought up to date ({str(error)[:200]}).") from error
+            raise _refusal(
+                f"the version {version} document is damaged and cannot be brought up to date ({str(error)[:200]})."
+            ) from error
         version += 1
     return document
 
 
 def _has_a_longer_list(document: object, most: int) -> bool:
-    """Whether anything in a document holds more entries than that; older versions are copied piece by piece, which a bomb would multiply."""
+    """Whether anything in a document holds more entries than that; older versions are copied piece by piece, which a
+    bomb would multiply.
+    """
     waiting = [document]
     while waiting:
         one = waiting.pop()
@@ -175,10 +188,12 @@ def encode(job: Job) -> bytes:
 
 
 def save(job: Job, path: Path, *, carry_from: Path | None = None) -> Stamp:
-    """Write a job to `path` so that at any moment the old or the new file is whole; the old one stays as `NAME~`. Raises OSError, JobError.
+    """Write a job to `path` so that at any moment the old or the new file is whole; the old one stays as `NAME~`.
 
-    Everything else in the container `carry_from` (photos, logs) is carried over, packed as it is; where that cannot be read, that file is kept as
-    `NAME.damaged` and saving goes on. A link stays a link. Returns what the file is now.
+    Raises OSError, JobError.
+
+    Everything else in the container `carry_from` (photos, logs) is carried over, packed as it is; where that cannot be
+    read, that file is kept as `NAME.damaged` and saving goes on. A link stays a link. Returns what the file is now.
     """
     wrong = problems(job)
     if wrong:
@@ -186,7 +201,8 @@ def save(job: Job, path: Path, *, carry_from: Path | None = None) -> Stamp:
     text = encode(job)
     if len(text) > limits.JOB_BYTES:
         raise _refusal(
-            f"the job's text would be {len(text) // MB} MB; only {limits.JOB_BYTES // MB} MB can be opened again. Shorten notes or painted days."
+            f"the job's text would be {len(text) // MB} MB; only {limits.JOB_BYTES // MB} MB can be opened again. "
+            "Shorten notes or painted days."
         )
     target = path.resolve() if path.is_symlink() else path
     with replacing(target) as file:

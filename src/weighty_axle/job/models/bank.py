@@ -4,11 +4,27 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import CellVolts, Celsius, CountedShare, Extent, Kilograms, Name, Place, Size, Stated, Tag, Volts, Watts
+from weighty_axle.job.stated import (
+    CellVolts,
+    Celsius,
+    CountedShare,
+    Extent,
+    Kilograms,
+    Name,
+    Place,
+    Size,
+    Stated,
+    Tag,
+    Volts,
+    Watts,
+)
 
 
 class PackSpec(Stated, frozen=True, kw_only=True):
-    """One battery pack as its datasheet states it. Resistance is the whole pack's, terminal to terminal; `energy_wh` is the label's."""
+    """One battery pack as its datasheet states it.
+
+    Resistance is the whole pack's, terminal to terminal; `energy_wh` is the label's.
+    """
 
     name: Name
     cells_in_series: Annotated[int, Meta(ge=1, le=32)]
@@ -44,8 +60,9 @@ TakeOff = Literal["same_end", "opposite_ends", "middle", "bar_equal", "bar_unequ
 class Pack(Stated, frozen=True, kw_only=True):
     """One pack in its place.
 
-    `resistance_factor` is its resistance over the datasheet's (age, unlike cells); `out` takes it out of service. `open_v` is the open-circuit
-    voltage measured before joining, `address` what its switches say (empty: in the order of the packs).
+    `resistance_factor` is its resistance over the datasheet's (age, unlike cells); `out` takes it out of service.
+    `open_v` is the open-circuit voltage measured before joining, `address` what its switches say (empty: in the order
+    of the packs).
     """
 
     tag: Tag
@@ -57,7 +74,10 @@ class Pack(Stated, frozen=True, kw_only=True):
 
 
 class Links(Stated, frozen=True, kw_only=True):
-    """How packs are linked. `size` is the conductor of links and leads; lengths are of one conductor; a lead to a bar has a length per pole."""
+    """How packs are linked.
+
+    `size` is the conductor of links and leads; lengths are of one conductor; a lead to a bar has a length per pole.
+    """
 
     take_off: TakeOff = "bar_equal"
     size: Name = "70 mm2"
@@ -74,8 +94,8 @@ class Links(Stated, frozen=True, kw_only=True):
 class Box(Stated, frozen=True, kw_only=True):
     """The insulated box the packs stand in: its skin, what it is kept at, and the heater's rating.
 
-    `inside`: it stands in the living space, whose air does not fall under `inside_low_c` while the vehicle is used; `heats_asleep`: the heater goes on
-    while the vehicle is stored.
+    `inside`: it stands in the living space, whose air does not fall under `inside_low_c` while the vehicle is used;
+    `heats_asleep`: the heater goes on while the vehicle is stored.
     """
 
     area_m2: Annotated[float, Meta(ge=0.01, le=100)] = 4.0
@@ -89,7 +109,10 @@ class Box(Stated, frozen=True, kw_only=True):
 
 
 class Bank(Stated, frozen=True, kw_only=True):
-    """All packs acting as one battery; packs are named string by string. `join_a` is the current allowed while joining (empty: a pack's charge limit)."""
+    """All packs acting as one battery; packs are named string by string.
+
+    `join_a` is the current allowed while joining (empty: a pack's charge limit).
+    """
 
     spec: PackSpec
     series: Annotated[int, Meta(ge=1, le=16)]

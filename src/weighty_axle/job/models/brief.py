@@ -42,7 +42,10 @@ class DayKind(Stated, frozen=True, kw_only=True):
 
 
 class Stay(Stated, frozen=True, kw_only=True):
-    """Days in a row at one place. `first_day` counts from 1 January in a year of 365 days; `source` is empty without hook-up."""
+    """Days in a row at one place.
+
+    `first_day` counts from 1 January in a year of 365 days; `source` is empty without hook-up.
+    """
 
     tag: Tag
     place: Name
@@ -74,8 +77,9 @@ Pattern = Annotated[tuple[Span, ...], Meta(max_length=288)]
 class Load(Stated, frozen=True, kw_only=True):
     """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws.
 
-    A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`. On a `circuit` (empty: one of
-    its own) it takes that circuit's leg. `charges_bank`: it is a charger of the house bank.
+    A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`.
+    On a `circuit` (empty: one of its own) it takes that circuit's leg. `charges_bank`: it is a charger of the house
+    bank.
     """
 
     tag: Tag
@@ -114,7 +118,9 @@ ExistingKind = Literal[
 ]
 
 
-FedFrom = Literal["none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"]
+FedFrom = Literal[
+    "none", "shore", "inverter", "alternator", "tow_vehicle", "modules", "starter_battery", "house_battery", "generator"
+]
 
 
 TiesTo = Literal["none", "house_bank", "starter_battery", "other_battery", "loads"]
@@ -126,8 +132,9 @@ Disposition = Literal["undecided", "keep", "reprogram", "isolate", "replace", "r
 class Existing(Stated, frozen=True, kw_only=True):
     """Electrical equipment found on board, and what is to become of it.
 
-    `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch may
-    break; both empty where they do not apply. `also_v` is another voltage a controller or charger can be set to. `fused` says whether its cable is fused at the end that delivers current.
+    `charge_max_v` is the highest voltage a charger reaches (equalising included), `rated_v` what a breaker or switch
+    may break; both empty where they do not apply. `also_v` is another voltage a controller or charger can be set to.
+    `fused` says whether its cable is fused at the end that delivers current.
     """
 
     tag: Tag

@@ -4,11 +4,25 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import Amperes, CountedShare, Efficiency, Extent, Kilograms, Name, Place, Size, Stated, Tag, Volts
+from weighty_axle.job.stated import (
+    Amperes,
+    CountedShare,
+    Efficiency,
+    Extent,
+    Kilograms,
+    Name,
+    Place,
+    Size,
+    Stated,
+    Tag,
+    Volts,
+)
 
 
 class AlternatorChargerSpec(Stated, frozen=True, kw_only=True):
-    """A DC-DC charger between the starting battery and the bank; its datasheet states `output_a`, or `output_w`, or both and then it gives the less."""
+    """A DC-DC charger between the starting battery and the bank; its datasheet states `output_a`, or `output_w`, or
+    both and then it gives the less.
+    """
 
     name: Name
     output_w: Annotated[float, Meta(ge=1, le=20_000)] | None = None

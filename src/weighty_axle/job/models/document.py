@@ -7,7 +7,17 @@ from msgspec import Meta
 from weighty_axle.job.models.bank import Bank, Pack, PackSpec
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Existing, Load, Stay
 from weighty_axle.job.models.charging import AlternatorCharger, AlternatorChargerSpec, Charging
-from weighty_axle.job.models.inverters import AcSide, Circuit, Inlet, Inverter, Inverters, InverterSpec, Panel, Selector, Source
+from weighty_axle.job.models.inverters import (
+    AcSide,
+    Circuit,
+    Inlet,
+    Inverter,
+    Inverters,
+    InverterSpec,
+    Panel,
+    Selector,
+    Source,
+)
 from weighty_axle.job.models.place import Fitting
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
@@ -99,7 +109,9 @@ def items(job: Job) -> tuple[Item, ...]:
     return placed_items(job.bank, job.inverters, job.roof, job.charging, job.wiring, job.fittings)
 
 
-def placed_items(bank: Bank, inverters: Inverters, roof: Roof, charging: Charging, wiring: Wiring, fittings: tuple[Fitting, ...]) -> tuple[Item, ...]:
+def placed_items(
+    bank: Bank, inverters: Inverters, roof: Roof, charging: Charging, wiring: Wiring, fittings: tuple[Fitting, ...]
+) -> tuple[Item, ...]:
     """Items from the parts of a job that hold them."""
 
     def item(kind: ItemKind, owner: Placed, spec: Bodied) -> Item:

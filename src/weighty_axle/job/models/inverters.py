@@ -1,7 +1,8 @@
 """The AC side as stated: where it plugs in, inverters and how they act together, panels, circuits, selectors, storage.
 
-Conductors are named by their line: L1, L2, L3 where there are several, AC where there is one. A terminal is a thing's tag and a line
-(`IN1.L1`, `MAIN.L2`); an inverter of one line has `INV1.in` and `INV1.out`, one of two lines `INV1.in.L1` and so on.
+Conductors are named by their line: L1, L2, L3 where there are several, AC where there is one. A terminal is a thing's
+tag and a line (`IN1.L1`, `MAIN.L2`); an inverter of one line has `INV1.in` and `INV1.out`, one of two lines
+`INV1.in.L1` and so on.
 """
 
 from typing import Annotated, Literal
@@ -38,9 +39,10 @@ class OverloadPoint(Stated, frozen=True, array_like=True):
 class InverterSpec(Stated, frozen=True, kw_only=True):
     """One inverter-charger as its datasheet states it; `overload` holds typed points besides the surge, rising.
 
-    `lines` is 2 for a unit that gives two legs with their neutral; `ac_v` is then the voltage across both. `sleep_w` is taken while it looks for loads
-    (empty: it cannot), `off_w` while switched off. `opens_neutral`: its relay opens the neutral to the input while it inverts.
-    `takes_in_phase`: stacked with others, it accepts a source that feeds both legs alike.
+    `lines` is 2 for a unit that gives two legs with their neutral; `ac_v` is then the voltage across both. `sleep_w` is
+    taken while it looks for loads (empty: it cannot), `off_w` while switched off. `opens_neutral`: its relay opens the
+    neutral to the input while it inverts. `takes_in_phase`: stacked with others, it accepts a source that feeds both
+    legs alike.
     """
 
     name: Name
@@ -77,9 +79,14 @@ CircuitLeg = Literal["open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
 
 
 LINES: dict[Stacking, tuple[Line, ...]] = {
-    "single": ("AC",), "parallel": ("AC",), "split_phase": ("L1", "L2"), "legs_in_phase": ("L1", "L2"), "one_two_legs": ("L1", "L2"),
-    "independent": ("L1", "L2"), "three_phase": ("L1", "L2", "L3"),
-}  # fmt: skip
+    "single": ("AC",),
+    "parallel": ("AC",),
+    "split_phase": ("L1", "L2"),
+    "legs_in_phase": ("L1", "L2"),
+    "one_two_legs": ("L1", "L2"),
+    "independent": ("L1", "L2"),
+    "three_phase": ("L1", "L2", "L3"),
+}
 """Lines a stacking gives."""
 
 
@@ -116,8 +123,9 @@ class Generator(Stated, frozen=True, kw_only=True):
 class Source(Stated, frozen=True, kw_only=True):
     """A place to plug in: a pedestal, socket or generator with its adapter.
 
-    `volts` and `amps` are per line; `adapter_a` is the adapter's or lead's own rating where it is less. `bonded`: its neutral is tied to earth on its
-    side. `loop_ohm` is the resistance out and back, line and neutral, as far as the inlet. `inlet` is empty where there is one only.
+    `volts` and `amps` are per line; `adapter_a` is the adapter's or lead's own rating where it is less. `bonded`: its
+    neutral is tied to earth on its side. `loop_ohm` is the resistance out and back, line and neutral, as far as the
+    inlet. `inlet` is empty where there is one only.
     """
 
     tag: Tag
@@ -139,7 +147,8 @@ class Source(Stated, frozen=True, kw_only=True):
 class Inverter(Stated, frozen=True, kw_only=True):
     """One inverter in its place, on a line. `lead_m` is the measured one-way DC lead; empty: taken from the places.
 
-    `bonds`: its relay ties the output's neutral to earth while it inverts. `reachable`: its own switch can be reached as built.
+    `bonds`: its relay ties the output's neutral to earth while it inverts. `reachable`: its own switch can be reached
+    as built.
     """
 
     tag: Tag
@@ -173,8 +182,9 @@ class Inlet(Stated, frozen=True, kw_only=True):
 class Panel(Stated, frozen=True, kw_only=True):
     """An AC panel and the feeder to it.
 
-    `fed_from`: an inlet, a selector, another panel, one inverter, or INVERTERS (all of them). `line`: empty for all lines that come, or the one it
-    takes. `bonded`: its neutral is tied to earth in it for good. `breaker_a` guards the feeder, `bus_a` is what the panel itself carries.
+    `fed_from`: an inlet, a selector, another panel, one inverter, or INVERTERS (all of them). `line`: empty for all
+    lines that come, or the one it takes. `bonded`: its neutral is tied to earth in it for good. `breaker_a` guards the
+    feeder, `bus_a` is what the panel itself carries.
     """
 
     tag: Tag
@@ -190,7 +200,9 @@ class Panel(Stated, frozen=True, kw_only=True):
 
 
 class Circuit(Stated, frozen=True, kw_only=True):
-    """A branch circuit with its breaker. Loads name the circuit they are on. `pinned`: its leg stays when legs are balanced.
+    """A branch circuit with its breaker.
+
+    Loads name the circuit they are on. `pinned`: its leg stays when legs are balanced.
 
     `shares_neutral` names the circuit whose neutral conductor it uses. `outlets`: it ends in socket outlets.
     """
@@ -227,8 +239,8 @@ class Position(Stated, frozen=True, kw_only=True):
 class Selector(Stated, frozen=True, kw_only=True):
     """A change-over switch. `now` is the position it stands in.
 
-    `switches_neutral`: neutrals follow the contacts, otherwise they are tied together. `interlocked`: the inverters cannot run set otherwise than its
-    position asks for (an auxiliary contact or a key). `amps` is its rating.
+    `switches_neutral`: neutrals follow the contacts, otherwise they are tied together. `interlocked`: the inverters
+    cannot run set otherwise than its position asks for (an auxiliary contact or a key). `amps` is its rating.
     """
 
     tag: Tag
@@ -241,7 +253,9 @@ class Selector(Stated, frozen=True, kw_only=True):
 
 
 class Storage(Stated, frozen=True, kw_only=True):
-    """How the vehicle is put to sleep: the one switch, what stays alive behind it (tags of loads and items), and for how long."""
+    """How the vehicle is put to sleep: the one switch, what stays alive behind it (tags of loads and items), and for
+    how long.
+    """
 
     switch: Annotated[str, Meta(max_length=80)] = ""
     alive: Annotated[tuple[Tag, ...], Meta(max_length=60)] = ()
@@ -251,7 +265,9 @@ class Storage(Stated, frozen=True, kw_only=True):
 
 
 class AcSide(Stated, frozen=True, kw_only=True):
-    """Inlets, panels, circuits and selectors. Where none are stated the plainest wiring is meant: one inlet, the inverters, one panel.
+    """Inlets, panels, circuits and selectors.
+
+    Where none are stated the plainest wiring is meant: one inlet, the inverters, one panel.
 
     `inverters_fed_from`: the inlet, selector or panel at the inverters' AC input (empty: the first inlet).
     """
@@ -298,7 +314,9 @@ def panel_lines(ac: AcSide, inverters: Inverters) -> dict[str, tuple[str, ...]]:
 
 
 def voltage_words(inverters: Inverters, stacking: Stacking | None = None) -> str:
-    """Voltages of the AC side as people name them, as the inverters are stacked or would be: 120/240 V, 230/400 V, 230 V."""
+    """Voltages of the AC side as people name them, as the inverters are stacked or would be: 120/240 V, 230/400 V, 230
+    V.
+    """
     volts, chosen = line_v(inverters), stacking or inverters.stacking
     if chosen in BETWEEN_LINES:
         across = volts * (2 if len(LINES[chosen]) == 2 else 3**0.5)
@@ -312,5 +330,8 @@ def line_v(inverters: Inverters) -> float:
 
 
 def voltage_fits(volts: float, inverters: Inverters) -> bool:
-    """Whether a line voltage is near enough to the inverters' for them to let it through. Source: common practice, no source (15 %)."""
+    """Whether a line voltage is near enough to the inverters' for them to let it through.
+
+    Source: common practice, no source (15 %).
+    """
     return abs(volts / line_v(inverters) - 1) <= 0.15

@@ -1,4 +1,6 @@
-"""The roof as stated: its outline, what stands on it, modules, strings, controllers, arrays elsewhere, the sky over it."""
+"""The roof as stated: its outline, what stands on it, modules, strings, controllers, arrays elsewhere, the sky over
+it.
+"""
 
 from typing import Annotated, Literal
 
@@ -24,9 +26,11 @@ from weighty_axle.job.stated import (
 
 
 class ModuleSpec(Stated, frozen=True, kw_only=True):
-    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC value.
+    """One solar module as its datasheet states it at 1000 W/m2 and 25 degC; coefficients per kelvin of the 25 degC
+    value.
 
-    `reverse_a` is the largest series fuse. `sections` have a bypass diode each, side by side across the short side; `half_cut` modules carry each twice.
+    `reverse_a` is the largest series fuse. `sections` have a bypass diode each, side by side across the short side;
+    `half_cut` modules carry each twice.
     """
 
     name: Name
@@ -50,7 +54,8 @@ class ModuleSpec(Stated, frozen=True, kw_only=True):
 class ControllerSpec(Stated, frozen=True, kw_only=True):
     """One charge controller as its datasheet states it.
 
-    To start it wants the modules `start_margin_v` over the bank, or an absolute `start_v`; once it runs, `run_margin_v` over the bank is enough.
+    To start it wants the modules `start_margin_v` over the bank, or an absolute `start_v`; once it runs, `run_margin_v`
+    over the bank is enough.
     """
 
     name: Name
@@ -81,7 +86,10 @@ _Length = Annotated[float, Meta(ge=0, le=10)]
 
 
 class Module(Stated, frozen=True, kw_only=True):
-    """One module on the roof; `turned` lays its long side across the vehicle. `string` is empty while unassigned, `kind` for the roof's main type."""
+    """One module on the roof; `turned` lays its long side across the vehicle.
+
+    `string` is empty while unassigned, `kind` for the roof's main type.
+    """
 
     tag: Tag
     x_m: Metres
@@ -103,7 +111,9 @@ class _OnRoof(Stated, frozen=True, kw_only=True):
 
 
 class Obstacle(_OnRoof, frozen=True, kw_only=True):
-    """Something on the roof that modules must keep clear of; `service_m` is the room kept around it to work, given up only for a stated reason."""
+    """Something on the roof that modules must keep clear of; `service_m` is the room kept around it to work, given up
+    only for a stated reason.
+    """
 
     height_m: Extent
     kind: ObstacleKind = "other"
@@ -124,7 +134,10 @@ class String(Stated, frozen=True, kw_only=True):
 
 
 class Controller(Stated, frozen=True, kw_only=True):
-    """One charge controller in its place. `entry_m` is where its roof cable comes through the roof, along the vehicle (empty: above it)."""
+    """One charge controller in its place.
+
+    `entry_m` is where its roof cable comes through the roof, along the vehicle (empty: above it).
+    """
 
     tag: Tag
     spec: ControllerSpec
@@ -137,7 +150,8 @@ class Controller(Stated, frozen=True, kw_only=True):
 class RemoteArray(Stated, frozen=True, kw_only=True):
     """Modules that are not on the roof: on a trailer, on the ground, on a building. They plug into one controller.
 
-    `plug` is the key of its plug and the controller's socket. `stays` names the stays it is there (empty: all). A flat trailer roof has tilt 0.
+    `plug` is the key of its plug and the controller's socket. `stays` names the stays it is there (empty: all). A flat
+    trailer roof has tilt 0.
     """
 
     tag: Tag
@@ -156,13 +170,26 @@ class RemoteArray(Stated, frozen=True, kw_only=True):
 
 
 class Sky(Stated, frozen=True, kw_only=True):
-    """The sky over the vehicle's home: share of the light beyond the air that reaches the ground by month, mean daytime air, haze, ground.
+    """The sky over the vehicle's home: share of the light beyond the air that reaches the ground by month, mean daytime
+    air, haze, ground.
 
-    `air_c` is empty until measured: then it follows from the site's record low and design high. `source` says where the numbers are from.
+    `air_c` is empty until measured: then it follows from the site's record low and design high. `source` says where the
+    numbers are from.
     """
 
     clearness: tuple[
-        _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness, _Clearness
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
+        _Clearness,
     ] = USUAL_CLEARNESS
     air_c: Annotated[tuple[Celsius, ...], Meta(max_length=12)] = ()
     turbidity: Annotated[float, Meta(ge=1, le=10)] = 3.0
@@ -171,7 +198,8 @@ class Sky(Stated, frozen=True, kw_only=True):
 
 
 class Fixing(Stated, frozen=True, kw_only=True):
-    """How modules are held: fixings each, what one may be pulled with, the speed and lift to hold against, and the roof's members.
+    """How modules are held: fixings each, what one may be pulled with, the speed and lift to hold against, and the
+    roof's members.
 
     `lift_coefficient` is an assumption. `member_pitch_m` is 0 while the members are not found.
     """
@@ -188,7 +216,10 @@ class Fixing(Stated, frozen=True, kw_only=True):
 
 
 class Losses(Stated, frozen=True, kw_only=True):
-    """What keeps sun from the bank: shares that get through. `shade` is of the year's energy, 1 until the shadows are counted."""
+    """What keeps sun from the bank: shares that get through.
+
+    `shade` is of the year's energy, 1 until the shadows are counted.
+    """
 
     soiling: PositiveShare = 0.95
     wiring: CountedShare = 0.98
@@ -200,9 +231,10 @@ class Losses(Stated, frozen=True, kw_only=True):
 class Roof(Stated, frozen=True, kw_only=True):
     """The roof: what is on it and how the modules are strung. `rise_c` is cell over air temperature in full sun.
 
-    `front_width_m` is the width at the front where the roof tapers to `width_m` at the rear; `crown_m` how much the middle stands over the edges;
-    `overhang_m` how far modules may stand out over the edge. `more_modules` are other types beside `module`. `heading_deg` is where the front points
-    when parked (empty: any way, and the year is the mean of several).
+    `front_width_m` is the width at the front where the roof tapers to `width_m` at the rear; `crown_m` how much the
+    middle stands over the edges; `overhang_m` how far modules may stand out over the edge. `more_modules` are other
+    types beside `module`. `heading_deg` is where the front points when parked (empty: any way, and the year is the mean
+    of several).
     """
 
     start_m: Metres

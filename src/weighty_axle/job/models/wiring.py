@@ -28,7 +28,8 @@ class Board(Stated, frozen=True, kw_only=True):
 class Wiring(Stated, frozen=True, kw_only=True):
     """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag.
 
-    `runs_together` is how many two-wire runs lie in one conduit or bundle; `terminals_c` is what the units' terminals are made for (empty: as usual).
+    `runs_together` is how many two-wire runs lie in one conduit or bundle; `terminals_c` is what the units' terminals
+    are made for (empty: as usual).
     """
 
     board: Board

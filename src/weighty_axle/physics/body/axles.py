@@ -41,7 +41,8 @@ def _acting_at(supports: Sequence[Support], *, front: bool) -> float:
 
 
 def side_difference_kg(weights: Sequence[tuple[float, float]], *, track_m: float) -> float:
-    """Right wheels minus left wheels, whole vehicle, from weights (mass [kg], across [m], right positive): 2 sum(m y) / track.
+    """Right wheels minus left wheels, whole vehicle, from weights (mass [kg], across [m], right positive): 2 sum(m y) /
+    track.
 
     How the difference splits between axles is not decided by statics and is not said.
     Parameters: weights - mass [kg] and place across [m]; track_m [m]

@@ -23,7 +23,9 @@ def interpolated(x: float, xs: Sequence[float], ys: Sequence[float]) -> float:
 
 
 class Settling(NamedTuple):
-    """Two packs joined: current at first [A], charge that flows [Ah], time until the current has fallen to the tail [h]."""
+    """Two packs joined: current at first [A], charge that flows [Ah], time until the current has fallen to the tail
+    [h].
+    """
 
     first_a: float
     moved_ah: float
@@ -31,23 +33,37 @@ class Settling(NamedTuple):
 
 
 def settle(
-    *, low_soc: float, high_soc: float, capacity_ah: float, loop_ohm: float, cells: int, soc: Sequence[float], cell_v: Sequence[float], tail_a: float
-) -> Settling:  # fmt: skip
-    """Charge flowing from the fuller pack to the emptier one through the resistance of both, until less than the tail current flows.
+    *,
+    low_soc: float,
+    high_soc: float,
+    capacity_ah: float,
+    loop_ohm: float,
+    cells: int,
+    soc: Sequence[float],
+    cell_v: Sequence[float],
+    tail_a: float,
+) -> Settling:
+    """Charge flowing from the fuller pack to the emptier one through the resistance of both, until less than the tail
+    current flows.
 
-    dq/dt = (V(high) - V(low)) / R with both open-circuit voltages moving as charge moves; steps of a two-hundredth of the charge left.
+    dq/dt = (V(high) - V(low)) / R with both open-circuit voltages moving as charge moves; steps of a two-hundredth of
+    the charge left.
 
-    Parameters: low_soc, high_soc [1]; capacity_ah [Ah] - of each; loop_ohm [ohm]; cells [1] - in series; soc [1], cell_v [V] - table; tail_a [A]
+    Parameters: low_soc, high_soc [1]; capacity_ah [Ah] - of each; loop_ohm [ohm]; cells [1] - in series; soc [1],
+        cell_v [V] - table; tail_a [A]
     Returns: Settling
     Raises: ValueError when the resistance, capacity or tail is not positive, or the packs do not settle
     Source: textbook relation (Kirchhoff's voltage law)
     """
     if loop_ohm <= 0 or capacity_ah <= 0 or tail_a <= 0:
-        raise ValueError(f"resistance {loop_ohm:g} ohm, capacity {capacity_ah:g} Ah and tail {tail_a:g} A must be positive")
+        raise ValueError(
+            f"resistance {loop_ohm:g} ohm, capacity {capacity_ah:g} Ah and tail {tail_a:g} A must be positive"
+        )
 
     def amps(moved_ah: float) -> float:
         high, low = (
-            interpolated(max(0.0, min(1.0, one)), soc, cell_v) for one in (high_soc - moved_ah / capacity_ah, low_soc + moved_ah / capacity_ah)
+            interpolated(max(0.0, min(1.0, one)), soc, cell_v)
+            for one in (high_soc - moved_ah / capacity_ah, low_soc + moved_ah / capacity_ah)
         )
         return cells * (high - low) / loop_ohm
 

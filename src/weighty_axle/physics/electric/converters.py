@@ -32,7 +32,11 @@ def fit_loss(*, no_load_w: float, peak_efficiency: float, full_load_efficiency: 
     if no_load_w <= 0 or rated_w <= 0:
         raise ValueError(f"no-load {no_load_w:g} W and rating {rated_w:g} W must be positive")
     if not 0 < full_load_efficiency <= peak_efficiency < 1:
-        raise ValueError(f"efficiencies {full_load_efficiency:g} at full load and {peak_efficiency:g} at best do not fit")
-    root = (math.sqrt(no_load_w / rated_w) + math.sqrt(1 / full_load_efficiency - 1 / peak_efficiency)) / math.sqrt(rated_w)
+        raise ValueError(
+            f"efficiencies {full_load_efficiency:g} at full load and {peak_efficiency:g} at best do not fit"
+        )
+    root = (math.sqrt(no_load_w / rated_w) + math.sqrt(1 / full_load_efficiency - 1 / peak_efficiency)) / math.sqrt(
+        rated_w
+    )
     r1 = 1 / peak_efficiency - 1 - 2 * math.sqrt(no_load_w) * root
     return LossCurve(no_load_w, r1, root**2)

@@ -25,24 +25,31 @@ class Solution(NamedTuple):
 def solve(branches: Sequence[Branch], *, drawn_a: Mapping[str, float], ground: str) -> Solution:
     """Node voltages and branch currents when currents are drawn out of nodes (and flow back in at the ground node).
 
-    Nodal analysis: for every node the sum of (V - V_other) / R over its branches equals what flows in. The matrix is symmetric and positive
-    definite; nodes with the fewest neighbours are eliminated first, so that ladders and bars stay as sparse as they are.
+    Nodal analysis: for every node the sum of (V - V_other) / R over its branches equals what flows in. The matrix is
+    symmetric and positive definite; nodes with the fewest neighbours are eliminated first, so that ladders and bars
+    stay as sparse as they are.
 
-    Parameters: branches - resistors [ohm] with their force [V]; drawn_a - node to current drawn out there [A]; ground - node at 0 V
+    Parameters: branches - resistors [ohm] with their force [V]; drawn_a - node to current drawn out there [A]; ground -
+        node at 0 V
     Returns: Solution
-    Raises: ValueError for a resistance that is not positive, an unknown node, or a part that is not connected to the ground
+    Raises: ValueError for a resistance that is not positive, an unknown node, or a part that is not connected to the
+        ground
     Source: textbook relation (Kirchhoff's current law)
     """
     return _solve_all(branches, [drawn_a], ground)[0]
 
 
-def opened_one_by_one(branches: Sequence[Branch], *, drawn_a: Mapping[str, float], ground: str, indices: Sequence[int]) -> list[tuple[float, ...]]:
+def opened_one_by_one(
+    branches: Sequence[Branch], *, drawn_a: Mapping[str, float], ground: str, indices: Sequence[int]
+) -> list[tuple[float, ...]]:
     """Branch currents with each of some branches opened in turn, from one elimination.
 
-    A current y put in at the branch's start and taken out at its end cancels what flows in it when y equals its own current then:
-    y = i / (1 - t), t being the part of such a current that the branch itself carries. By superposition every other branch gains y times its part.
+    A current y put in at the branch's start and taken out at its end cancels what flows in it when y equals its own
+    current then: y = i / (1 - t), t being the part of such a current that the branch itself carries. By superposition
+    every other branch gains y times its part.
 
-    Parameters: branches, drawn_a, ground - as for `solve`, without electromotive forces; indices - branches to open, none of them the only way
+    Parameters: branches, drawn_a, ground - as for `solve`, without electromotive forces; indices - branches to open,
+        none of them the only way
     Returns: for each index the currents of all branches from start to end [A]; its own is 0
     Raises: ValueError as `solve`, and where a branch is the only way
     Source: textbook relation (superposition, compensation theorem)
@@ -56,7 +63,10 @@ def opened_one_by_one(branches: Sequence[Branch], *, drawn_a: Mapping[str, float
             raise ValueError(f"nothing but one branch joins {branches[index].start} and {branches[index].end}")
         put_in_a = whole.branch_a[index] / left
         found.append(
-            tuple(0.0 if at == index else amps + put_in_a * more for at, (amps, more) in enumerate(zip(whole.branch_a, part.branch_a, strict=True)))
+            tuple(
+                0.0 if at == index else amps + put_in_a * more
+                for at, (amps, more) in enumerate(zip(whole.branch_a, part.branch_a, strict=True))
+            )
         )
     return found
 
@@ -93,11 +103,15 @@ def _solve_all(branches: Sequence[Branch], draws: Sequence[Mapping[str, float]],
 
 
 def _eliminate(rows: dict[str, dict[str, float]], flows: dict[str, list[float]]) -> dict[str, list[float]]:
-    """Gaussian elimination by least degree, and back substitution, of as many right-hand sides as `flows` has columns."""
+    """Gaussian elimination by least degree, and back substitution, of as many right-hand sides as `flows` has
+    columns.
+    """
     done: list[tuple[str, float, dict[str, float]]] = []
     while rows:
         # Two neighbours or fewer can be taken at once; only a meshed rest has to be searched.
-        node = next((one for one, row in rows.items() if len(row) <= 3), "") or min(rows, key=lambda one: len(rows[one]))
+        node = next((one for one, row in rows.items() if len(row) <= 3), "") or min(
+            rows, key=lambda one: len(rows[one])
+        )
         row = rows.pop(node)
         pivot = row.pop(node)
         if pivot <= 1e-12 * (sum(map(abs, row.values())) or 1.0):

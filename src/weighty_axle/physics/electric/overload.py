@@ -8,10 +8,11 @@ from collections.abc import Sequence
 
 
 def seconds_to_trip(times_rating: float, points: Sequence[tuple[float, float]]) -> float:
-    """Time until a unit switches off at a steady overload: a straight line in log(x2 - 1) against log t through the points.
+    """Time until a unit switches off at a steady overload: a straight line in log(x2 - 1) against log t through the
+    points.
 
-    Heat above what the rating sheds goes with x2 - 1 (x: times the rating), so one point alone gives (x2 - 1) t = constant.
-    Below the first point that slope goes on; above the last there is no promise: it switches off at once.
+    Heat above what the rating sheds goes with x2 - 1 (x: times the rating), so one point alone gives (x2 - 1) t =
+    constant. Below the first point that slope goes on; above the last there is no promise: it switches off at once.
 
     Parameters: times_rating [1]; points - times the rating [1] and seconds [s], rising in load
     Returns: seconds [s]; infinite up to the rating, 0 above the last point
@@ -28,7 +29,9 @@ def seconds_to_trip(times_rating: float, points: Sequence[tuple[float, float]]) 
     first_excess, first_s = points[0][0] ** 2 - 1, points[0][1]
     if excess <= first_excess:
         return first_s * first_excess / excess
-    (low, low_s), (high, high_s) = next(pair for pair in itertools.pairwise(points) if times_rating <= pair[1][0] * (1 + 1e-9))
+    (low, low_s), (high, high_s) = next(
+        pair for pair in itertools.pairwise(points) if times_rating <= pair[1][0] * (1 + 1e-9)
+    )
     low_x, high_x = math.log(low**2 - 1), math.log(high**2 - 1)
     share = min(1.0, (math.log(excess) - low_x) / (high_x - low_x))
     return math.exp(math.log(low_s) + share * (math.log(high_s) - math.log(low_s)))

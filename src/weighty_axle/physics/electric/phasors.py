@@ -47,7 +47,8 @@ def three_wire(*, l1_v: complex, l2_v: complex, l1_va: complex, l2_va: complex, 
 
 
 def star_currents(volts: Sequence[complex], own_va: Sequence[complex], shared_va: complex = 0j) -> tuple[complex, ...]:
-    """Line currents of a star with its neutral: I = conj(S / V) of each line's own load and an even part of a balanced load over all lines.
+    """Line currents of a star with its neutral: I = conj(S / V) of each line's own load and an even part of a balanced
+    load over all lines.
 
     Parameters: volts [V] - each line against neutral; own_va [VA]; shared_va [VA]
     Returns: current of each line [A]; the neutral carries minus their sum
@@ -70,7 +71,9 @@ def complex_power(power_w: float, power_factor: float) -> complex:
 
 
 class WireBranch(NamedTuple):
-    """A conductor or source between two nodes: impedance [ohm] in series with an electromotive force [V] that drives current from `start` to `end`."""
+    """A conductor or source between two nodes: impedance [ohm] in series with an electromotive force [V] that drives
+    current from `start` to `end`.
+    """
 
     start: str
     end: str
@@ -79,7 +82,10 @@ class WireBranch(NamedTuple):
 
 
 class Drawn(NamedTuple):
-    """A load between two nodes: what it takes [VA] at its nominal voltage [V]. `steady`: it takes that power at any voltage; else it is an impedance."""
+    """A load between two nodes: what it takes [VA] at its nominal voltage [V].
+
+    `steady`: it takes that power at any voltage; else it is an impedance.
+    """
 
     start: str
     end: str
@@ -89,7 +95,9 @@ class Drawn(NamedTuple):
 
 
 class Network(NamedTuple):
-    """Voltage of every node against the ground node [V], current of every branch [A] from start to end, and of every load [A]."""
+    """Voltage of every node against the ground node [V], current of every branch [A] from start to end, and of every
+    load [A].
+    """
 
     node_v: dict[str, complex]
     branch_a: tuple[complex, ...]
@@ -101,18 +109,65 @@ class Network(NamedTuple):
 
 
 LEAST_SHARE = 0.5
-"""Below this share of its nominal voltage a steady load is taken as an impedance: nothing draws its full power from next to no voltage."""
+"""Below this share of its nominal voltage a steady load is taken as an impedance: nothing draws its full power from
+next to no voltage.
+"""
 _MOST_ROUNDS = 200
 
 
 def network(branches: Sequence[WireBranch], loads: Sequence[Drawn], *, ground: str) -> Network:
-    """Alternating-current network by node voltages: Y v = i, loads as admittances and, where they are steady, a correcting current found by iteration.
+    """Alternating-current network by node voltages: Y v = i, loads as admittances and, where they are steady, a
+    correcting current found by iteration.
 
-    Parameters: branches - with impedance [ohm] and force [V]; loads - with power [VA] at nominal voltage [V]; ground - the node that stands at 0 V
+    Parameters: branches - with impedance [ohm] and force [V]; loads - with power [VA] at nominal voltage [V]; ground -
+        the node that stands at 0 V
     Returns: Network
-    Raises: ValueError for an impedance of zero, a node tied to nothing, or loads the supply cannot feed (voltage collapse)
+    Raises: ValueError for an impedance of zero, a node tied to nothing, or loads the supply cannot feed (voltage
+        collapse)
     Source: textbook relation (Kirchhoff's current law; fixed-point power flow)
     """
+    at, matrix, forced, siemens = _assembled(branches, loads, ground)
+    order = _factor(matrix)
+    names = list(at)
+
+    def known(volts: list[complex]) -> dict[str, complex]:
+        return {**dict(zip(names, volts, strict=True)), ground: 0j}
+
+    volts = _substitute(matrix, order, forced)
+    for _ in range(_MOST_ROUNDS):
+        put_in, stands = list(forced), known(volts)
+        for load, admittance in zip(loads, siemens, strict=True):
+            across = stands[load.start] - stands[load.end]
+            more = _taken_a(load, admittance, across) - admittance * across
+            for node, sign in ((load.start, -1), (load.end, 1)):
+                if node in at:
+                    put_in[at[node]] += sign * more
+        after = _substitute(matrix, order, put_in)
+        step = max((abs(new - old) for new, old in zip(after, volts, strict=True)), default=0.0)
+        volts = after
+        if step < 1e-9 * max(1.0, *map(abs, volts)):
+            break
+    else:
+        raise ValueError("the supply cannot feed these loads: the voltage collapses")
+    stands = known(volts)
+    branch_a = tuple((stands[start] - stands[end] + emf_v) / ohm for start, end, ohm, emf_v in branches)
+    load_a = tuple(
+        _taken_a(load, admittance, stands[load.start] - stands[load.end])
+        for load, admittance in zip(loads, siemens, strict=True)
+    )
+    return Network(stands, branch_a, load_a)
+
+
+def _taken_a(load: Drawn, siemens: complex, across: complex) -> complex:
+    """Current of a load at the voltage across it."""
+    held = load.steady and abs(across) >= LEAST_SHARE * load.nominal_v
+    return (load.va / across).conjugate() if held else siemens * across
+
+
+def _assembled(
+    branches: Sequence[WireBranch], loads: Sequence[Drawn], ground: str
+) -> tuple[dict[str, int], list[list[complex]], list[complex], list[complex]]:
+    """Places of the nodes, admittance matrix, currents forced into the nodes, and the loads as admittances."""
     ends = [(part.start, part.end) for part in branches] + [(part.start, part.end) for part in loads]
     names = [one for one in dict.fromkeys(node for pair in ends for node in pair) if one != ground]
     at = {name: index for index, name in enumerate(names)}
@@ -135,41 +190,16 @@ def network(branches: Sequence[WireBranch], loads: Sequence[Drawn], *, ground: s
             if node in at:
                 forced[at[node]] += sign * emf_v / ohm
     siemens = [load.va.conjugate() / load.nominal_v**2 for load in loads]
-    for load, one in zip(loads, siemens, strict=True):
-        join(load.start, load.end, one)
-    order = _factor(matrix)
-    volts = _substitute(matrix, order, forced)
-    for _ in range(_MOST_ROUNDS):
-        known = dict(zip(names, volts, strict=True))
-        known[ground] = 0j
-        put_in = list(forced)
-        for load, one in zip(loads, siemens, strict=True):
-            across = known[load.start] - known[load.end]
-            if load.steady and abs(across) >= LEAST_SHARE * load.nominal_v:
-                more = (load.va / across).conjugate() - one * across
-                for node, sign in ((load.start, -1), (load.end, 1)):
-                    if node in at:
-                        put_in[at[node]] += sign * more
-        after = _substitute(matrix, order, put_in)
-        step = max((abs(new - old) for new, old in zip(after, volts, strict=True)), default=0.0)
-        volts = after
-        if step < 1e-9 * max(1.0, *map(abs, volts)):
-            break
-    else:
-        raise ValueError("the supply cannot feed these loads: the voltage collapses")
-    known = dict(zip(names, volts, strict=True))
-    known[ground] = 0j
-    branch_a = tuple((known[start] - known[end] + emf_v) / ohm for start, end, ohm, emf_v in branches)
-    load_a = []
-    for load, one in zip(loads, siemens, strict=True):
-        across = known[load.start] - known[load.end]
-        held = load.steady and abs(across) >= LEAST_SHARE * load.nominal_v
-        load_a.append((load.va / across).conjugate() if held else one * across)
-    return Network(known, branch_a, tuple(load_a))
+    for load, admittance in zip(loads, siemens, strict=True):
+        join(load.start, load.end, admittance)
+    return at, matrix, forced, siemens
 
 
 def _factor(matrix: list[list[complex]]) -> list[int]:
-    """Lower and upper triangle in place, rows exchanged for the largest pivot; returns the order of the rows. Raises ValueError when singular."""
+    """Lower and upper triangle in place, rows exchanged for the largest pivot; returns the order of the rows.
+
+    Raises ValueError when singular.
+    """
     count, order = len(matrix), list(range(len(matrix)))
     largest = max((abs(value) for row in matrix for value in row), default=0.0)
     for column in range(count):
@@ -202,7 +232,8 @@ def _substitute(triangles: list[list[complex]], order: list[int], right: list[co
 
 
 def pulsating_va(volts: Sequence[complex], amps: Sequence[complex]) -> float:
-    """Size of the power that swings at twice the mains frequency: | sum of V I |, currents not conjugated; it vanishes for balanced three-phase.
+    """Size of the power that swings at twice the mains frequency: | sum of V I |, currents not conjugated; it vanishes
+    for balanced three-phase.
 
     Parameters: volts [V], amps [A] - effective phasors of each line against neutral
     Returns: amplitude of the swing about the mean [VA]

@@ -70,7 +70,9 @@ def _phase_array(draw: str, tag: str, units: int) -> Any:
     """Phases of every drawn day, rising: shape (days, units)."""
     import numpy as np
 
-    return _phases_kept.get((draw, tag, units), lambda: np.sort(np.array(phases(draw, tag, units), dtype=np.float64), axis=1))
+    return _phases_kept.get(
+        (draw, tag, units), lambda: np.sort(np.array(phases(draw, tag, units), dtype=np.float64), axis=1)
+    )
 
 
 def is_on(minute: float, *, phase: float, duty: float, cycle_min: float) -> bool:
@@ -83,7 +85,9 @@ def is_on(minute: float, *, phase: float, duty: float, cycle_min: float) -> bool
     return (minute / cycle_min + phase) % 1.0 < duty
 
 
-def on_stretches(start_min: int, end_min: int, *, phase: float, duty: float, cycle_min: float) -> Iterator[tuple[float, float]]:
+def on_stretches(
+    start_min: int, end_min: int, *, phase: float, duty: float, cycle_min: float
+) -> Iterator[tuple[float, float]]:
     """Stretches inside start..end in which a cycling unit is on, in order.
 
     Parameters: start_min [min], end_min [min], phase [1], duty [1], cycle_min [min]
@@ -130,7 +134,8 @@ def _states(draw: str, one: Switching) -> Any:
 
 
 def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching]) -> Floats:
-    """Power at 5-minute instants of 200 drawn days: the steady stretches plus every cycling load by its own on and off times.
+    """Power at 5-minute instants of 200 drawn days: the steady stretches plus every cycling load by its own on and off
+    times.
 
     Parameters: draw - name; steady - stretches with their power [W]; loads - cycling loads
     Returns: powers [W], shape (288, days)
@@ -149,16 +154,19 @@ def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching
 
 
 MOST_LOOKS = 250_000
-"""Times of a day by loads that are looked at; a day of more switchings is looked at in as many of them, evenly spread."""
+"""Times of a day by loads that are looked at; a day of more switchings is looked at in as many of them, evenly spread.
+"""
 _AFTER_MIN = 1e-6
 
 
 def highest_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching]) -> Floats:
     """Highest power of each drawn day, at the exact times at which anything switches on.
 
-    Power rises only where a unit or a painted stretch begins, so looking just after each of these misses nothing, however short it is on.
+    Power rises only where a unit or a painted stretch begins, so looking just after each of these misses nothing,
+    however short it is on.
 
-    Parameters: draw - name; steady - stretches [min] with their power [W]; loads - cycling loads, their stretches in minutes
+    Parameters: draw - name; steady - stretches [min] with their power [W]; loads - cycling loads, their stretches in
+        minutes
     Returns: highest powers [W], shape (days,)
     Source: Monte-Carlo draw; exact switching times
     """
@@ -175,7 +183,9 @@ def highest_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switchi
         times = [edges]
         for one, own, watts in zip(loads, drawn, painted, strict=True):
             switchings = (int(DAY_MIN / one.cycle_min) + 1) * one.units
-            each = np.arange(switchings) if switchings <= most else np.linspace(0, switchings - 1, most).astype(np.int64)
+            each = (
+                np.arange(switchings) if switchings <= most else np.linspace(0, switchings - 1, most).astype(np.int64)
+            )
             on_at = (each // one.units + 1 - own[day][each % one.units]) * one.cycle_min
             on_at = on_at[on_at < DAY_MIN]
             times.append(on_at[watts[on_at.astype(np.int64)] > 0])
@@ -202,10 +212,13 @@ def _by_minute(stretches: Sequence[Stretch]) -> Floats:
 
 
 def _units_on(looks: Any, own: Any, one: Switching) -> Any:
-    """How many units of a load are on at some times: those whose phase lies within one on-time behind it, round the cycle."""
+    """How many units of a load are on at some times: those whose phase lies within one on-time behind it, round the
+    cycle.
+    """
     import numpy as np
 
-    # On while (t / cycle + phase) mod 1 < duty: phases from 1 - f round to 1 - f + duty, f being t's place in the cycle.
+    # On while (t / cycle + phase) mod 1 < duty: phases from 1 - f round to 1 - f + duty, f being t's place in the
+    # cycle.
     first = (1 - (looks / one.cycle_min) % 1.0) % 1.0
     last = first + one.duty
     below = np.searchsorted(own, last, side="left") - np.searchsorted(own, first, side="left")

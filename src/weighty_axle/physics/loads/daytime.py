@@ -52,7 +52,12 @@ def _levels(starts: list[int], jumps: dict[int, float]) -> tuple[float, ...]:
     """Running sum of the jumps; sums of many jumps leave rounding dust where the true value is zero."""
     if not jumps:
         return (0.0,) * len(starts)
-    return tuple([level if level > 1e-9 or level < -1e-9 else 0.0 for level in accumulate([jumps.get(time, 0.0) for time in starts])])
+    return tuple(
+        [
+            level if level > 1e-9 or level < -1e-9 else 0.0
+            for level in accumulate([jumps.get(time, 0.0) for time in starts])
+        ]
+    )
 
 
 def integral_h(steps: Steps, values: Sequence[float]) -> float:

@@ -23,7 +23,10 @@ Powers = NDArray[np.complex128]
 
 
 class Movable(NamedTuple):
-    """Circuits that move together. `va`: per choice, what it adds to each line in every step, shape (lines, steps) [VA]."""
+    """Circuits that move together.
+
+    `va`: per choice, what it adds to each line in every step, shape (lines, steps) [VA].
+    """
 
     tags: tuple[str, ...]
     choices: tuple[Powers, ...]
@@ -48,10 +51,13 @@ class Balance(NamedTuple):
         return self.worst_va <= self.bound_va + CLOSE_VA + given_up
 
 
-def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence[int], lines: int, pinned: int | None = None) -> Movable:
+def item(
+    tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence[int], lines: int, pinned: int | None = None
+) -> Movable:
     """Circuits that move together; each hangs its own offset of lines on from the first.
 
-    Parameters: tags; va - per circuit its power in every step [VA]; offsets [1]; lines - how many there are [1]; pinned - line of the first, if fixed
+    Parameters: tags; va - per circuit its power in every step [VA]; offsets [1]; lines - how many there are [1]; pinned
+        - line of the first, if fixed
     Returns: Movable
     Source: textbook relation (powers add)
     """
@@ -65,14 +71,18 @@ def item(tags: Sequence[str], va: Sequence[Sequence[complex]], offsets: Sequence
     return Movable(tuple(tags), tuple(choices))
 
 
-def best_balance(items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequence[float] | None = None, seconds: float = 3.0) -> Balance:
-    """Assignment of least worst line: the largest | sum of powers | on any line in any step; nearly equal ones by the smallest neutral in any step.
+def best_balance(
+    items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequence[float] | None = None, seconds: float = 3.0
+) -> Balance:
+    """Assignment of least worst line: the largest | sum of powers | on any line in any step; nearly equal ones by the
+    smallest neutral in any step.
 
-    Bound: a line carries at least an even share of a step's total (triangle inequality), and in the step that rules every assignment of what runs then is
-    tried where there are few enough. Search: descent from many starts. What a gap leaves is closed by a mixed-integer programme with tangent cuts.
+    Bound: a line carries at least an even share of a step's total (triangle inequality), and in the step that rules
+    every assignment of what runs then is tried where there are few enough. Search: descent from many starts. What a gap
+    leaves is closed by a mixed-integer programme with tangent cuts.
 
-    Parameters: items; fixed - what hangs across lines or may not move, shape (lines, steps) [VA]; angles_deg - of the lines' voltages (none: the
-    neutral counts for nothing); seconds - for the integer programme [s]
+    Parameters: items; fixed - what hangs across lines or may not move, shape (lines, steps) [VA]; angles_deg - of the
+        lines' voltages (none: the neutral counts for nothing); seconds - for the integer programme [s]
     Returns: Balance
     Raises: ValueError when an item has no choice
     Source: textbook relations (triangle inequality; branch and bound, here HiGHS through SciPy)
@@ -82,7 +92,11 @@ def best_balance(items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequenc
     base = fixed + sum((one.choices[0] for one in items if len(one.choices) == 1), np.zeros_like(fixed))
     free = [index for index, one in enumerate(items) if len(one.choices) > 1]
     stacks = [np.stack(items[index].choices) for index in free]
-    turns = np.zeros(len(base), dtype=np.complex128) if angles_deg is None else np.exp(-1j * np.deg2rad(np.asarray(angles_deg, dtype=np.float64)))
+    turns = (
+        np.zeros(len(base), dtype=np.complex128)
+        if angles_deg is None
+        else np.exp(-1j * np.deg2rad(np.asarray(angles_deg, dtype=np.float64)))
+    )
     neutrals, neutral = [np.einsum("l,cls->cs", turns, stack) for stack in stacks], turns @ base
     stacks, base, kept = _ruling_steps(stacks, base)
     if stacks and np.prod([float(len(one)) for one in stacks]) * base.size <= _MOST_TRIED_WHOLE:
@@ -91,7 +105,9 @@ def best_balance(items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequenc
         for index, choice in zip(free, best, strict=True):
             chosen[index] = choice
         ways = int(np.prod([len(one) for one in stacks]))
-        return Balance(tuple(chosen), worst, least, f"every one of {ways} ways was tried in each of {kept} ruling steps", True)
+        return Balance(
+            tuple(chosen), worst, least, f"every one of {ways} ways was tried in each of {kept} ruling steps", True
+        )
     bound, how = _bound(stacks, base)
     # A line never carries more than all lines together: a step whose whole is below the bound cannot rule.
     whole = np.abs(base.sum(axis=0) + sum((stack[0].sum(axis=0) for stack in stacks), np.zeros(base.shape[1])))
@@ -108,13 +124,21 @@ def best_balance(items: Sequence[Movable], fixed: Powers, *, angles_deg: Sequenc
 
 def _ruling_steps(stacks: list[Powers], base: Powers) -> tuple[list[Powers], Powers, int]:
     """Without the steps in which no circuit draws more than it does in some other step: they can never be worst."""
-    parts = [base, *(np.abs(stack.real).max(axis=(0, 1))[None] + 1j * np.abs(stack.imag).max(axis=(0, 1))[None] for stack in stacks)]
+    parts = [
+        base,
+        *(
+            np.abs(stack.real).max(axis=(0, 1))[None] + 1j * np.abs(stack.imag).max(axis=(0, 1))[None]
+            for stack in stacks
+        ),
+    ]
     drawn = np.concatenate([np.concatenate([part.real, part.imag]) for part in parts])
     drawn = np.round(drawn, 6)
     _, first = np.unique(drawn, axis=1, return_index=True)
     first = np.sort(first)
     drawn = drawn[:, first]
-    under: NDArray[np.bool_] = np.all(drawn[:, :, None] <= drawn[:, None, :], axis=0) & ~np.eye(drawn.shape[1], dtype=np.bool_)
+    under: NDArray[np.bool_] = np.all(drawn[:, :, None] <= drawn[:, None, :], axis=0) & ~np.eye(
+        drawn.shape[1], dtype=np.bool_
+    )
     kept = first[~under.any(axis=1)]
     return [stack[:, :, kept] for stack in stacks], base[:, kept], len(kept)
 
@@ -127,15 +151,19 @@ def _every_sum(parts: list[Powers], shape: tuple[int, ...]) -> Powers:
     return totals
 
 
-def _every_way(stacks: list[Powers], base: Powers, neutrals: list[Powers], neutral: Powers) -> tuple[list[int], float, float]:
+def _every_way(
+    stacks: list[Powers], base: Powers, neutrals: list[Powers], neutral: Powers
+) -> tuple[list[int], float, float]:
     """The best of all assignments: every way of the first half of the circuits against every way of the second.
 
-    Of those whose worst line is nearly the least, the one with the smallest neutral in any step; `neutrals` is what every choice adds to it. Returns the
-    choices, their worst line, and the least worst line there is [VA].
+    Of those whose worst line is nearly the least, the one with the smallest neutral in any step; `neutrals` is what
+    every choice adds to it. Returns the choices, their worst line, and the least worst line there is [VA].
     """
     half = len(stacks) // 2
     second = _every_sum(stacks[half:], base.shape)
-    worst = np.stack([_worst_of_each(total[None] + second) for total in _every_sum(stacks[:half], base.shape) + base[None]])
+    worst = np.stack(
+        [_worst_of_each(total[None] + second) for total in _every_sum(stacks[:half], base.shape) + base[None]]
+    )
     least = float(worst.min())
     near = worst <= max(least + CLOSE_VA, least * (1 + GIVEN_UP_SHARE))
     second_neutral = _every_sum(neutrals[half:], neutral.shape)
@@ -157,7 +185,9 @@ def _worst(total: Powers) -> float:
 
 
 def _worst_of_each(totals: Powers) -> NDArray[np.float64]:
-    """Largest power of every assignment, shape (assignments, lines, steps) -> (assignments,) [VA]; squares are much faster than sizes."""
+    """Largest power of every assignment, shape (assignments, lines, steps) -> (assignments,) [VA]; squares are much
+    faster than sizes.
+    """
     largest: NDArray[np.float64] = np.sqrt((totals.real**2 + totals.imag**2).max(axis=(1, 2)))
     return largest
 
@@ -209,7 +239,9 @@ def _descent(stacks: list[Powers], base: Powers, bound: float) -> tuple[list[int
 
 
 def _descend(stacks: list[Powers], chosen: list[int], total: Powers, bound: float) -> tuple[list[int], Powers]:
-    """Moves that lower the worst line, the best one each time, until none does: one item, or one that relieves the worst line and any other."""
+    """Moves that lower the worst line, the best one each time, until none does: one item, or one that relieves the
+    worst line and any other.
+    """
     moves = [(index, choice) for index, stack in enumerate(stacks) for choice in range(len(stack))]
     owner = np.array([index for index, _ in moves])
     every = np.concatenate(stacks)
@@ -241,8 +273,10 @@ def _descend(stacks: list[Powers], chosen: list[int], total: Powers, bound: floa
 
 def _programme(
     stacks: list[Powers], base: Powers, found: list[int], worst: float, bound: float, seconds: float
-) -> tuple[list[int], float, float, str]:  # fmt: skip
-    """The mixed-integer programme: least z with every tangent of every line's power below it; tangents are added where the optimum cuts a corner."""
+) -> tuple[list[int], float, float, str]:
+    """The mixed-integer programme: least z with every tangent of every line's power below it; tangents are added where
+    the optimum cuts a corner.
+    """
     from scipy.optimize import Bounds, LinearConstraint, milp
 
     lines, steps = base.shape
@@ -266,10 +300,12 @@ def _programme(
             rows[at, :-1] = -(flat[:, line, step] * turn).real
             rows[at, -1], least[at] = 1, (base[line, step] * turn).real
         answer = milp(
-            objective, integrality=np.append(np.ones(count), 0), bounds=Bounds(np.append(np.zeros(count), bound), np.append(np.ones(count), worst)),
+            objective,
+            integrality=np.append(np.ones(count), 0),
+            bounds=Bounds(np.append(np.zeros(count), bound), np.append(np.ones(count), worst)),
             constraints=[LinearConstraint(once, 1, 1), LinearConstraint(rows, least, np.inf)],
             options={"time_limit": seconds, "mip_rel_gap": CLOSE_VA / 4 / max(worst, 1.0)},
-        )  # fmt: skip
+        )
         if answer.mip_dual_bound is not None:
             bound = max(bound, min(float(answer.mip_dual_bound), worst))
         if answer.x is None:
@@ -281,7 +317,10 @@ def _programme(
         if worst <= bound + CLOSE_VA or not answer.success:
             break
         sizes = np.abs(total)
-        more = {(int(line), int(step), round(float(np.angle(total[line, step])), 3)) for line, step in np.argwhere(sizes > bound)}
+        more = {
+            (int(line), int(step), round(float(np.angle(total[line, step])), 3))
+            for line, step in np.argwhere(sizes > bound)
+        }
         if more <= cuts:
             break
         cuts |= more

@@ -1,4 +1,6 @@
-"""Rectangles packed on a level area: how many fit clear of blocked boxes, several ways, and what no way can be above."""
+"""Rectangles packed on a level area: how many fit clear of blocked boxes, several ways, and what no way can be
+above.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ _SLACK_M = 1e-6
 
 
 class RectangleKind(NamedTuple):
-    """A rectangle that may be placed: its two sides [m], its worth (watts), and which ways it may lie (turned: long side across)."""
+    """A rectangle that may be placed: its two sides [m], its worth (watts), and which ways it may lie (turned: long
+    side across).
+    """
 
     name: str
     length_m: float
@@ -35,7 +39,10 @@ class Placed(NamedTuple):
 
 
 class Area(NamedTuple):
-    """The area: its box, what is blocked in it, and the gap kept between rectangles [m]. Blocked boxes are whole: nothing may touch them."""
+    """The area: its box, what is blocked in it, and the gap kept between rectangles [m].
+
+    Blocked boxes are whole: nothing may touch them.
+    """
 
     box: Rectangle
     blocked: tuple[Rectangle, ...]
@@ -75,7 +82,12 @@ def boxes(packing: Sequence[Placed], kinds: Sequence[RectangleKind]) -> list[Rec
 
 
 def _meets(one: Rectangle, other: Rectangle) -> bool:
-    return one[0] < other[1] - _SLACK_M and other[0] < one[1] - _SLACK_M and one[2] < other[3] - _SLACK_M and other[2] < one[3] - _SLACK_M
+    return (
+        one[0] < other[1] - _SLACK_M
+        and other[0] < one[1] - _SLACK_M
+        and one[2] < other[3] - _SLACK_M
+        and other[2] < one[3] - _SLACK_M
+    )
 
 
 def _free(low: float, high: float, blocked: Iterator[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -101,9 +113,11 @@ def _fits(length: float, side: float, gap: float) -> int:
 
 
 def in_strips(area: Area, kinds: Sequence[RectangleKind], *, along: bool, step_m: float = 0.01) -> Packing:
-    """The best packing of straight strips: columns one after another along the area, or rows across it, every strip full of one kind lying one way.
+    """The best packing of straight strips: columns one after another along the area, or rows across it, every strip
+    full of one kind lying one way.
 
-    Exact over strips that start on a grid of `step_m`, by dynamic programming. Rows hold what a plain filling row by row does.
+    Exact over strips that start on a grid of `step_m`, by dynamic programming. Rows hold what a plain filling row by
+    row does.
 
     Parameters: area; kinds; along - strips follow one another along the area (columns), else across it (rows); step_m
     Returns: Packing
@@ -126,7 +140,13 @@ def in_strips(area: Area, kinds: Sequence[RectangleKind], *, along: bool, step_m
             if left + wide > x1 + _SLACK_M:
                 continue
             stretches = _free(
-                y0, y1, ((b[2] - area.gap_m, b[3] + area.gap_m) for b in blocked if b[0] < left + wide - _SLACK_M and left < b[1] - _SLACK_M)
+                y0,
+                y1,
+                (
+                    (b[2] - area.gap_m, b[3] + area.gap_m)
+                    for b in blocked
+                    if b[0] < left + wide - _SLACK_M and left < b[1] - _SLACK_M
+                ),
             )
             worth = sum(_fits(end - start, high, area.gap_m) for start, end in stretches) * kinds[index].worth
             after = best[min(at + steps, count + 1)] if at + steps <= count else 0.0
@@ -142,7 +162,13 @@ def in_strips(area: Area, kinds: Sequence[RectangleKind], *, along: bool, step_m
         wide, high = sides(kinds[index], turned) if along else sides(kinds[index], turned)[::-1]
         left = x0 + at * step_m
         for start, end in _free(
-            y0, y1, ((b[2] - area.gap_m, b[3] + area.gap_m) for b in blocked if b[0] < left + wide - _SLACK_M and left < b[1] - _SLACK_M)
+            y0,
+            y1,
+            (
+                (b[2] - area.gap_m, b[3] + area.gap_m)
+                for b in blocked
+                if b[0] < left + wide - _SLACK_M and left < b[1] - _SLACK_M
+            ),
         ):
             for number in range(_fits(end - start, high, area.gap_m)):
                 other = start + number * (high + area.gap_m)
@@ -155,10 +181,12 @@ def in_strips(area: Area, kinds: Sequence[RectangleKind], *, along: bool, step_m
 
 
 def bound(area: Area, kinds: Sequence[RectangleKind]) -> float:
-    """Worth no packing can be above: on every line across (and along) the area only so many rectangles can be crossed at once.
+    """Worth no packing can be above: on every line across (and along) the area only so many rectangles can be crossed
+    at once.
 
-    A rectangle of extent a is crossed by lines over a length a, so worth = integral of the sum of worth / a over what a line crosses; the integrand is
-    at most the best the free stretches of that line hold. The smaller of both directions, and of both together cut down to what counts allow.
+    A rectangle of extent a is crossed by lines over a length a, so worth = integral of the sum of worth / a over what a
+    line crosses; the integrand is at most the best the free stretches of that line hold. The smaller of both
+    directions, and of both together cut down to what counts allow.
 
     Parameters: area; kinds
     Returns: worth
@@ -170,18 +198,23 @@ def bound(area: Area, kinds: Sequence[RectangleKind]) -> float:
 def _bar_bound(area: Area, kinds: Sequence[RectangleKind], *, along: bool) -> float:
     x0, x1, y0, y1 = area.box if along else (area.box[2], area.box[3], area.box[0], area.box[1])
     blocked = area.blocked if along else tuple((one[2], one[3], one[0], one[1]) for one in area.blocked)
-    # Bars across: (height on the line, worth per metre of the line's travel). A gap may be counted as part of each rectangle once the area grows by one.
+    # Bars across: (height on the line, worth per metre of the line's travel). A gap may be counted as part of each
+    # rectangle once the area grows by one.
     bars = []
     for kind in kinds:
         for turned in kind.ways:
             wide, high = sides(kind, turned) if along else sides(kind, turned)[::-1]
             bars.append((high + area.gap_m, kind.worth / (wide + area.gap_m)))
-    edges = sorted({x0, x1 + area.gap_m, *(min(max(b[0], x0), x1) for b in blocked), *(min(max(b[1], x0), x1) for b in blocked)})
+    edges = sorted(
+        {x0, x1 + area.gap_m, *(min(max(b[0], x0), x1) for b in blocked), *(min(max(b[1], x0), x1) for b in blocked)}
+    )
     total, known = 0.0, dict[float, float]()
     for left, right in itertools.pairwise(edges):
         middle = (left + right) / 2
         value = 0.0
-        for start, end in _free(y0, y1, ((b[2] - area.gap_m, b[3] + area.gap_m) for b in blocked if b[0] < middle < b[1])):
+        for start, end in _free(
+            y0, y1, ((b[2] - area.gap_m, b[3] + area.gap_m) for b in blocked if b[0] < middle < b[1])
+        ):
             length = round(end - start + area.gap_m, 6)
             if length not in known:
                 known[length] = _best_bars(length, bars)
@@ -196,8 +229,9 @@ def _best_bars(length: float, bars: list[tuple[float, float]]) -> float:
         return 0.0
     (high, worth), rest = bars[0], bars[1:]
     return max(
-        number * worth + _best_bars(length - number * high, rest) for number in range(math.floor((length + _SLACK_M) / high) + 1)
-    )  # fmt: skip
+        number * worth + _best_bars(length - number * high, rest)
+        for number in range(math.floor((length + _SLACK_M) / high) + 1)
+    )
 
 
 # ---- the integer programme -------------------------------------------------------------------------------------
@@ -210,12 +244,20 @@ class Solved(NamedTuple):
     bound: float
 
 
-def packed(area: Area, kinds: Sequence[RectangleKind], *, seconds: float = 2.5, progress: Callable[[float], None] = lambda _share: None) -> Solved:
-    """Best packing: columns and rows first, then an integer programme over places that are pushed to the front and one side.
+def packed(
+    area: Area,
+    kinds: Sequence[RectangleKind],
+    *,
+    seconds: float = 2.5,
+    progress: Callable[[float], None] = lambda _share: None,
+) -> Solved:
+    """Best packing: columns and rows first, then an integer programme over places that are pushed to the front and one
+    side.
 
-    Places: coordinates reached from an edge or a blocked box by sides laid end to end (normal patterns). Where there are few enough, all of them are
-    given to the programme, and what it proves is a bound; where there are many, those closer than a step are merged and only the bar relaxation bounds.
-    Programme: choose places; no point of the area in two of them (a constraint for every cell of the places' own grid), by HiGHS through SciPy.
+    Places: coordinates reached from an edge or a blocked box by sides laid end to end (normal patterns). Where there
+    are few enough, all of them are given to the programme, and what it proves is a bound; where there are many, those
+    closer than a step are merged and only the bar relaxation bounds. Programme: choose places; no point of the area in
+    two of them (a constraint for every cell of the places' own grid), by HiGHS through SciPy.
 
     Parameters: area; kinds; seconds - for the programme [s]; progress - told the share done
     Returns: Solved
@@ -255,7 +297,9 @@ def _fewer(area: Area, kinds: Sequence[RectangleKind]) -> list[Placed]:
     return found
 
 
-def _programme(places: list[Placed], kinds: Sequence[RectangleKind], gap_m: float, seconds: float) -> tuple[Packing | None, float]:
+def _programme(
+    places: list[Placed], kinds: Sequence[RectangleKind], gap_m: float, seconds: float
+) -> tuple[Packing | None, float]:
     """Best choice of places, and what the programme proves no choice can be above."""
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import csr_array
@@ -271,16 +315,21 @@ def _programme(places: list[Placed], kinds: Sequence[RectangleKind], gap_m: floa
     low, high = (np.searchsorted(ys, outlines[:, at] - 1e-6) for at in (2, 3))
     rows, columns = [], []
     for index in range(len(places)):
-        cells = (np.arange(first[index], last[index])[:, None] * len(ys) + np.arange(low[index], high[index])[None, :]).ravel()
+        cells = (
+            np.arange(first[index], last[index])[:, None] * len(ys) + np.arange(low[index], high[index])[None, :]
+        ).ravel()
         rows.append(cells)
         columns.append(np.full(len(cells), index))
     cell, inverse = np.unique(np.concatenate(rows), return_inverse=True)
     matrix = csr_array((np.ones(len(inverse)), (inverse, np.concatenate(columns))), shape=(len(cell), len(places)))
     worth = np.array([kinds[one.kind].worth for one in places])
     answer = milp(
-        -worth, integrality=np.ones(len(places), dtype=np.int64), bounds=Bounds(0, 1), constraints=[LinearConstraint(matrix[_largest_rows(matrix)], -np.inf, 1)],
+        -worth,
+        integrality=np.ones(len(places), dtype=np.int64),
+        bounds=Bounds(0, 1),
+        constraints=[LinearConstraint(matrix[_largest_rows(matrix)], -np.inf, 1)],
         options={"time_limit": seconds, "mip_rel_gap": 1e-6},
-    )  # fmt: skip
+    )
     proven = -float(answer.mip_dual_bound) if answer.mip_dual_bound is not None else float("inf")
     if answer.x is None:
         return None, proven
@@ -309,12 +358,19 @@ def _patterns(area: Area, kinds: Sequence[RectangleKind], step: float) -> list[P
             for x in xs:
                 if x + along > x1 + _SLACK_M:
                     continue
-                near = [b for b in area.blocked if b[0] - area.gap_m < x + along - _SLACK_M and x < b[1] + area.gap_m - _SLACK_M]
+                near = [
+                    b
+                    for b in area.blocked
+                    if b[0] - area.gap_m < x + along - _SLACK_M and x < b[1] + area.gap_m - _SLACK_M
+                ]
                 for y in ys:
                     if y + across > y1 + _SLACK_M:
                         continue
                     if not any(
-                        _meets((x, x + along, y, y + across), (b[0] - area.gap_m, b[1] + area.gap_m, b[2] - area.gap_m, b[3] + area.gap_m))
+                        _meets(
+                            (x, x + along, y, y + across),
+                            (b[0] - area.gap_m, b[1] + area.gap_m, b[2] - area.gap_m, b[3] + area.gap_m),
+                        )
                         for b in near
                     ):
                         found.append(Placed(index, x, y, turned))
@@ -322,7 +378,9 @@ def _patterns(area: Area, kinds: Sequence[RectangleKind], step: float) -> list[P
 
 
 def _reached(starts: Sequence[float], lengths: Sequence[float], end: float, step: float) -> list[float]:
-    """Coordinates reached from the starts by laying lengths end to end; of those closer than a step the first is kept."""
+    """Coordinates reached from the starts by laying lengths end to end; of those closer than a step the first is
+    kept.
+    """
     found = {round(one, 4) for one in starts if one < end}
     waiting = list(found)
     while waiting:

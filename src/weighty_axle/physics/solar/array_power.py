@@ -36,11 +36,15 @@ class ModuleKind(NamedTuple):
     sections: int
 
 
-def section_curves(kinds: Sequence[ModuleKind], *, beam_w_per_m2: float, diffuse_w_per_m2: float, cell_c: float) -> tuple[Floats, Floats]:
-    """Current and voltage of one section of every type for every level of shade, its bypass diode taking over where it would go below -0.5 V.
+def section_curves(
+    kinds: Sequence[ModuleKind], *, beam_w_per_m2: float, diffuse_w_per_m2: float, cell_c: float
+) -> tuple[Floats, Floats]:
+    """Current and voltage of one section of every type for every level of shade, its bypass diode taking over where it
+    would go below -0.5 V.
 
     Parameters: kinds; beam_w_per_m2, diffuse_w_per_m2, cell_c [degC]
-    Returns: currents [A], voltages [V] of shape (types x (LEVELS + 1) + 1, currents): the rows `section_rows` tells; the last one is of no section at all
+    Returns: currents [A], voltages [V] of shape (types x (LEVELS + 1) + 1, currents): the rows `section_rows` tells;
+        the last one is of no section at all
     Source: single-diode equation; sections are alike
     """
     whole = beam_w_per_m2 + diffuse_w_per_m2
@@ -55,10 +59,13 @@ def section_curves(kinds: Sequence[ModuleKind], *, beam_w_per_m2: float, diffuse
     return amps, np.maximum(volts, -BYPASS_V)
 
 
-def section_rows(kinds: Sequence[ModuleKind], kind_of: NDArray[np.int64], levels: NDArray[np.int64]) -> NDArray[np.int64]:
+def section_rows(
+    kinds: Sequence[ModuleKind], kind_of: NDArray[np.int64], levels: NDArray[np.int64]
+) -> NDArray[np.int64]:
     """Row of `section_curves` of every section.
 
-    Parameters: kinds; kind_of - type of every module, shape (modules,); levels - shape (..., modules, sections of the type that has most), 0 to LEVELS
+    Parameters: kinds; kind_of - type of every module, shape (modules,); levels - shape (..., modules, sections of the
+        type that has most), 0 to LEVELS
     Returns: shape of levels; sections a module does not have get the row of none
     Source: counting
     """
@@ -69,11 +76,14 @@ def section_rows(kinds: Sequence[ModuleKind], kind_of: NDArray[np.int64], levels
 
 
 def greatest_power_w(amps: Floats, volts: Floats, groups: Sequence[Sequence[NDArray[np.int64]]]) -> float:
-    """Greatest power of groups on a controller each: strings in parallel within a group, sections in series within a string.
+    """Greatest power of groups on a controller each: strings in parallel within a group, sections in series within a
+    string.
 
-    Parameters: amps - shape (currents,) [A]; volts - per row [V]; groups - per controller, per string the row of every section
+    Parameters: amps - shape (currents,) [A]; volts - per row [V]; groups - per controller, per string the row of every
+        section
     Returns: power [W]
-    Source: Kirchhoff's laws: one current in a string, one voltage across strings side by side; a string alone feeds nothing back
+    Source: Kirchhoff's laws: one current in a string, one voltage across strings side by side; a string alone feeds
+        nothing back
     """
     total = 0.0
     for strings in groups:
@@ -84,15 +94,21 @@ def greatest_power_w(amps: Floats, volts: Floats, groups: Sequence[Sequence[NDAr
             top = max(float(curve[0]) for curve in curves)
             across = np.linspace(0.02 * top, top, 4 * _CURRENTS)
             # Voltage falls as current rises; a string whose open voltage is below the bus gives nothing.
-            current = sum((np.interp(across, curve[::-1], amps[::-1], right=0.0) for curve in curves), np.zeros_like(across))
+            current = sum(
+                (np.interp(across, curve[::-1], amps[::-1], right=0.0) for curve in curves), np.zeros_like(across)
+            )
             total += float((across * current).max())
     return total
 
 
 @functools.lru_cache(maxsize=1024)
 def _curves_near(kinds: tuple[ModuleKind, ...], light: tuple[int, int, int]) -> tuple[Floats, Floats]:
-    """Curves at a step of 8 W/m2 of beam, 4 of diffuse light and 2 K; the same ones serve every heading of the vehicle."""
-    return section_curves(kinds, beam_w_per_m2=light[0] * 8.0, diffuse_w_per_m2=max(1.0, light[1] * 4.0), cell_c=light[2] * 2.0)
+    """Curves at a step of 8 W/m2 of beam, 4 of diffuse light and 2 K; the same ones serve every heading of the
+    vehicle.
+    """
+    return section_curves(
+        kinds, beam_w_per_m2=light[0] * 8.0, diffuse_w_per_m2=max(1.0, light[1] * 4.0), cell_c=light[2] * 2.0
+    )
 
 
 def year_of_power_w(
@@ -106,7 +122,8 @@ def year_of_power_w(
 
     Hours of the same shade, and light and warmth within a percent or so, are solved once.
 
-    Parameters: kinds; kind_of - type of every module; sky; levels - shape (hours, modules, sections), 0 to LEVELS; wirings - controllers of strings of modules
+    Parameters: kinds; kind_of - type of every module; sky; levels - shape (hours, modules, sections), 0 to LEVELS;
+        wirings - controllers of strings of modules
     Returns: shape (wirings, hours) [W]
     Source: single-diode equation and Kirchhoff's laws
     """
@@ -122,7 +139,10 @@ def year_of_power_w(
         if key not in solved:
             amps, volts = _curves_near(tuple(kinds), light)
             solved[key] = [
-                greatest_power_w(amps, volts, [[rows[hour, list(string)].ravel() for string in strings] for strings in wiring]) for wiring in wirings
+                greatest_power_w(
+                    amps, volts, [[rows[hour, list(string)].ravel() for string in strings] for strings in wiring]
+                )
+                for wiring in wirings
             ]
         powers[:, hour] = solved[key]
     return powers

@@ -17,7 +17,8 @@ def open_voltage_v(*, voc_v: float, voc_per_c: float, cell_c: float) -> float:
 
 
 def worst_open_voltage_v(*, voc_v: float, voc_per_c: float, cell_c: float, code_factor: float) -> float:
-    """Open-circuit voltage that equipment must stand in the cold: the larger of the linear coefficient and the code's factor.
+    """Open-circuit voltage that equipment must stand in the cold: the larger of the linear coefficient and the code's
+    factor.
 
     Parameters: voc_v [V], voc_per_c [1/K], cell_c [degC], code_factor [1] - of the code's table at that temperature
     Returns: voltage [V]

@@ -86,7 +86,10 @@ def shaded(points: Points, prisms: Sequence[Prism], along: Floats, across: Float
         # A point p is dark when p = foot + t (dx, dy) for some t in 0..1, so p - t d lies in the rectangle.
         dx, dy = (along[near] * prism.height_m)[:, None], (across[near] * prism.height_m)[:, None]
         first, last = np.zeros((len(dx), len(points.x_m))), np.ones((len(dx), len(points.x_m)))
-        for shift, low, high, at in ((dx, prism.x0_m, prism.x1_m, points.x_m), (dy, prism.y0_m, prism.y1_m, points.y_m)):
+        for shift, low, high, at in (
+            (dx, prism.x0_m, prism.x1_m, points.x_m),
+            (dy, prism.y0_m, prism.y1_m, points.y_m),
+        ):
             with np.errstate(divide="ignore", invalid="ignore"):
                 one, other = (at[None, :] - high) / shift, (at[None, :] - low) / shift
             still = np.abs(shift) < 1e-9
@@ -102,9 +105,11 @@ def _reaches(points: Points, prism: Prism, along: Floats, across: Floats) -> NDA
     """Hours in which the box around a shadow meets the box around the points."""
     dx, dy = along * prism.height_m, across * prism.height_m
     return np.asarray(
-        (prism.x0_m + np.minimum(dx, 0) <= points.x_m.max()) & (prism.x1_m + np.maximum(dx, 0) >= points.x_m.min())
-        & (prism.y0_m + np.minimum(dy, 0) <= points.y_m.max()) & (prism.y1_m + np.maximum(dy, 0) >= points.y_m.min())
-    )  # fmt: skip
+        (prism.x0_m + np.minimum(dx, 0) <= points.x_m.max())
+        & (prism.x1_m + np.maximum(dx, 0) >= points.x_m.min())
+        & (prism.y0_m + np.minimum(dy, 0) <= points.y_m.max())
+        & (prism.y1_m + np.maximum(dy, 0) >= points.y_m.min())
+    )
 
 
 def section_shares(points: Points, dark: NDArray[np.bool_], sections: int, cells_in_row: int) -> Floats:

@@ -19,7 +19,9 @@ class FitError(ValueError):
 
 
 class Diode(NamedTuple):
-    """Parameters at 1000 W/m2 and 25 degC: photocurrent [A], saturation current [A], n Ns kT/q [V], series and shunt resistance [ohm], dIsc/dT [A/K]."""
+    """Parameters at 1000 W/m2 and 25 degC: photocurrent [A], saturation current [A], n Ns kT/q [V], series and shunt
+    resistance [ohm], dIsc/dT [A/K].
+    """
 
     photocurrent_a: float
     saturation_a: float
@@ -30,7 +32,8 @@ class Diode(NamedTuple):
 
 
 def fit(*, voc_v: float, isc_a: float, vmp_v: float, imp_a: float, voc_per_c: float, isc_per_c: float) -> Diode:
-    """Five parameters from five conditions: short circuit, open circuit, the peak point, its slope, and the open-circuit voltage 10 K warmer.
+    """Five parameters from five conditions: short circuit, open circuit, the peak point, its slope, and the
+    open-circuit voltage 10 K warmer.
 
     Parameters: voc_v [V], isc_a [A], vmp_v [V], imp_a [A], voc_per_c [1/K], isc_per_c [1/K]
     Returns: Diode
@@ -43,7 +46,10 @@ def fit(*, voc_v: float, isc_a: float, vmp_v: float, imp_a: float, voc_per_c: fl
     warm_voc = voc_v * (1 + voc_per_c * 10)
 
     def spread(x: NDArray[np.float64]) -> tuple[float, float, float, float, float]:
-        slope, series, shunt = (math.exp(min(max(float(one), low), high)) for one, low, high in zip(x, (-3, -14, -2), (4, 3, 15), strict=True))
+        slope, series, shunt = (
+            math.exp(min(max(float(one), low), high))
+            for one, low, high in zip(x, (-3, -14, -2), (4, 3, 15), strict=True)
+        )
         # Short circuit and open circuit give the light and saturation currents in closed form.
         at_short = math.exp(min((isc_a * series - voc_v) / slope, -1e-9))
         base = isc_a + (isc_a * series - voc_v) / shunt
@@ -65,7 +71,13 @@ def fit(*, voc_v: float, isc_a: float, vmp_v: float, imp_a: float, voc_per_c: fl
         for ideality in (1.1, 1.0, 1.3, 0.9, 1.6):
             for series_share, shunt_times in ((0.25, 50.0), (0.1, 200.0), (0.5, 20.0), (0.02, 1000.0)):
                 cells = max(1.0, voc_v / 0.64)
-                start = np.log([ideality * cells * _BOLTZMANN_EV * _REFERENCE_K, series_share * (voc_v - vmp_v) / imp_a, shunt_times * voc_v / isc_a])
+                start = np.log(
+                    [
+                        ideality * cells * _BOLTZMANN_EV * _REFERENCE_K,
+                        series_share * (voc_v - vmp_v) / imp_a,
+                        shunt_times * voc_v / isc_a,
+                    ]
+                )
                 found = root(missed, start, method="hybr")
                 if found.success and max(map(abs, missed(found.x))) < 1e-6:
                     made = Diode(*spread(found.x), isc_a * isc_per_c)
@@ -75,7 +87,9 @@ def fit(*, voc_v: float, isc_a: float, vmp_v: float, imp_a: float, voc_per_c: fl
 
 
 def _without_warmth(voc_v: float, isc_a: float, vmp_v: float, imp_a: float, isc_per_c: float) -> Diode:
-    """Where the temperature condition cannot be met: the slope of an ordinary cell, a shunt large enough, and the series resistance that meets the peak power."""
+    """Where the temperature condition cannot be met: the slope of an ordinary cell, a shunt large enough, and the
+    series resistance that meets the peak power.
+    """
     from scipy.optimize import brentq
 
     best: tuple[float, Diode] | None = None
@@ -86,7 +100,14 @@ def _without_warmth(voc_v: float, isc_a: float, vmp_v: float, imp_a: float, isc_
             shunt = 500 * voc_v / isc_a
             base = isc_a + (isc_a * series - voc_v) / shunt
             saturation = base * math.exp(-voc_v / slope) / (1 - math.exp((isc_a * series - voc_v) / slope))
-            return Diode(saturation * math.expm1(voc_v / slope) + voc_v / shunt, saturation, slope, series, shunt, isc_a * isc_per_c)
+            return Diode(
+                saturation * math.expm1(voc_v / slope) + voc_v / shunt,
+                saturation,
+                slope,
+                series,
+                shunt,
+                isc_a * isc_per_c,
+            )
 
         def over(series: float, made: object = made) -> float:
             diode = made(series)  # type: ignore[operator]  # the function above
@@ -102,14 +123,18 @@ def _without_warmth(voc_v: float, isc_a: float, vmp_v: float, imp_a: float, isc_
         if best is None or off < best[0]:
             best = (off, diode)
     if best is None or best[0] > 0.05:
-        raise FitError(f"no single diode goes through Voc {voc_v:g} V, Isc {isc_a:g} A, Vmp {vmp_v:g} V and Imp {imp_a:g} A")
+        raise FitError(
+            f"no single diode goes through Voc {voc_v:g} V, Isc {isc_a:g} A, Vmp {vmp_v:g} V and Imp {imp_a:g} A"
+        )
     return best[1]
 
 
 def _saturation_factor(kelvin: float) -> float:
     """Saturation current over its value at 25 degC."""
     gap = _BAND_GAP_EV * (1 + _BAND_GAP_PER_C * (kelvin - _REFERENCE_K))
-    return (kelvin / _REFERENCE_K) ** 3 * math.exp(_BAND_GAP_EV / (_BOLTZMANN_EV * _REFERENCE_K) - gap / (_BOLTZMANN_EV * kelvin))
+    return (kelvin / _REFERENCE_K) ** 3 * math.exp(
+        _BAND_GAP_EV / (_BOLTZMANN_EV * _REFERENCE_K) - gap / (_BOLTZMANN_EV * kelvin)
+    )
 
 
 def at(diode: Diode, *, irradiance_w_per_m2: float, cell_c: float) -> Diode:
@@ -121,13 +146,18 @@ def at(diode: Diode, *, irradiance_w_per_m2: float, cell_c: float) -> Diode:
     """
     kelvin, share = cell_c + 273.15, max(irradiance_w_per_m2, 1e-3) / 1000
     return Diode(
-        share * (diode.photocurrent_a + diode.isc_a_per_c * (cell_c - 25)), diode.saturation_a * _saturation_factor(kelvin), diode.nnsvth_v * kelvin / _REFERENCE_K,
-        diode.series_ohm, diode.shunt_ohm / share, diode.isc_a_per_c * share,
-    )  # fmt: skip
+        share * (diode.photocurrent_a + diode.isc_a_per_c * (cell_c - 25)),
+        diode.saturation_a * _saturation_factor(kelvin),
+        diode.nnsvth_v * kelvin / _REFERENCE_K,
+        diode.series_ohm,
+        diode.shunt_ohm / share,
+        diode.isc_a_per_c * share,
+    )
 
 
 def voltages_v(diode: Diode, amps: ArrayLike) -> Floats:
-    """Voltage at given currents, by Newton's method on the diode's own voltage; falls below zero beyond the light current.
+    """Voltage at given currents, by Newton's method on the diode's own voltage; falls below zero beyond the light
+    current.
 
     Parameters: diode, amps [A]
     Returns: voltage [V]
@@ -136,15 +166,21 @@ def voltages_v(diode: Diode, amps: ArrayLike) -> Floats:
     """
     current = np.asarray(amps, dtype=np.float64)
     left = diode.photocurrent_a - current
-    inner = np.where(left > 0, diode.nnsvth_v * np.log1p(np.maximum(left, 0) / diode.saturation_a), left * diode.shunt_ohm)
+    inner = np.where(
+        left > 0, diode.nnsvth_v * np.log1p(np.maximum(left, 0) / diode.saturation_a), left * diode.shunt_ohm
+    )
     for _ in range(60):
         grown = diode.saturation_a * np.exp(np.minimum(inner / diode.nnsvth_v, 200))
-        step = (grown - diode.saturation_a + inner / diode.shunt_ohm - left) / (grown / diode.nnsvth_v + 1 / diode.shunt_ohm)
+        step = (grown - diode.saturation_a + inner / diode.shunt_ohm - left) / (
+            grown / diode.nnsvth_v + 1 / diode.shunt_ohm
+        )
         inner = inner - step
         if np.max(np.abs(step)) < 1e-10 * diode.nnsvth_v:
             break
     else:
-        raise ValueError(f"the diode's voltage did not settle in 60 rounds: {float(np.max(np.abs(step))):.3g} V are left")
+        raise ValueError(
+            f"the diode's voltage did not settle in 60 rounds: {float(np.max(np.abs(step))):.3g} V are left"
+        )
     made: Floats = inner - current * diode.series_ohm
     return made
 

@@ -10,7 +10,9 @@ from numpy.typing import ArrayLike, NDArray
 Floats = NDArray[np.float64]
 SOLAR_CONSTANT_W_PER_M2 = 1361.0
 _J2000_TO_2025_DAYS = 9131.5
-"""Days from noon on 1 January 2000 to the start of 2025, the year without a leap day that days of the year are counted in."""
+"""Days from noon on 1 January 2000 to the start of 2025, the year without a leap day that days of the year are counted
+in.
+"""
 
 
 class SunPosition(NamedTuple):
@@ -38,7 +40,9 @@ def position(*, latitude_deg: float, longitude_deg: float, day: ArrayLike, utc_h
     n = _days_since_2000(day, utc_h)
     right_ascension, declination = _among_the_stars(n)
     sidereal_h = 6.697375 + 0.0657098242 * n + np.asarray(utc_h, dtype=np.float64)
-    return _over_the_horizon(latitude_deg, declination, np.deg2rad((sidereal_h * 15 + longitude_deg) % 360) - right_ascension)
+    return _over_the_horizon(
+        latitude_deg, declination, np.deg2rad((sidereal_h * 15 + longitude_deg) % 360) - right_ascension
+    )
 
 
 def position_by_the_sun(*, latitude_deg: float, day: ArrayLike, solar_h: ArrayLike) -> SunPosition:
@@ -64,7 +68,9 @@ def _among_the_stars(n: Floats) -> tuple[Floats, Floats]:
     anomaly = np.deg2rad((357.528 + 0.9856003 * n) % 360)
     ecliptic = np.deg2rad((mean_longitude + 1.915 * np.sin(anomaly) + 0.020 * np.sin(2 * anomaly)) % 360)
     obliquity = np.deg2rad(23.439 - 0.0000004 * n)
-    return np.arctan2(np.cos(obliquity) * np.sin(ecliptic), np.cos(ecliptic)), np.arcsin(np.sin(obliquity) * np.sin(ecliptic))
+    return np.arctan2(np.cos(obliquity) * np.sin(ecliptic), np.cos(ecliptic)), np.arcsin(
+        np.sin(obliquity) * np.sin(ecliptic)
+    )
 
 
 def _over_the_horizon(latitude_deg: float, declination: Floats, hour_angle: Floats) -> SunPosition:
@@ -102,9 +108,12 @@ def air_mass(elevation_deg: ArrayLike) -> Floats:
 
 
 def clear_sky(*, elevation_deg: ArrayLike, day: ArrayLike, height_m: float, turbidity: float) -> Irradiance:
-    """Clear sky after Ineichen and Perez with a Linke turbidity; 0 below the horizon. Clear-sky models differ by 4 to 12 % among themselves.
+    """Clear sky after Ineichen and Perez with a Linke turbidity; 0 below the horizon.
 
-    Parameters: elevation_deg, day [1] - of the year, height_m [m], turbidity [1] - Linke, 2 clean and cold, 3 usual, 5 hazy
+    Clear-sky models differ by 4 to 12 % among themselves.
+
+    Parameters: elevation_deg, day [1] - of the year, height_m [m], turbidity [1] - Linke, 2 clean and cold, 3 usual, 5
+        hazy
     Returns: Irradiance
     Source: Ineichen and Perez 2002, as pvlib documents it (recalled)
     """
@@ -119,24 +128,33 @@ def clear_sky(*, elevation_deg: ArrayLike, day: ArrayLike, height_m: float, turb
     b = 0.664 + 0.163 / fh1
     beam = b * np.exp(-0.09 * mass * (turbidity - 1)) * beyond
     with np.errstate(divide="ignore", invalid="ignore"):
-        limit = np.where(sine > 0, (1 - (0.1 - 0.2 * np.exp(-turbidity)) / (0.1 + 0.882 / fh1)) * whole / np.where(sine > 0, sine, 1), 0.0)
+        limit = np.where(
+            sine > 0,
+            (1 - (0.1 - 0.2 * np.exp(-turbidity)) / (0.1 + 0.882 / fh1)) * whole / np.where(sine > 0, sine, 1),
+            0.0,
+        )
     beam = np.where(up > 0, np.maximum(0.0, np.minimum(beam, limit)), 0.0)
     whole = np.where(up > 0, np.maximum(whole, 0.0), 0.0)
     return Irradiance(whole, whole - beam * sine, beam)
 
 
 def cell_c(*, air_c: ArrayLike, irradiance_w_per_m2: ArrayLike, rise_c: float) -> Floats:
-    """Cell temperature in still air: air + irradiance / u0, with u0 from the rise in full sun (Faiman's model without wind).
+    """Cell temperature in still air: air + irradiance / u0, with u0 from the rise in full sun (Faiman's model without
+    wind).
 
     Parameters: air_c [degC], irradiance_w_per_m2 - on the plane, rise_c - at 1000 W per square metre
     Returns: temperature [degC]
     Source: Faiman 2008; the rise of a flush roof is an assumption of the job
     """
-    made: Floats = np.asarray(air_c, dtype=np.float64) + np.asarray(irradiance_w_per_m2, dtype=np.float64) * rise_c / 1000
+    made: Floats = (
+        np.asarray(air_c, dtype=np.float64) + np.asarray(irradiance_w_per_m2, dtype=np.float64) * rise_c / 1000
+    )
     return made
 
 
-def plane_of_array_w_per_m2(sky: Irradiance, sun: SunPosition, *, tilt_deg: float, surface_azimuth_deg: float, albedo: float) -> tuple[Floats, Floats]:
+def plane_of_array_w_per_m2(
+    sky: Irradiance, sun: SunPosition, *, tilt_deg: float, surface_azimuth_deg: float, albedo: float
+) -> tuple[Floats, Floats]:
     """Beam and diffuse on a tilted plane: geometry for the beam, an even sky and an even ground for the rest.
 
     Parameters: sky; sun; tilt_deg, surface_azimuth_deg - azimuth the plane looks to; albedo [1]
@@ -144,7 +162,9 @@ def plane_of_array_w_per_m2(sky: Irradiance, sun: SunPosition, *, tilt_deg: floa
     Source: Liu and Jordan 1960 (isotropic sky)
     """
     tilt, up = np.deg2rad(tilt_deg), np.deg2rad(sun.elevation_deg)
-    incidence = np.sin(up) * np.cos(tilt) + np.cos(up) * np.sin(tilt) * np.cos(np.deg2rad(sun.azimuth_deg - surface_azimuth_deg))
+    incidence = np.sin(up) * np.cos(tilt) + np.cos(up) * np.sin(tilt) * np.cos(
+        np.deg2rad(sun.azimuth_deg - surface_azimuth_deg)
+    )
     beam = sky.beam_w_per_m2 * np.maximum(0.0, incidence)
     diffuse = sky.diffuse_w_per_m2 * (1 + np.cos(tilt)) / 2 + albedo * sky.global_w_per_m2 * (1 - np.cos(tilt)) / 2
     return beam, diffuse

@@ -28,7 +28,8 @@ class WeatherFileError(Exception):
 
 
 class WeatherSky(Struct, frozen=True):
-    """Share of the light beyond the air that reaches the ground, and mean air by day, month by month [degC]; where they are from.
+    """Share of the light beyond the air that reaches the ground, and mean air by day, month by month [degC]; where they
+    are from.
 
     `left_out` says in sentences what of the file was not counted.
     """
@@ -51,7 +52,9 @@ class _Hour(NamedTuple):
 
     @property
     def missing(self) -> bool:
-        """Whether a value is a code for a missing one (9999, 99.9, −9900) or cannot be: outside what light and air can be."""
+        """Whether a value is a code for a missing one (9999, 99.9, −9900) or cannot be: outside what light and air can
+        be.
+        """
         lit = all(_LIGHT_W_PER_M2[0] <= one <= _LIGHT_W_PER_M2[1] for one in (self.beyond, self.ground))
         return not (lit and _AIR_C[0] <= self.air_c <= _AIR_C[1])
 
@@ -60,11 +63,14 @@ def read_weather(path: Path) -> WeatherSky:
     """Monthly sky of an hourly file. Hours without values and hours that come twice are left out and told.
 
     Raises: WeatherFileError with a sentence, also where a month is short of hours.
-    Source: EPW data dictionary (fields 2 to 4 month, day and hour, 7 dry bulb, missing 99.9, 11 extraterrestrial horizontal, missing 9999, 14 global
-    horizontal, missing 9999); TMY3 users' manual (columns by name, missing −9900). Recalled.
+    Source: EPW data dictionary (fields 2 to 4 month, day and hour, 7 dry bulb, missing 99.9, 11 extraterrestrial
+        horizontal, missing 9999, 14 global horizontal, missing 9999); TMY3 users' manual (columns by name, missing
+        −9900). Recalled.
     """
     try:
-        lines = read_whole(path, limits.WEATHER_BYTES, "a weather file").decode("utf-8-sig", errors="replace").splitlines()
+        lines = (
+            read_whole(path, limits.WEATHER_BYTES, "a weather file").decode("utf-8-sig", errors="replace").splitlines()
+        )
     except UnreadableError as error:
         raise WeatherFileError(str(error)) from error
     if len(lines) > MOST_LINES:
@@ -92,7 +98,10 @@ def read_weather(path: Path) -> WeatherSky:
 
 
 def _sound(name: str, hours: list[_Hour]) -> tuple[list[list[_Hour]], tuple[str, ...]]:
-    """Hours by month, each once and with values; and sentences on what is not among them. Raises WeatherFileError for a month that is short."""
+    """Hours by month, each once and with values; and sentences on what is not among them.
+
+    Raises WeatherFileError for a month that is short.
+    """
     months: list[list[_Hour]] = [[] for _ in range(12)]
     seen = set[tuple[int, int, int]]()
     told: Counter[str] = Counter()
@@ -109,8 +118,14 @@ def _sound(name: str, hours: list[_Hour]) -> tuple[list[list[_Hour]], tuple[str,
     short = [(at, len(one)) for at, one in enumerate(months) if len(one) < LEAST_KEPT * MONTH_HOURS[at]]
     if short:
         at, count = short[0]
-        raise WeatherFileError(f"{name} does not hold every month hour by hour: month {at + 1} has {count} of {MONTH_HOURS[at]} hours with values.")
-    absent = sum(max(0, full - len({hour[:3] for hour in one})) for full, one in zip(MONTH_HOURS, months, strict=True)) - told["without values"]
+        raise WeatherFileError(
+            f"{name} does not hold every month hour by hour: month {at + 1} has {count} of {MONTH_HOURS[at]} hours "
+            "with values."
+        )
+    absent = (
+        sum(max(0, full - len({hour[:3] for hour in one})) for full, one in zip(MONTH_HOURS, months, strict=True))
+        - told["without values"]
+    )
     sentences = [f"{count} hours {what} were left out." for what, count in told.items() if count]
     if absent > 0:
         sentences.append(f"{absent} hours of the year are absent.")
@@ -128,7 +143,9 @@ def _hour(number: int, values: tuple[str, str, str, str, str, str]) -> _Hour:
     except (ValueError, OverflowError):
         raise WeatherFileError(f"Line {number} is no hour of weather.") from None
     if not (1 <= found.month <= 12 and 1 <= found.day <= 31 and 0 <= found.hour <= 24):
-        raise WeatherFileError(f"Line {number} is of no day there is: month {found.month}, day {found.day}, hour {found.hour}.")
+        raise WeatherFileError(
+            f"Line {number} is of no day there is: month {found.month}, day {found.day}, hour {found.hour}."
+        )
     return found
 
 
@@ -144,7 +161,9 @@ def _epw(rows: list[list[str]]) -> Iterator[_Hour]:
 def _tmy3(path: Path, rows: list[list[str]]) -> tuple[str, list[_Hour]]:
     heads = {"beyond": "ETR (W/m^2)", "ground": "GHI (W/m^2)", "air": "Dry-bulb (C)"}
     if len(rows) < 3 or not all(one in rows[1] for one in heads.values()):
-        raise WeatherFileError(f"{path.name} is neither EPW nor TMY3: its second line must name {', '.join(heads.values())}.")
+        raise WeatherFileError(
+            f"{path.name} is neither EPW nor TMY3: its second line must name {', '.join(heads.values())}."
+        )
     beyond, ground, air = (rows[1].index(heads[key]) for key in ("beyond", "ground", "air"))
     found = []
     for number, row in enumerate(rows[2:], 3):

@@ -13,9 +13,12 @@ from weighty_axle.rules.registry import Hit, hit, rule
 
 
 @rule(
-    "bank.cold-charging", "check", "The cells may get as cold as {low}: no charging below {limit} in the cell.", PRACTICE,
+    "bank.cold-charging",
+    "check",
+    "The cells may get as cold as {low}: no charging below {limit} in the cell.",
+    PRACTICE,
     "Insulate the box and heat it, or let the BMS block charging and tell the customer when.",
-)  # fmt: skip
+)
 def cold_charging(design: Design) -> Iterator[Hit]:
     """Frost that nothing keeps off."""
     spec, coldest = design.job.bank.spec, design.cold.coldest_c
@@ -23,7 +26,12 @@ def cold_charging(design: Design) -> Iterator[Hit]:
         yield hit(*pack_tags(design), low=coldest, limit=Given("", spec.charge_low_c, "degC"))
 
 
-@rule("bank.cold-discharging", "stop", "The cells may get as cold as {low}; the packs give nothing below {limit}.", "pack datasheet")
+@rule(
+    "bank.cold-discharging",
+    "stop",
+    "The cells may get as cold as {low}; the packs give nothing below {limit}.",
+    "pack datasheet",
+)
 def cold_discharging(design: Design) -> Iterator[Hit]:
     """Colder than the packs work at all."""
     spec, coldest = design.job.bank.spec, design.cold.coldest_c
@@ -32,22 +40,38 @@ def cold_discharging(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "bank.cold-stored", "note", "Stored without heat the cells get as cold as {low}: no charging below {limit}, not by the sun either.", PRACTICE,
+    "bank.cold-stored",
+    "note",
+    "Stored without heat the cells get as cold as {low}: no charging below {limit}, not by the sun either.",
+    PRACTICE,
     "See that the BMS blocks charging in frost, or open the modules' isolators for storage.",
-)  # fmt: skip
+)
 def cold_stored(design: Design) -> Iterator[Hit]:
     """A bank that is warm in use and frozen in store, with modules that would charge it."""
     spec, stored = design.job.bank.spec, design.cold.stored_c
-    if stored.value < spec.charge_low_c <= design.cold.coldest_c.value and design.job.roof.controllers and not spec.heated:
+    if (
+        stored.value < spec.charge_low_c <= design.cold.coldest_c.value
+        and design.job.roof.controllers
+        and not spec.heated
+    ):
         yield hit(*pack_tags(design), low=stored, limit=Given("", spec.charge_low_c, "degC"))
 
 
-@rule("bank.heater-weak", "check", "The box needs {need} at the coldest; its heater gives {have}.", "textbook relation: U A dT")
+@rule(
+    "bank.heater-weak",
+    "check",
+    "The box needs {need} at the coldest; its heater gives {have}.",
+    "textbook relation: U A dT",
+)
 def heater_weak(design: Design) -> Iterator[Hit]:
     """A heater that does not hold the box."""
     have, need = design.job.bank.box.heater_w, design.cold.heater_w
     if 0 < have < need.value and not design.job.bank.spec.heated:
-        remedy = set_value("bank.box.heater_w", float(math.ceil(need.value / 10) * 10), f"Heater of {math.ceil(need.value / 10) * 10} W")
+        remedy = set_value(
+            "bank.box.heater_w",
+            float(math.ceil(need.value / 10) * 10),
+            f"Heater of {math.ceil(need.value / 10) * 10} W",
+        )
         yield hit(*pack_tags(design), need=need, have=Given("", have, "W"), remedy=remedy)
 
 

@@ -12,7 +12,9 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 
 
-@rule("bank.slip-current", "check", "{pack}: {current} from {capacity}? Are amperes and ampere-hours swapped?", PRACTICE)
+@rule(
+    "bank.slip-current", "check", "{pack}: {current} from {capacity}? Are amperes and ampere-hours swapped?", PRACTICE
+)
 def slip_current(design: Design) -> Iterator[Hit]:
     """Continuous current over 3 C or under 0.1 C."""
     spec = design.job.bank.spec
@@ -20,12 +22,26 @@ def slip_current(design: Design) -> Iterator[Hit]:
         yield hit(pack=spec.name, current=amps(spec.discharge_a), capacity=Given("", spec.capacity_ah, "Ah"))
 
 
-@rule("bank.slip-energy", "check", "{pack}: the label says {label}, volts × ampere-hours make {computed}.", "textbook relation: V × Ah")
+@rule(
+    "bank.slip-energy",
+    "check",
+    "{pack}: the label says {label}, volts × ampere-hours make {computed}.",
+    "textbook relation: V × Ah",
+)
 def slip_energy(design: Design) -> Iterator[Hit]:
     """A label's energy more than 8 % off."""
     spec = design.job.bank.spec
-    nominal, capacity = Given("Nominal voltage", spec.cells_in_series * spec.cell_nominal_v, "V"), Given("Capacity", spec.capacity_ah, "Ah")
-    computed = Figure.product(name="Energy of one pack", unit="Wh", formula="nominal voltage × capacity", inputs=(nominal, capacity), source=PRACTICE)
+    nominal, capacity = (
+        Given("Nominal voltage", spec.cells_in_series * spec.cell_nominal_v, "V"),
+        Given("Capacity", spec.capacity_ah, "Ah"),
+    )
+    computed = Figure.product(
+        name="Energy of one pack",
+        unit="Wh",
+        formula="nominal voltage × capacity",
+        inputs=(nominal, capacity),
+        source=PRACTICE,
+    )
     if spec.energy_wh is not None and abs(spec.energy_wh / computed.value - 1) > 0.08:
         yield hit(pack=spec.name, label=Given("", spec.energy_wh, "Wh"), computed=computed)
 
@@ -57,8 +73,12 @@ def slip_resistance(design: Design) -> Iterator[Hit]:
     if not low <= cell_mohm_ah(spec) <= high:
         usual = Given("", math.sqrt(low * high) / 1000 * spec.cells_in_series / spec.capacity_ah, "ohm")
         yield hit(
-            pack=spec.name, stated=Given("", spec.resistance_ohm, "ohm"), capacity=Given("", spec.capacity_ah, "Ah"), usual=usual, counted=Given("", design.bank.fault_pack_ohm, "ohm")
-        )  # fmt: skip
+            pack=spec.name,
+            stated=Given("", spec.resistance_ohm, "ohm"),
+            capacity=Given("", spec.capacity_ah, "Ah"),
+            usual=usual,
+            counted=Given("", design.bank.fault_pack_ohm, "ohm"),
+        )
 
 
 @rule("bank.slip-mass", "check", "{pack}: {mass} for {energy}; 6 to 14 kg per kWh is usual.", PRACTICE)

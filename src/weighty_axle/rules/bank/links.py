@@ -16,7 +16,10 @@ from weighty_axle.units import conductor_words
 # ---- sharing, links, own fuses -------------------------------------------------------------------------------
 
 SERIES_APART_CELL_V = 0.0125
-"""Difference per cell up to which blocks may be joined in series: 0.05 V on a 12 V block. Source: common practice, no source."""
+"""Difference per cell up to which blocks may be joined in series: 0.05 V on a 12 V block.
+
+Source: common practice, no source.
+"""
 
 
 UNEVEN = 1.1
@@ -36,12 +39,19 @@ def sharing_uneven(design: Design) -> Iterator[Hit]:
         return
     bank, states = (
         design.job.bank,
-        tuple(PackState(tag=pack.tag, resistance_factor=pack.resistance_factor, out=pack.out) for pack in design.job.bank.packs),
+        tuple(
+            PackState(tag=pack.tag, resistance_factor=pack.resistance_factor, out=pack.out)
+            for pack in design.job.bank.packs
+        ),
     )
     links = bank.links if design.bank.links_known else Links()
     spreads = {way: sharing(bank.spec, bank.series, states, links, way).spread for way in TAKE_OFF_WORDS}
     best = min(spreads, key=lambda way: spreads[way])
-    remedy = set_value("bank.links.take_off", best, f"Link the packs by {TAKE_OFF_WORDS[best]}") if spreads[best] < shared.spread - 0.01 else None
+    remedy = (
+        set_value("bank.links.take_off", best, f"Link the packs by {TAKE_OFF_WORDS[best]}")
+        if spreads[best] < shared.spread - 0.01
+        else None
+    )
     yield hit(
         shared.first,
         pack=shared.first,
@@ -52,7 +62,12 @@ def sharing_uneven(design: Design) -> Iterator[Hit]:
     )
 
 
-@rule("bank.link-size", "check", "The links' conductor {size} is not in this job's ampacity table; its current is not judged.", "table of ampacities")
+@rule(
+    "bank.link-size",
+    "check",
+    "The links' conductor {size} is not in this job's ampacity table; its current is not judged.",
+    "table of ampacities",
+)
 def link_size(design: Design) -> Iterator[Hit]:
     """Links of an unknown or foreign size."""
     if _link_ampacity(design) is None:
@@ -66,9 +81,13 @@ def _link_ampacity(design: Design) -> float | None:
     return next((one.ampacity_a for one in design.wiring.main.candidates if one.size == size and one.count == 1), None)
 
 
-@rule("bank.link-ampacity", "stop", "{link} carries {current}{state}; {size} may carry {ampacity}.", "table of ampacities")
+@rule(
+    "bank.link-ampacity", "stop", "{link} carries {current}{state}; {size} may carry {ampacity}.", "table of ampacities"
+)
 def link_ampacity(design: Design) -> Iterator[Hit]:
-    """The busiest link or lead above its conductor's ampacity, every pack in or any one out; bars and terminals are not cable."""
+    """The busiest link or lead above its conductor's ampacity, every pack in or any one out; bars and terminals are not
+    cable.
+    """
     ampacity, cable = _link_ampacity(design), design.bank.cable
     if ampacity is None or cable is None:
         return
@@ -98,7 +117,10 @@ def link_ampacity(design: Design) -> Iterator[Hit]:
 @rule(
     "bank.link-under-fuse",
     "stop",
-    "A pack's own fuse of {fuse} guards links and leads of {size}, which may carry {ampacity}: they burn before it opens.",
+    (
+        "A pack's own fuse of {fuse} guards links and leads of {size}, which may carry {ampacity}: they burn before it "
+        "opens."
+    ),
     "NEC 240.4 (conductor protected at its ampacity), recalled",
 )
 def link_under_fuse(design: Design) -> Iterator[Hit]:
@@ -106,7 +128,13 @@ def link_under_fuse(design: Design) -> Iterator[Hit]:
     ampacity, fuse = _link_ampacity(design), design.job.bank.spec.fuse_a
     if ampacity is not None and fuse is not None and design.bank.cable is not None and over(fuse, ampacity):
         size = conductor_words(design.job.bank.links.size)
-        yield hit(*pack_tags(design), fuse=amps(fuse), size=size, ampacity=Given("", ampacity, "A"), remedy=_wider_links(design, fuse))
+        yield hit(
+            *pack_tags(design),
+            fuse=amps(fuse),
+            size=size,
+            ampacity=Given("", ampacity, "A"),
+            remedy=_wider_links(design, fuse),
+        )
 
 
 def _wider_links(design: Design, need_a: float) -> Edit | None:
@@ -121,10 +149,15 @@ def _wider_links(design: Design, need_a: float) -> Edit | None:
     "check",
     "{low} at {low_v} is to be joined in series with {high} at {high_v}: the fuller one is full long before the other.",
     PRACTICE,
-    "Charge each alone to full and let it rest before they are joined; a balancer across blocks in series keeps them alike.",
+    (
+        "Charge each alone to full and let it rest before they are joined; a balancer across blocks in series keeps "
+        "them alike."
+    ),
 )
 def series_unequal(design: Design) -> Iterator[Hit]:
-    """Packs of one string whose measured voltages differ by more than the meter's error and the table's: series blocks are not joined unequal."""
+    """Packs of one string whose measured voltages differ by more than the meter's error and the table's: series blocks
+    are not joined unequal.
+    """
     bank = design.job.bank
     for at in range(0, len(bank.packs), bank.series):
         measured = [(pack.open_v, pack.tag) for pack in bank.packs[at : at + bank.series] if pack.open_v is not None]
@@ -147,7 +180,9 @@ def bar_full(design: Design) -> Iterator[Hit]:
         )
 
 
-@rule("bank.pack-fuse-missing", "check", "{pack} has no fuse or breaker of its own; in parallel each needs one.", PRACTICE)
+@rule(
+    "bank.pack-fuse-missing", "check", "{pack} has no fuse or breaker of its own; in parallel each needs one.", PRACTICE
+)
 def pack_fuse_missing(design: Design) -> Iterator[Hit]:
     """Several strings, no own protection."""
     spec = design.job.bank.spec
@@ -155,7 +190,12 @@ def pack_fuse_missing(design: Design) -> Iterator[Hit]:
         yield hit(*pack_tags(design), pack=spec.name)
 
 
-@rule("bank.pack-fuse-small", "stop", "{pack} carries {current} at full load; its own fuse of {fuse} is under 1.25 times that.", PRACTICE)
+@rule(
+    "bank.pack-fuse-small",
+    "stop",
+    "{pack} carries {current} at full load; its own fuse of {fuse} is under 1.25 times that.",
+    PRACTICE,
+)
 def pack_fuse_small(design: Design) -> Iterator[Hit]:
     """Own fuse under 1.25 times the busiest string's current."""
     fuse, shared = design.job.bank.spec.fuse_a, design.bank.sharing

@@ -22,7 +22,9 @@ def _more_packs(design: Design, need: float, have: float) -> Edit | None:
     bank = design.job.bank
     parallel = math.ceil(design.bank.parallel * need / have - 1e-9) if have > 0 else 0
     count = parallel * bank.series
-    return set_pack_count(count) if design.bank.parallel < parallel <= bank.spec.parallel_limit and count <= 64 else None
+    return (
+        set_pack_count(count) if design.bank.parallel < parallel <= bank.spec.parallel_limit and count <= 64 else None
+    )
 
 
 @rule("bank.days-short", "check", "On the busiest day the bank lasts {days}; the customer wants {wanted}.", PRACTICE)
@@ -30,7 +32,12 @@ def days_short(design: Design) -> Iterator[Hit]:
     """Autonomy below what the customer wants."""
     wanted, days = design.job.bank.days_wanted, design.bank.days
     if over(wanted, days.value):
-        yield hit(*pack_tags(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
+        yield hit(
+            *pack_tags(design),
+            days=days,
+            wanted=Given("", wanted, "days"),
+            remedy=_more_packs(design, wanted, days.value),
+        )
 
 
 @rule(
@@ -43,7 +50,12 @@ def days_short_cold(design: Design) -> Iterator[Hit]:
     """Autonomy that is enough in mild air and not in the cold."""
     wanted, days = design.job.bank.days_wanted, design.cold.days
     if over(wanted, days.value) and not over(wanted, design.bank.days.value):
-        yield hit(*pack_tags(design), days=days, wanted=Given("", wanted, "days"), remedy=_more_packs(design, wanted, days.value))
+        yield hit(
+            *pack_tags(design),
+            days=days,
+            wanted=Given("", wanted, "days"),
+            remedy=_more_packs(design, wanted, days.value),
+        )
 
 
 def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
@@ -51,13 +63,23 @@ def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
         yield hit(*pack_tags(design), asked=asked, limit=limit, remedy=_more_packs(design, asked.value, limit.value))
 
 
-@rule("bank.discharge-over-limit", "stop", "Inverters at full load draw {asked}; the packs' BMS allow {limit}.", "pack datasheet")
+@rule(
+    "bank.discharge-over-limit",
+    "stop",
+    "Inverters at full load draw {asked}; the packs' BMS allow {limit}.",
+    "pack datasheet",
+)
 def discharge_over_limit(design: Design) -> Iterator[Hit]:
     """Full inverter load above the packs' continuous limit."""
     yield from _over(design, design.bank.continuous_a, design.bank.discharge_limit_a)
 
 
-@rule("bank.surge-over-peak", "stop", "Inverters at surge draw {asked}; the packs' BMS allow {limit} for moments.", "pack datasheet")
+@rule(
+    "bank.surge-over-peak",
+    "stop",
+    "Inverters at surge draw {asked}; the packs' BMS allow {limit} for moments.",
+    "pack datasheet",
+)
 def surge_over_peak(design: Design) -> Iterator[Hit]:
     """Surge above the packs' peak limit."""
     yield from _over(design, design.bank.surge_a, design.bank.peak_limit_a)
@@ -76,7 +98,12 @@ def peak_too_short(design: Design) -> Iterator[Hit]:
         yield hit(*pack_tags(design), pack=Given("", pack.peak_s, "s"), inverter=Given("", inverter.surge_s, "s"))
 
 
-@rule("bank.one-pack-out", "check", "With one pack out the rest may give {limit}; the inverters at full load draw {asked}.", PRACTICE)
+@rule(
+    "bank.one-pack-out",
+    "check",
+    "With one pack out the rest may give {limit}; the inverters at full load draw {asked}.",
+    PRACTICE,
+)
 def one_pack_out(design: Design) -> Iterator[Hit]:
     """Full load with one pack lost."""
     asked, limit = design.bank.continuous_a, design.bank.one_pack_out_a
@@ -84,22 +111,37 @@ def one_pack_out(design: Design) -> Iterator[Hit]:
         yield hit(*pack_tags(design), asked=asked, limit=limit)
 
 
-@rule("bank.series-forbidden", "stop", "{series} packs in series, but the BMS of {pack} allows {limit}.", "pack datasheet")
+@rule(
+    "bank.series-forbidden", "stop", "{series} packs in series, but the BMS of {pack} allows {limit}.", "pack datasheet"
+)
 def series_forbidden(design: Design) -> Iterator[Hit]:
     """More packs in series than the BMS stands."""
     bank = design.job.bank
     if bank.series > bank.spec.series_limit:
         remedy = set_value("bank.series", 1, "One pack in series")
-        yield hit(*pack_tags(design), series=str(bank.series), pack=bank.spec.name, limit=str(bank.spec.series_limit), remedy=remedy)
+        yield hit(
+            *pack_tags(design),
+            series=str(bank.series),
+            pack=bank.spec.name,
+            limit=str(bank.spec.series_limit),
+            remedy=remedy,
+        )
 
 
-@rule("bank.parallel-over-limit", "stop", "{parallel} packs in parallel; the maker of {pack} allows {limit}.", "pack datasheet")
+@rule(
+    "bank.parallel-over-limit",
+    "stop",
+    "{parallel} packs in parallel; the maker of {pack} allows {limit}.",
+    "pack datasheet",
+)
 def parallel_over_limit(design: Design) -> Iterator[Hit]:
     """More packs in parallel than allowed."""
     spec, parallel = design.job.bank.spec, design.bank.parallel
     if parallel > spec.parallel_limit:
         remedy = set_pack_count(spec.parallel_limit * design.job.bank.series)
-        yield hit(*pack_tags(design), parallel=str(parallel), pack=spec.name, limit=str(spec.parallel_limit), remedy=remedy)
+        yield hit(
+            *pack_tags(design), parallel=str(parallel), pack=spec.name, limit=str(spec.parallel_limit), remedy=remedy
+        )
 
 
 @rule(
@@ -115,7 +157,12 @@ def over_inverter_voltage(design: Design) -> Iterator[Hit]:
         yield hit(*_units(design), highest=design.bank.max_v, inverter=spec.name, limit=volts(spec.dc_max_v))
 
 
-@rule("bank.under-inverter-voltage", "stop", "The bank works down to {lowest}; {inverter} stops below {limit}.", "inverter datasheet")
+@rule(
+    "bank.under-inverter-voltage",
+    "stop",
+    "The bank works down to {lowest}; {inverter} stops below {limit}.",
+    "inverter datasheet",
+)
 def under_inverter_voltage(design: Design) -> Iterator[Hit]:
     """Lowest working voltage below the inverters' DC range."""
     spec = design.job.inverters.spec

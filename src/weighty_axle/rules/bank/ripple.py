@@ -10,9 +10,14 @@ from weighty_axle.rules.registry import Hit, hit, rule
 
 
 @rule(
-    "bank.ripple", "check", "At the lowest voltage the inverters draw {mean} with {swing} swinging on it, {effective} effective; the packs allow {limit}.",
+    "bank.ripple",
+    "check",
+    (
+        "At the lowest voltage the inverters draw {mean} with {swing} swinging on it, {effective} effective; the packs "
+        "allow {limit}."
+    ),
     "textbook relation: single-phase power swings about its mean",
-)  # fmt: skip
+)
 def ripple_over(design: Design) -> Iterator[Hit]:
     """Effective current, ripple counted, above what the packs allow for good."""
     swing, limit = design.ripple, design.bank.discharge_limit_a

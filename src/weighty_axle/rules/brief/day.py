@@ -16,23 +16,43 @@ from weighty_axle.job.models.inverters import LINES, CircuitLeg
 from weighty_axle.rules.registry import Hit, hit, rule
 
 
-@rule("brief.load-over-inverters", "stop", "{leg} is asked for {worst} ({when}); its inverters give {limit} in a bay at {bay}{more}.", PRACTICE)
+@rule(
+    "brief.load-over-inverters",
+    "stop",
+    "{leg} is asked for {worst} ({when}); its inverters give {limit} in a bay at {bay}{more}.",
+    PRACTICE,
+)
 def load_over_inverters(design: Design) -> Iterator[Hit]:
     """Coincident load of a line above the inverters on it, derated, in any setting and selector position."""
     bay = Given("", design.job.site.bay_high_c, "degC")
     for side in design.inverters.sides:
         worst, limit = side.load_va, side.continuous_va
         if over(worst.value, limit.value):
-            yield hit(*side.units, leg=side.tag, worst=worst, limit=limit, when=worst.limit, bay=bay, more=side.load.more(limit.value))
+            yield hit(
+                *side.units,
+                leg=side.tag,
+                worst=worst,
+                limit=limit,
+                when=worst.limit,
+                bay=bay,
+                more=side.load.more(limit.value),
+            )
 
 
-@rule("brief.start-over-surge", "stop", "{when}: {leg} reaches {worst}; its inverters give {limit} for a few seconds{more}.", PRACTICE)
+@rule(
+    "brief.start-over-surge",
+    "stop",
+    "{when}: {leg} reaches {worst}; its inverters give {limit} for a few seconds{more}.",
+    PRACTICE,
+)
 def start_over_surge(design: Design) -> Iterator[Hit]:
     """Worst motor start above the surge rating, in any setting and selector position."""
     for side in design.inverters.sides:
         worst, limit = side.start_va, side.surge_va
         if over(worst.value, limit.value):
-            yield hit(*side.units, leg=side.tag, worst=worst, limit=limit, when=worst.limit, more=side.start.more(limit.value))
+            yield hit(
+                *side.units, leg=side.tag, worst=worst, limit=limit, when=worst.limit, more=side.start.more(limit.value)
+            )
 
 
 @rule(
@@ -47,7 +67,11 @@ def idle_share(design: Design) -> Iterator[Hit]:
     idle, total = day.no_load_energy_wh, day.bank_energy_wh
     if idle.value < total.value and idle.value > 0.1 * total.value:
         part = Figure.quotient(
-            name="Idling share of the day", unit="1", formula="idling ÷ energy out of the bank", inputs=(idle, total), source=PRACTICE
+            name="Idling share of the day",
+            unit="1",
+            formula="idling ÷ energy out of the bank",
+            inputs=(idle, total),
+            source=PRACTICE,
         )
         yield hit(*(unit.tag for unit in design.job.inverters.units), idle=idle, part=part)
 
@@ -62,7 +86,12 @@ def leg_open(design: Design) -> Iterator[Hit]:
     for load in design.job.loads:
         if load.supply in ("leg_open", "AC") and load.circuit not in decided and design.brief.feeds[load.tag] in lines:
             leg = design.brief.feeds[load.tag]
-            yield hit(load.tag, load=load.name, leg=leg, remedy=set_leg(design.job, load.circuit or load.tag, cast(CircuitLeg, leg)))
+            yield hit(
+                load.tag,
+                load=load.name,
+                leg=leg,
+                remedy=set_leg(design.job, load.circuit or load.tag, cast(CircuitLeg, leg)),
+            )
 
 
 @rule("brief.leg-missing", "stop", "{load} hangs on {supply}, but these inverters give {lines} only.", PRACTICE)
@@ -98,7 +127,12 @@ def across_dead(design: Design) -> Iterator[Hit]:
         yield hit(tag, load=load.name, stacking=stacking, remedy=set_stacking("split_phase"))
 
 
-@rule("brief.nothing-painted", "note", "{load} is never painted on any day, so it counts for nothing but standby.", PRACTICE)
+@rule(
+    "brief.nothing-painted",
+    "note",
+    "{load} is never painted on any day, so it counts for nothing but standby.",
+    PRACTICE,
+)
 def nothing_painted(design: Design) -> Iterator[Hit]:
     """A load without any painted stretch."""
     for load in design.job.loads:
@@ -106,7 +140,12 @@ def nothing_painted(design: Design) -> Iterator[Hit]:
             yield hit(load.tag, load=load.name)
 
 
-@rule("brief.painted-while-off", "check", "{load} is painted on {day}, when the inverters are off: it will not run.", PRACTICE)
+@rule(
+    "brief.painted-while-off",
+    "check",
+    "{load} is painted on {day}, when the inverters are off: it will not run.",
+    PRACTICE,
+)
 def painted_while_off(design: Design) -> Iterator[Hit]:
     """AC loads on a day without inverters."""
     for kind in design.job.day_kinds:
@@ -135,7 +174,12 @@ def before_unplugged(design: Design) -> Iterator[Hit]:
                 yield hit(load.tag, load=load.name, day=kind.name, remedy=remedy)
 
 
-@rule("brief.start-outlasts-surge", "check", "{load} takes {start} to start; the inverters surge for {surge}.", "inverter datasheet")
+@rule(
+    "brief.start-outlasts-surge",
+    "check",
+    "{load} takes {start} to start; the inverters surge for {surge}.",
+    "inverter datasheet",
+)
 def start_outlasts_surge(design: Design) -> Iterator[Hit]:
     """A start that lasts longer than the surge and needs it."""
     spec = design.job.inverters.spec
@@ -145,7 +189,12 @@ def start_outlasts_surge(design: Design) -> Iterator[Hit]:
             yield hit(load.tag, load=load.name, start=Given("", load.start_s, "s"), surge=Given("", spec.surge_s, "s"))
 
 
-@rule("brief.stay-without-socket", "check", "{kind} days at {place} count on hook-up, but no source is named there.", PRACTICE)
+@rule(
+    "brief.stay-without-socket",
+    "check",
+    "{kind} days at {place} count on hook-up, but no source is named there.",
+    PRACTICE,
+)
 def stay_without_socket(design: Design) -> Iterator[Hit]:
     """A hooked-up kind of day without a place to plug in."""
     kinds = {kind.tag: kind for kind in design.job.day_kinds}
@@ -154,11 +203,20 @@ def stay_without_socket(design: Design) -> Iterator[Hit]:
         kind = kinds[stay.day_kind]
         if kind.use == "hooked_up" and not stay.source:
             best = max(sources, key=lambda one: one.volts * one.amps * one.legs, default=None)
-            remedy = set_value(f"stays[{stay.tag}].source", best.tag, f"Plug in at {stay.place}: {best.name}") if best else None
+            remedy = (
+                set_value(f"stays[{stay.tag}].source", best.tag, f"Plug in at {stay.place}: {best.name}")
+                if best
+                else None
+            )
             yield hit(stay.tag, kind=kind.name, place=stay.place, remedy=remedy)
 
 
-@rule("brief.stay-not-driven", "note", "{kind} days at {place} have no hours driven: the alternator gives nothing then.", PRACTICE)
+@rule(
+    "brief.stay-not-driven",
+    "note",
+    "{kind} days at {place} have no hours driven: the alternator gives nothing then.",
+    PRACTICE,
+)
 def stay_not_driven(design: Design) -> Iterator[Hit]:
     """A driving kind of day without hours."""
     kinds = {kind.tag: kind for kind in design.job.day_kinds}
@@ -170,7 +228,10 @@ def stay_not_driven(design: Design) -> Iterator[Hit]:
 @rule(
     "brief.nights-over-bank",
     "note",
-    "The longest run without hook-up is {nights}; the bank alone lasts {days}: sun, engine or generator carry the rest.",
+    (
+        "The longest run without hook-up is {nights}; the bank alone lasts {days}: sun, engine or generator carry the "
+        "rest."
+    ),
     PRACTICE,
 )
 def nights_over_bank(design: Design) -> Iterator[Hit]:
@@ -179,7 +240,9 @@ def nights_over_bank(design: Design) -> Iterator[Hit]:
     if over(nights.value, days.value):
         tags = tuple(
             stay.tag
-            for stay, result in zip(sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True)
+            for stay, result in zip(
+                sorted(design.job.stays, key=lambda one: one.first_day), design.itinerary.stays, strict=True
+            )
             if not result.hooked_up
         )
         yield hit(*tags, nights=Given("", nights.value, "days"), days=days)

@@ -15,7 +15,12 @@ def _limit(design: Design) -> Edit:
     return set_value("charging.system_limit_a", safe, f"Limit all charging to {safe:g} A")
 
 
-@rule("charging.sum-over-bank", "stop", "All sources together give {total} ({mix}); the bank takes {limit}.", "pack datasheet")
+@rule(
+    "charging.sum-over-bank",
+    "stop",
+    "All sources together give {total} ({mix}); the bank takes {limit}.",
+    "pack datasheet",
+)
 def sum_over_bank(design: Design) -> Iterator[Hit]:
     """Sum of sources above the bank without a system limit."""
     worst, limit = design.charging.worst_a, design.bank.charge_limit_a
@@ -32,7 +37,12 @@ def limit_over_bank(design: Design) -> Iterator[Hit]:
         yield hit(set=amps(chosen), limit=design.bank.charge_limit_a, remedy=_limit(design))
 
 
-@rule("charging.over-one-pack-out", "check", "Charging reaches {charge}; with one pack out the rest take {limit}.", "pack datasheet")
+@rule(
+    "charging.over-one-pack-out",
+    "check",
+    "Charging reaches {charge}; with one pack out the rest take {limit}.",
+    "pack datasheet",
+)
 def over_one_pack_out(design: Design) -> Iterator[Hit]:
     """Charging that is right for all packs and too much once one drops out."""
     charge, limit = design.charging.into_bank_a, design.bank.one_pack_out_charge_a
@@ -52,17 +62,31 @@ def source_over_bank(design: Design) -> Iterator[Hit]:
                 yield hit(source=part.name, amps=part, limit=limit)
 
 
-@rule("charging.alternator-over", "stop", "The alternator chargers take {demand}; hot and slow the alternator can spare {budget}.", PRACTICE)
+@rule(
+    "charging.alternator-over",
+    "stop",
+    "The alternator chargers take {demand}; hot and slow the alternator can spare {budget}.",
+    PRACTICE,
+)
 def alternator_over(design: Design) -> Iterator[Hit]:
     """Chargers above the alternator's budget."""
     budget, demand = design.charging.alternator_budget_a, design.charging.alternator_demand_a
     if budget is not None and demand is not None and over(demand.value, budget.value):
         chargers = design.job.charging.alternator_chargers
-        remedy = set_value(f"charging.alternator_chargers[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out") if chargers else None
+        remedy = (
+            set_value(f"charging.alternator_chargers[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out")
+            if chargers
+            else None
+        )
         yield hit(*(one.tag for one in chargers), demand=demand, budget=budget, remedy=remedy)
 
 
-@rule("charging.chargers-without-alternator", "stop", "There are alternator chargers but no alternator is stated.", PRACTICE)
+@rule(
+    "charging.chargers-without-alternator",
+    "stop",
+    "There are alternator chargers but no alternator is stated.",
+    PRACTICE,
+)
 def chargers_without_alternator(design: Design) -> Iterator[Hit]:
     """Chargers with nothing to feed them."""
     chargers = design.job.charging.alternator_chargers

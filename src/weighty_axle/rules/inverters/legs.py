@@ -20,7 +20,9 @@ WORTH_MOVING = 0.03
 """Part of the worst line a single move must take away to be worth the work. Source: common practice, no source."""
 
 
-@rule("inverters.leg-heavy", "check", "{leg} carries {part} of the line current in the worst minute ({when}).", PRACTICE)
+@rule(
+    "inverters.leg-heavy", "check", "{leg} carries {part} of the line current in the worst minute ({when}).", PRACTICE
+)
 def leg_heavy(design: Design) -> Iterator[Hit]:
     """Legs far out of balance where one move would lower the worst line; the remedy is that move."""
     currents = design.inverters.currents
@@ -31,13 +33,22 @@ def leg_heavy(design: Design) -> Iterator[Hit]:
         return
     heavy = currents.heaviest
     units = tuple(unit.tag for unit in units_on(design.job.inverters, heavy))
-    yield hit(*units, leg=heavy, part=currents.leg_balance, when=currents.leg_balance.limit, remedy=set_leg(design.job, move[0], move[1]))
+    yield hit(
+        *units,
+        leg=heavy,
+        part=currents.leg_balance,
+        when=currents.leg_balance.limit,
+        remedy=set_leg(design.job, move[0], move[1]),
+    )
 
 
 @rule(
     "inverters.neutral-over",
     "stop",
-    "The neutral of the inverters carries {current} ({when}); it is rated {limit}{more}. Fed alike, the legs add in the neutral.",
+    (
+        "The neutral of the inverters carries {current} ({when}); it is rated {limit}{more}. Fed alike, the legs add "
+        "in the neutral."
+    ),
     "textbook relation: Kirchhoff's current law",
     "Run less there, lay a heavier neutral, or plug in where the legs are apart.",
 )
@@ -46,9 +57,12 @@ def neutral_over(design: Design) -> Iterator[Hit]:
     currents, limit = design.inverters.currents, design.job.inverters.neutral_a
     if currents is not None and over(currents.neutral_a.value, limit):
         yield hit(
-            *(unit.tag for unit in design.job.inverters.units), current=currents.neutral_a, when=currents.neutral_a.limit, limit=amps(limit),
+            *(unit.tag for unit in design.job.inverters.units),
+            current=currents.neutral_a,
+            when=currents.neutral_a.limit,
+            limit=amps(limit),
             more=currents.neutral.more(limit),
-        )  # fmt: skip
+        )
 
 
 @rule("inverters.leg-without-unit", "stop", "{leg} has loads but no inverter feeds it.", PRACTICE)
@@ -60,9 +74,12 @@ def leg_without_unit(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "inverters.circuit-dead", "stop", "{circuit} hangs on {leg}, which {panel} does not have: it is dead.", PRACTICE,
+    "inverters.circuit-dead",
+    "stop",
+    "{circuit} hangs on {leg}, which {panel} does not have: it is dead.",
+    PRACTICE,
     "Move it to a line its panel has, or to another panel.",
-)  # fmt: skip
+)
 def circuit_dead(design: Design) -> Iterator[Hit]:
     """A circuit on a line that never reaches its panel; a line no inverter makes is told by itself."""
     nobody = {leg.tag for leg in design.inverters.legs if not leg.units}
@@ -126,7 +143,10 @@ def _set_limit(tag: str, name: str, limit_a: float) -> Edit:
 
 
 @rule(
-    "inverters.relay-over", "stop", "{source} can pass {current} a line; the transfer relays of {inverter} on it carry {limit}.", "inverter datasheet"
+    "inverters.relay-over",
+    "stop",
+    "{source} can pass {current} a line; the transfer relays of {inverter} on it carry {limit}.",
+    "inverter datasheet",
 )
 def relay_over(design: Design) -> Iterator[Hit]:
     """Pass-through above the transfer relays that share a line of the source."""
@@ -134,13 +154,22 @@ def relay_over(design: Design) -> Iterator[Hit]:
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
         fewest = min((one.units for one in row.unit_limits), default=1)
         if row.feeds_inverters and over(source.limit_a, spec.transfer_a * fewest):
-            yield hit(source.tag, source=source.name, current=amps(source.limit_a), inverter=spec.name, limit=amps(spec.transfer_a * fewest))
+            yield hit(
+                source.tag,
+                source=source.name,
+                current=amps(source.limit_a),
+                inverter=spec.name,
+                limit=amps(spec.transfer_a * fewest),
+            )
 
 
 @rule(
-    "inverters.adds-over", "check", "At {source} the inverters on {leg} must add {adds} ({when}); they give {limit}.", PRACTICE,
+    "inverters.adds-over",
+    "check",
+    "At {source} the inverters on {leg} must add {adds} ({when}); they give {limit}.",
+    PRACTICE,
     "Run less there, or plug in where there is more.",
-)  # fmt: skip
+)
 def adds_over(design: Design) -> Iterator[Hit]:
     """What a weak source leaves to the inverters, on the days it is used, above what they can add."""
     legs = {"L1" if leg.tag == "AC" else leg.tag: leg for leg in design.inverters.legs}
@@ -148,10 +177,17 @@ def adds_over(design: Design) -> Iterator[Hit]:
         for line, adds in row.bank_adds_va.items():
             leg = legs[line]
             if row.accepted and leg.units and over(adds.value, leg.continuous_va.value):
-                yield hit(source.tag, source=source.name, leg=leg.tag, adds=adds, when=adds.limit, limit=leg.continuous_va)
+                yield hit(
+                    source.tag, source=source.name, leg=leg.tag, adds=adds, when=adds.limit, limit=leg.continuous_va
+                )
 
 
-@rule("inverters.single-with-several", "stop", "{count} inverters, but stacking is single: they would fight over one line.", PRACTICE)
+@rule(
+    "inverters.single-with-several",
+    "stop",
+    "{count} inverters, but stacking is single: they would fight over one line.",
+    PRACTICE,
+)
 def single_with_several(design: Design) -> Iterator[Hit]:
     """Several units without stacking."""
     count = len(design.job.inverters.units)
@@ -159,7 +195,12 @@ def single_with_several(design: Design) -> Iterator[Hit]:
         yield hit(*(unit.tag for unit in design.job.inverters.units), count=str(count), remedy=set_stacking("parallel"))
 
 
-@rule("inverters.stacking-misfit", "stop", "{inverter} gives {lines}; it cannot be stacked “{stacking}”.", "inverter datasheet")
+@rule(
+    "inverters.stacking-misfit",
+    "stop",
+    "{inverter} gives {lines}; it cannot be stacked “{stacking}”.",
+    "inverter datasheet",
+)
 def stacking_misfit(design: Design) -> Iterator[Hit]:
     """A unit of two legs stacked as one of one line, or the other way round."""
     stated = design.job.inverters
@@ -167,7 +208,11 @@ def stacking_misfit(design: Design) -> Iterator[Hit]:
         lines = "two legs" if stated.spec.lines == 2 else "one line"
         remedy = set_stacking("one_two_legs") if stated.spec.lines == 2 else None
         yield hit(
-            *(unit.tag for unit in stated.units), inverter=stated.spec.name, lines=lines, stacking=STACKING_WORDS[stated.stacking], remedy=remedy
+            *(unit.tag for unit in stated.units),
+            inverter=stated.spec.name,
+            lines=lines,
+            stacking=STACKING_WORDS[stated.stacking],
+            remedy=remedy,
         )
 
 

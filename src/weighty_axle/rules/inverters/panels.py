@@ -15,9 +15,14 @@ from weighty_axle.reference import tables
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 
 DROP_SHARE = 0.05
-"""Drop from the inverters to the end of a circuit. Source: NEC 210.19 informational note 4 and IEC 60364-5-52 annex G, recalled."""
+"""Drop from the inverters to the end of a circuit.
+
+Source: NEC 210.19 informational note 4 and IEC 60364-5-52 annex G, recalled.
+"""
 MOST_RCD_MA = {"north_american": 6.0, "international": 30.0}
-"""Residual current at which people are still protected: ground-fault class A, 6 mA (UL 943), and 30 mA (IEC 60364-4-41 411.3.3), both recalled."""
+"""Residual current at which people are still protected: ground-fault class A, 6 mA (UL 943), and 30 mA (IEC 60364-4-41
+411.3.3), both recalled.
+"""
 
 
 def _line(design: Design, line: str) -> str:
@@ -25,29 +30,47 @@ def _line(design: Design, line: str) -> str:
     return line if len(design.ac.lines) > 1 else "the line"
 
 
-@rule("inverters.leg-named-twice", "check", "{load} names {own}, its circuit {circuit} hangs on {leg}; the circuit counts.", PRACTICE)
+@rule(
+    "inverters.leg-named-twice",
+    "check",
+    "{load} names {own}, its circuit {circuit} hangs on {leg}; the circuit counts.",
+    PRACTICE,
+)
 def leg_named_twice(design: Design) -> Iterator[Hit]:
     """A load and its circuit that do not agree on the leg."""
     circuits = {circuit.tag: circuit for circuit in design.job.ac.circuits}
     lines = LINES[design.job.inverters.stacking]
     for load in design.job.loads:
         circuit = circuits.get(load.circuit)
-        if circuit is None or len(lines) == 1 or circuit.leg == "open" or load.supply in ("leg_open", "AC", circuit.leg):
+        if (
+            circuit is None
+            or len(lines) == 1
+            or circuit.leg == "open"
+            or load.supply in ("leg_open", "AC", circuit.leg)
+        ):
             continue
         if load.supply.startswith("DC"):
             yield hit(load.tag, load=load.name, own="DC", circuit=circuit.name, leg=circuit.leg)
             continue
         remedy = set_value(f"loads[{load.tag}].supply", circuit.leg, f"{load.name} on {circuit.leg}")
-        yield hit(load.tag, circuit.tag, load=load.name, own=load.supply, circuit=circuit.name, leg=circuit.leg, remedy=remedy)
+        yield hit(
+            load.tag, circuit.tag, load=load.name, own=load.supply, circuit=circuit.name, leg=circuit.leg, remedy=remedy
+        )
 
 
-@rule("inverters.circuit-over-breaker", "stop", "{circuit} draws {current} ({when}); its breaker is {breaker}.", PRACTICE)
+@rule(
+    "inverters.circuit-over-breaker", "stop", "{circuit} draws {current} ({when}); its breaker is {breaker}.", PRACTICE
+)
 def circuit_over_breaker(design: Design) -> Iterator[Hit]:
     """A circuit that trips its breaker by what hangs on it."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         if circuit.stated and over(result.running_a.value, circuit.circuit.breaker_a):
             yield hit(
-                circuit.tag, circuit=circuit.name, current=result.running_a, when=result.running_a.limit, breaker=amps(circuit.circuit.breaker_a)
+                circuit.tag,
+                circuit=circuit.name,
+                current=result.running_a,
+                when=result.running_a.limit,
+                breaker=amps(circuit.circuit.breaker_a),
             )
 
 
@@ -62,27 +85,61 @@ def circuit_for_hours(design: Design) -> Iterator[Hit]:
     part = CONTINUOUS_LOAD_SHARE[design.job.practice]
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         breaker = circuit.circuit.breaker_a
-        if circuit.stated and result.hours_on_end and over(result.running_a.value, part * breaker) and not over(result.running_a.value, breaker):
-            yield hit(circuit.tag, circuit=circuit.name, current=result.running_a, breaker=amps(breaker), good=amps(part * breaker))
+        if (
+            circuit.stated
+            and result.hours_on_end
+            and over(result.running_a.value, part * breaker)
+            and not over(result.running_a.value, breaker)
+        ):
+            yield hit(
+                circuit.tag,
+                circuit=circuit.name,
+                current=result.running_a,
+                breaker=amps(breaker),
+                good=amps(part * breaker),
+            )
 
 
 @rule(
-    "inverters.breaker-over-copper", "stop", "{what}: breaker {breaker} on {size}, which may have {limit}.", "reference/ac_conductors.json, recalled"
+    "inverters.breaker-over-copper",
+    "stop",
+    "{what}: breaker {breaker} on {size}, which may have {limit}.",
+    "reference/ac_conductors.json, recalled",
 )
 def breaker_over_copper(design: Design) -> Iterator[Hit]:
     """A breaker the conductor burns under before it trips."""
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
         one = circuit.circuit
         if circuit.stated and result.copper_a is not None and over(one.breaker_a, result.copper_a.value):
-            remedy = set_value(f"ac.circuits[{circuit.tag}].breaker_a", result.copper_a.value, f"{circuit.name}: breaker {result.copper_a.value:g} A")
-            yield hit(circuit.tag, what=circuit.name, breaker=amps(one.breaker_a), size=one.size, limit=result.copper_a, remedy=remedy)
+            remedy = set_value(
+                f"ac.circuits[{circuit.tag}].breaker_a",
+                result.copper_a.value,
+                f"{circuit.name}: breaker {result.copper_a.value:g} A",
+            )
+            yield hit(
+                circuit.tag,
+                what=circuit.name,
+                breaker=amps(one.breaker_a),
+                size=one.size,
+                limit=result.copper_a,
+                remedy=remedy,
+            )
     stated = {panel.tag for panel in design.job.ac.panels}
     for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
         if panel.tag in stated and board.copper_a is not None and over(panel.breaker_a, board.copper_a.value):
             remedy = set_value(
-                f"ac.panels[{panel.tag}].breaker_a", board.copper_a.value, f"Feeder of {panel.name}: breaker {board.copper_a.value:g} A"
+                f"ac.panels[{panel.tag}].breaker_a",
+                board.copper_a.value,
+                f"Feeder of {panel.name}: breaker {board.copper_a.value:g} A",
             )
-            yield hit(panel.tag, what=f"Feeder of {panel.name}", breaker=amps(panel.breaker_a), size=panel.size, limit=board.copper_a, remedy=remedy)
+            yield hit(
+                panel.tag,
+                what=f"Feeder of {panel.name}",
+                breaker=amps(panel.breaker_a),
+                size=panel.size,
+                limit=board.copper_a,
+                remedy=remedy,
+            )
 
 
 @rule(
@@ -116,9 +173,15 @@ def feeder_over(design: Design) -> Iterator[Hit]:
         what, limit = min((("its breaker", panel.breaker_a), ("its bus", panel.bus_a)), key=lambda pair: pair[1])
         if over(board.feeder_a.value, limit):
             yield hit(
-                panel.tag, panel=panel.name, current=board.feeder_a, line=_line(design, board.line), when=board.feeder_a.limit, what=what, limit=amps(limit),
+                panel.tag,
+                panel=panel.name,
+                current=board.feeder_a,
+                line=_line(design, board.line),
+                when=board.feeder_a.limit,
+                what=what,
+                limit=amps(limit),
                 more=board.feeder.more(limit),
-            )  # fmt: skip
+            )
 
 
 @rule(
@@ -136,14 +199,23 @@ def feeder_neutral_over(design: Design) -> Iterator[Hit]:
         limit = min(board.copper_a.value, panel.bus_a)
         if over(board.neutral_a.value, limit):
             yield hit(
-                panel.tag, panel=panel.name, current=board.neutral_a, when=board.neutral_a.limit, size=panel.size, limit=amps(limit), more=board.neutral.more(limit)
-            )  # fmt: skip
+                panel.tag,
+                panel=panel.name,
+                current=board.neutral_a,
+                when=board.neutral_a.limit,
+                size=panel.size,
+                limit=amps(limit),
+                more=board.neutral.more(limit),
+            )
 
 
 @rule(
     "inverters.feeder-small",
     "check",
-    "{panel}: branch breakers add up to {sum} on {line}; its feeder breaker is {breaker} and no more than {inlet} can give.",
+    (
+        "{panel}: branch breakers add up to {sum} on {line}; its feeder breaker is {breaker} and no more than {inlet} "
+        "can give."
+    ),
     PRACTICE,
 )
 def feeder_small(design: Design) -> Iterator[Hit]:
@@ -152,7 +224,9 @@ def feeder_small(design: Design) -> Iterator[Hit]:
     for panel, board in zip(design.ac.panels, design.panels.panels, strict=True):
         inlet = inlets.get(panel.fed_from)
         if inlet is not None and panel.breaker_a > inlet.amps:
-            remedy = set_value(f"ac.panels[{panel.tag}].breaker_a", inlet.amps, f"Feeder of {panel.name}: breaker {inlet.amps:g} A")
+            remedy = set_value(
+                f"ac.panels[{panel.tag}].breaker_a", inlet.amps, f"Feeder of {panel.name}: breaker {inlet.amps:g} A"
+            )
             words = f"{inlet.name} ({inlet.amps:g} A)"
             yield hit(
                 panel.tag,
@@ -175,7 +249,15 @@ def inlet_under_source(design: Design) -> Iterator[Hit]:
         if inlet is not None and source.limit_a > inlet.amps:
             safe = row.recommended_limit_a.value
             remedy = set_value(f"inverters.sources[{source.tag}].limit_a", safe, f"Limit {source.name} to {safe:g} A")
-            yield hit(source.tag, inlet.tag, source=source.name, limit=amps(source.limit_a), inlet=inlet.name, rating=amps(inlet.amps), remedy=remedy)
+            yield hit(
+                source.tag,
+                inlet.tag,
+                source=source.name,
+                limit=amps(source.limit_a),
+                inlet=inlet.name,
+                rating=amps(inlet.amps),
+                remedy=remedy,
+            )
 
 
 @rule(
@@ -191,7 +273,14 @@ def relay_through(design: Design) -> Iterator[Hit]:
         if over(relay.passes_a.value, rating):
             line = _line(design, relay.line)
             tags = tuple(unit.tag for unit in design.job.inverters.units)
-            yield hit(*tags, line=line, current=relay.passes_a, when=relay.passes_a.limit, limit=amps(rating), more=relay.passes.more(rating))
+            yield hit(
+                *tags,
+                line=line,
+                current=relay.passes_a,
+                when=relay.passes_a.limit,
+                limit=amps(rating),
+                more=relay.passes.more(rating),
+            )
 
 
 @rule(
@@ -212,7 +301,12 @@ def drop(design: Design) -> Iterator[Hit]:
         lost = sum(part.value for part in parts)
         if circuit.stated and lost > DROP_SHARE:
             figure = Figure(
-                name=f"Drop as far as {circuit.name}", value=lost, unit="1", formula="Σ of circuit and feeders", inputs=tuple(parts), source=TEXTBOOK
+                name=f"Drop as far as {circuit.name}",
+                value=lost,
+                unit="1",
+                formula="Σ of circuit and feeders",
+                inputs=tuple(parts),
+                source=TEXTBOOK,
             )
             yield hit(circuit.tag, circuit=circuit.name, drop=figure, limit=share(DROP_SHARE))
 
@@ -254,7 +348,13 @@ def rcd_slow(design: Design) -> Iterator[Hit]:
     limit = MOST_RCD_MA[design.job.practice]
     for circuit, state, found in _guards(design):
         if found and min(found) > limit:
-            yield hit(circuit, circuit=_name(design, circuit), state=state.words, guard=f"{min(found):g} mA", limit=f"{limit:g} mA")
+            yield hit(
+                circuit,
+                circuit=_name(design, circuit),
+                state=state.words,
+                guard=f"{min(found):g} mA",
+                limit=f"{limit:g} mA",
+            )
 
 
 def _name(design: Design, tag: str) -> str:

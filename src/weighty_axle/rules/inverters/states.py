@@ -22,20 +22,51 @@ BOND_SOURCE = "one bond at a time: NEC 250.6, 250.142 and 551.54, IEC 60364-4-41
 _DANGERS: dict[Danger, tuple[Severity, str, str]] = {
     "two_bonds": ("stop", BOND_SOURCE, "Leave one bond: the source's when plugged in, one inverter's relay when not."),
     "no_bond": ("stop", BOND_SOURCE, "Give the state one bond: an inverter's relay, or a bonded source."),
-    "paralleled": ("stop", "two supplies that are not in step short each other: common practice, no source", "Put a break-before-make selector between them."),
-    "legs_joined": ("stop", "textbook relation: two phasors apart joined are a short circuit", "Take the joining contact away."),
+    "paralleled": (
+        "stop",
+        "two supplies that are not in step short each other: common practice, no source",
+        "Put a break-before-make selector between them.",
+    ),
+    "legs_joined": (
+        "stop",
+        "textbook relation: two phasors apart joined are a short circuit",
+        "Take the joining contact away.",
+    ),
     "energy_loop": ("stop", PRACTICE, "Feed the inverters from the inlet only."),
-    "charger_loop": ("stop", PRACTICE, "Put the charger on a panel before the inverters, or take it out: the inverter-chargers charge."),
-    "pins_live": ("stop", "IEC 60309 and NEC 406.7, recalled: plugs' pins must be dead when withdrawn", "Take away the contact that leads back to the inlet."),
-    "across_dead": ("stop", "textbook relation: |V1 − V2| of equal phasors is zero", "Open that circuit's breaker in this state, or keep the inverters split-phase."),
+    "charger_loop": (
+        "stop",
+        PRACTICE,
+        "Put the charger on a panel before the inverters, or take it out: the inverter-chargers charge.",
+    ),
+    "pins_live": (
+        "stop",
+        "IEC 60309 and NEC 406.7, recalled: plugs' pins must be dead when withdrawn",
+        "Take away the contact that leads back to the inlet.",
+    ),
+    "across_dead": (
+        "stop",
+        "textbook relation: |V1 − V2| of equal phasors is zero",
+        "Open that circuit's breaker in this state, or keep the inverters split-phase.",
+    ),
     "across_weak": ("check", PRACTICE, "Switch it off there, or let the inverters run it from the bank."),
-    "shared_neutral": ("stop", "textbook relation: Kirchhoff's current law; NEC 210.4, recalled", "Give each circuit a neutral of its own."),
-    "disagree": ("stop", "two changes that must agree: common practice, no source", "Interlock the selector: an auxiliary contact or a key that keeps the inverters off."),
-}  # fmt: skip
+    "shared_neutral": (
+        "stop",
+        "textbook relation: Kirchhoff's current law; NEC 210.4, recalled",
+        "Give each circuit a neutral of its own.",
+    ),
+    "disagree": (
+        "stop",
+        "two changes that must agree: common practice, no source",
+        "Interlock the selector: an auxiliary contact or a key that keeps the inverters off.",
+    ),
+}
 
 
 def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
-    """What is wrong in the simplest state it happens in, and in how many more. What one unswitched neutral does is told once."""
+    """What is wrong in the simplest state it happens in, and in how many more.
+
+    What one unswitched neutral does is told once.
+    """
     by_words: dict[str, list[tuple[State, tuple[str, ...]]]] = {}
     for state in design.states.with_danger(danger):
         for one in state.hazards:
@@ -45,7 +76,9 @@ def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
         yield from _unswitched_neutrals(design, by_words)
     stands = {selector.tag: selector.now for selector in design.ac.selectors}
     for words, found in by_words.items():
-        state, tags = min(found, key=lambda pair: (sum(stands[tag] != name for tag, name in pair[0].positions), len(pair[0].plugged)))
+        state, tags = min(
+            found, key=lambda pair: (sum(stands[tag] != name for tag, name in pair[0].positions), len(pair[0].plugged))
+        )
         more = _more(len(found))
         selector = next((one for one in design.ac.selectors if one.tag in tags), None)
         remedy = None
@@ -54,7 +87,13 @@ def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
         if danger == "no_bond":
             remedy = _bond(design, state)
         implied = {IMPLIED_INLET, IMPLIED_PANEL} - {panel.tag for panel in design.job.ac.panels}
-        yield hit(*(tag for tag in tags if tag not in implied), what=words[0].upper() + words[1:], state=state.words, more=more, remedy=remedy)
+        yield hit(
+            *(tag for tag in tags if tag not in implied),
+            what=words[0].upper() + words[1:],
+            state=state.words,
+            more=more,
+            remedy=remedy,
+        )
 
 
 def _more(states: int) -> str:
@@ -63,17 +102,28 @@ def _more(states: int) -> str:
 
 
 def _unswitched_neutrals(design: Design, by_words: dict[str, list[tuple[State, tuple[str, ...]]]]) -> Iterator[Hit]:
-    """Double bonds that are gone once a selector switches its neutral: one finding for the selector; they are taken out of `by_words`."""
+    """Double bonds that are gone once a selector switches its neutral: one finding for the selector; they are taken out
+    of `by_words`.
+    """
     for selector in design.job.ac.selectors:
         if selector.switches_neutral or not by_words:
             continue
-        remedy = set_value(f"ac.selectors[{selector.tag}].switches_neutral", True, f"{selector.name} switches the neutral too")
+        remedy = set_value(
+            f"ac.selectors[{selector.tag}].switches_neutral", True, f"{selector.name} switches the neutral too"
+        )
         job = remedy.apply(design.job)
         wiring = ac_wiring(job.ac, job.inverters)
         left = {
-            (_key(state), one.words) for state in states(wiring, design.circuits, job.inverters).with_danger("two_bonds") for one in state.hazards
-        }  # fmt: skip
-        caused = [(state, words) for words, found in by_words.items() for state, _ in found if (_key(state), words) not in left]
+            (_key(state), one.words)
+            for state in states(wiring, design.circuits, job.inverters).with_danger("two_bonds")
+            for one in state.hazards
+        }
+        caused = [
+            (state, words)
+            for words, found in by_words.items()
+            for state, _ in found
+            if (_key(state), words) not in left
+        ]
         if caused:
             state, words = min(caused, key=lambda pair: len(pair[0].plugged))
             for one in {words for _, words in caused}:
@@ -81,7 +131,13 @@ def _unswitched_neutrals(design: Design, by_words: dict[str, list[tuple[State, t
                 if kept:
                     by_words[one] = kept
             what = f"{selector.name} does not switch the neutral: {words}"
-            yield hit(selector.tag, what=what, state=state.words, more=_more(len({_key(state) for state, _ in caused})), remedy=remedy)
+            yield hit(
+                selector.tag,
+                what=what,
+                state=state.words,
+                more=_more(len({_key(state) for state, _ in caused})),
+                remedy=remedy,
+            )
 
 
 def _key(state: State) -> tuple[object, ...]:
@@ -94,38 +150,73 @@ def _bond(design: Design, state: State) -> Edit | None:
         tag = state.inverting[0]
         return set_value(f"inverters.units[{tag}].bonds", True, f"Let the relay of {tag} bond the neutral")
     floating = next((one for one in design.job.inverters.sources if one.tag in state.plugged and not one.bonded), None)
-    return set_value(f"inverters.sources[{floating.tag}].bonded", True, f"Bond the neutral at {floating.name} (bonding plug)") if floating else None
+    return (
+        set_value(
+            f"inverters.sources[{floating.tag}].bonded", True, f"Bond the neutral at {floating.name} (bonding plug)"
+        )
+        if floating
+        else None
+    )
 
 
 DANGERS = tuple(
-    rule(f"inverters.{danger.replace('_', '-')}", severity, "{what}: {state}{more}.", source, advice)(partial(_endangered, danger))
+    rule(f"inverters.{danger.replace('_', '-')}", severity, "{what}: {state}{more}.", source, advice)(
+        partial(_endangered, danger)
+    )
     for danger, (severity, source, advice) in _DANGERS.items()
 )
 """A rule for each danger."""
 
 
-@rule("inverters.selector-now", "stop", "{selector} stands at {position}, which asks for inverters {wanted}; they are set otherwise.", PRACTICE)
+@rule(
+    "inverters.selector-now",
+    "stop",
+    "{selector} stands at {position}, which asks for inverters {wanted}; they are set otherwise.",
+    PRACTICE,
+)
 def selector_now(design: Design) -> Iterator[Hit]:
     """Position and configuration as stated do not agree."""
     for selector in design.ac.selectors:
         position = next(one for one in selector.positions if one.name == selector.now)
         fits = next((one for one in selector.positions if one.stacking == design.job.inverters.stacking), None)
         if position.stacking is not None and position.stacking != design.job.inverters.stacking:
-            remedy = set_value(f"ac.selectors[{selector.tag}].now", fits.name, f"{selector.name} stands at {fits.name}") if fits else None
-            yield hit(selector.tag, selector=selector.name, position=selector.now, wanted=STACKING_WORDS[position.stacking], remedy=remedy)
+            remedy = (
+                set_value(f"ac.selectors[{selector.tag}].now", fits.name, f"{selector.name} stands at {fits.name}")
+                if fits
+                else None
+            )
+            yield hit(
+                selector.tag,
+                selector=selector.name,
+                position=selector.now,
+                wanted=STACKING_WORDS[position.stacking],
+                remedy=remedy,
+            )
 
 
-@rule("inverters.contact-nowhere", "stop", "{selector}, position {position}, closes a contact at {terminal}: there is no such terminal.", PRACTICE)
+@rule(
+    "inverters.contact-nowhere",
+    "stop",
+    "{selector}, position {position}, closes a contact at {terminal}: there is no such terminal.",
+    PRACTICE,
+)
 def contact_nowhere(design: Design) -> Iterator[Hit]:
     """A contact to a line the thing does not have."""
     known = set(terminals(design.ac, design.job.inverters))
     for selector in design.ac.selectors:
         for position in selector.positions:
-            for name in dict.fromkeys(end for contact in position.contacts for end in (contact.start, contact.end) if end not in known):
+            for name in dict.fromkeys(
+                end for contact in position.contacts for end in (contact.start, contact.end) if end not in known
+            ):
                 yield hit(selector.tag, selector=selector.name, position=position.name, terminal=name)
 
 
-@rule("inverters.selector-without-off", "check", "{selector} has no position in which every contact is open: it cannot be changed dead.", PRACTICE)
+@rule(
+    "inverters.selector-without-off",
+    "check",
+    "{selector} has no position in which every contact is open: it cannot be changed dead.",
+    PRACTICE,
+)
 def selector_without_off(design: Design) -> Iterator[Hit]:
     """No centre off."""
     for selector in design.ac.selectors:
@@ -135,16 +226,25 @@ def selector_without_off(design: Design) -> Iterator[Hit]:
 
 @rule("inverters.selector-over", "stop", "{source} can bring {limit} a line; {selector} is rated {rating}.", PRACTICE)
 def selector_over(design: Design) -> Iterator[Hit]:
-    """A selector weaker than what a source's limit lets through one of its contacts; units on one line have a contact each."""
+    """A selector weaker than what a source's limit lets through one of its contacts; units on one line have a contact
+    each.
+    """
     inlets = {inlet.tag for inlet in design.ac.inlets}
     first = design.ac.inlets[0].tag
     for selector in design.ac.selectors:
-        through = {contact.start.split(".")[0] for position in selector.positions for contact in position.contacts} & inlets
+        through = {
+            contact.start.split(".")[0] for position in selector.positions for contact in position.contacts
+        } & inlets
         for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
             shared = min((one.units for one in row.unit_limits), default=1) if source.legs_in_phase else 1
             if (source.inlet or first) in through and over(source.limit_a, selector.amps * shared):
                 yield hit(
-                    selector.tag, source.tag, source=source.name, limit=amps(source.limit_a), selector=selector.name, rating=amps(selector.amps)
+                    selector.tag,
+                    source.tag,
+                    source=source.name,
+                    limit=amps(source.limit_a),
+                    selector=selector.name,
+                    rating=amps(selector.amps),
                 )
 
 
@@ -157,9 +257,15 @@ def panel_unfed(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "inverters.source-not-taken", "check", "The inverters, as they are set, let nothing of {source} through.", PRACTICE,
-    "Set them so that they take it (at an unknown site: in phase first, it accepts one line and two), or use another adapter.",
-)  # fmt: skip
+    "inverters.source-not-taken",
+    "check",
+    "The inverters, as they are set, let nothing of {source} through.",
+    PRACTICE,
+    (
+        "Set them so that they take it (at an unknown site: in phase first, it accepts one line and two), or use "
+        "another adapter."
+    ),
+)
 def source_not_taken(design: Design) -> Iterator[Hit]:
     """A source the inverters refuse, with no selector position that would take it."""
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
@@ -208,17 +314,29 @@ def _inlets_in_use(design: Design) -> set[str]:
 # ---- reach and sleep -----------------------------------------------------------------------------------------
 
 
-@rule("inverters.switch-buried", "check", "The switch of {unit} cannot be reached as built, and there is no remote switch.", PRACTICE)
+@rule(
+    "inverters.switch-buried",
+    "check",
+    "The switch of {unit} cannot be reached as built, and there is no remote switch.",
+    PRACTICE,
+)
 def switch_buried(design: Design) -> Iterator[Hit]:
     """A buried unit without a remote switch."""
     if design.job.inverters.remote_switch:
         return
     for unit in design.job.inverters.units:
         if not unit.reachable:
-            yield hit(unit.tag, unit=unit.tag, remedy=set_value("inverters.remote_switch", True, "Put in a remote switch"))
+            yield hit(
+                unit.tag, unit=unit.tag, remedy=set_value("inverters.remote_switch", True, "Put in a remote switch")
+            )
 
 
-@rule("inverters.no-storage-switch", "check", "Nothing puts the vehicle to sleep with one switch: left as it is, a month takes {month}.", PRACTICE)
+@rule(
+    "inverters.no-storage-switch",
+    "check",
+    "Nothing puts the vehicle to sleep with one switch: left as it is, a month takes {month}.",
+    PRACTICE,
+)
 def no_storage_switch(design: Design) -> Iterator[Hit]:
     """No storage isolation."""
     if not design.job.ac.storage.switch:

@@ -10,7 +10,10 @@ from weighty_axle.job.edits.edit import Edit, move
 from weighty_axle.job.models.vehicle import VehicleKind
 from weighty_axle.rules.registry import Hit, hit, rule, share
 
-COUPLING_RANGE: dict[VehicleKind, tuple[float, float]] = {"centre_axle_trailer": (0.04, 0.15), "semi_trailer": (0.10, 0.40)}
+COUPLING_RANGE: dict[VehicleKind, tuple[float, float]] = {
+    "centre_axle_trailer": (0.04, 0.15),
+    "semi_trailer": (0.10, 0.40),
+}
 """Coupling load as share of the trailer's weight. Source: common practice, no source."""
 
 
@@ -23,7 +26,13 @@ def axle_over_plate(design: Design) -> Iterator[Hit]:
     """An axle above its plate; the remedy moves the bank just far enough when that helps and fits."""
     for axle in design.place.axles:
         if over(axle.load_kg.value, axle.limit_kg):
-            yield hit(axle.tag, axle=axle.tag, load=axle.load_kg, plate=Given("", axle.limit_kg, "kg"), remedy=_move_bank(design, axle.tag))
+            yield hit(
+                axle.tag,
+                axle=axle.tag,
+                load=axle.load_kg,
+                plate=Given("", axle.limit_kg, "kg"),
+                remedy=_move_bank(design, axle.tag),
+            )
 
 
 def _move_bank(design: Design, tag: str) -> Edit | None:
@@ -57,7 +66,12 @@ def axle_lifted(design: Design) -> Iterator[Hit]:
             yield hit(axle.tag, axle=axle.tag, load=axle.load_kg)
 
 
-@rule("place.steer-light", "check", "{axle} carries {part} of the gross weight; below 20 % a driven vehicle steers and brakes badly.", PRACTICE)
+@rule(
+    "place.steer-light",
+    "check",
+    "{axle} carries {part} of the gross weight; below 20 % a driven vehicle steers and brakes badly.",
+    PRACTICE,
+)
 def steer_light(design: Design) -> Iterator[Hit]:
     """Front axle of a driven vehicle under a fifth of the gross weight."""
     if design.job.vehicle.kind not in ("coach", "rigid_truck"):
@@ -76,7 +90,12 @@ def gross_over(design: Design) -> Iterator[Hit]:
         yield hit(gross=design.place.gross_kg, limit=Given("", design.job.vehicle.gross_limit_kg, "kg"))
 
 
-@rule("place.coupling-out-of-range", "check", "The coupling carries {part} of the weight; {low} to {high} is usual.", PRACTICE)
+@rule(
+    "place.coupling-out-of-range",
+    "check",
+    "The coupling carries {part} of the weight; {low} to {high} is usual.",
+    PRACTICE,
+)
 def coupling_out_of_range(design: Design) -> Iterator[Hit]:
     """Coupling load outside the usual share."""
     part = design.place.coupling_share
@@ -84,7 +103,9 @@ def coupling_out_of_range(design: Design) -> Iterator[Hit]:
         return
     low, high = COUPLING_RANGE[design.job.vehicle.kind]
     if not low <= part.value <= high:
-        yield hit(next(one.tag for one in design.place.axles if one.coupling), part=part, low=share(low), high=share(high))
+        yield hit(
+            next(one.tag for one in design.place.axles if one.coupling), part=part, low=share(low), high=share(high)
+        )
 
 
 @rule("place.side-heavy", "check", "What was added weighs {more} more on the {side} side.", PRACTICE)

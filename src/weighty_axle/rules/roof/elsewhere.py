@@ -43,7 +43,11 @@ def remote_beside_roof(design: Design) -> Iterator[Hit]:
     """An array side by side with roof strings, or with another array of the same stays, of another voltage."""
     for at, one in enumerate(design.remote):
         own = array_of(design.job.roof, one.tag)
-        others = [(string.tag, string.hot_vmp_v) for string in design.roof.strings if string.controller == one.controller and string.modules]
+        others = [
+            (string.tag, string.hot_vmp_v)
+            for string in design.roof.strings
+            if string.controller == one.controller and string.modules
+        ]
         others += [
             (other.tag, other.hot_vmp_v)
             for other in design.remote[at + 1 :]
@@ -51,7 +55,9 @@ def remote_beside_roof(design: Design) -> Iterator[Hit]:
         ]
         unlike = [tag for tag, hot in others if abs(hot.value / one.hot_vmp_v.value - 1) > 0.05]
         if unlike:
-            yield hit(one.tag, one.controller, *unlike, array=own.name, controller=one.controller, others=", ".join(unlike))
+            yield hit(
+                one.tag, one.controller, *unlike, array=own.name, controller=one.controller, others=", ".join(unlike)
+            )
 
 
 def _together(one: RemoteArray, other: RemoteArray) -> bool:
@@ -71,17 +77,32 @@ def plug_shared(design: Design) -> Iterator[Hit]:
     for index, one in enumerate(arrays):
         for other in arrays[index + 1 :]:
             if one.plug == other.plug and one.controller != other.controller:
-                yield hit(one.tag, other.tag, array=one.name, other=other.name, first=one.controller, second=other.controller)
+                yield hit(
+                    one.tag, other.tag, array=one.name, other=other.name, first=one.controller, second=other.controller
+                )
 
 
-@rule("roof.plug-misfit", "stop", "The plug of {array} has key {plug}; the socket of {controller} has key {socket}.", PRACTICE)
+@rule(
+    "roof.plug-misfit",
+    "stop",
+    "The plug of {array} has key {plug}; the socket of {controller} has key {socket}.",
+    PRACTICE,
+)
 def plug_misfit(design: Design) -> Iterator[Hit]:
     """A plug that does not fit its own controller's socket."""
     for array in design.job.roof.remote:
         own = controller_of(design.job.roof, array.controller)
         if array.plug and own.plug and array.plug != own.plug:
             remedy = set_value(f"roof.remote[{array.tag}].plug", own.plug, f"{array.name}: a plug of key {own.plug}")
-            yield hit(array.tag, own.tag, array=array.name, plug=array.plug, controller=own.tag, socket=own.plug, remedy=remedy)
+            yield hit(
+                array.tag,
+                own.tag,
+                array=array.name,
+                plug=array.plug,
+                controller=own.tag,
+                socket=own.plug,
+                remedy=remedy,
+            )
 
 
 @rule(

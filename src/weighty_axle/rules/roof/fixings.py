@@ -10,7 +10,12 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.rules.registry import Hit, hit, rule
 
 
-@rule("roof.fixing-pull", "stop", "At road speed one fixing is pulled with {pull}; it may take {limit}: {needed} fixings each.", PRACTICE)
+@rule(
+    "roof.fixing-pull",
+    "stop",
+    "At road speed one fixing is pulled with {pull}; it may take {limit}: {needed} fixings each.",
+    PRACTICE,
+)
 def fixing_pull(design: Design) -> Iterator[Hit]:
     """Wind lift above what the fixings hold."""
     stated, held = design.job.roof.fixing, design.fixings
@@ -20,7 +25,12 @@ def fixing_pull(design: Design) -> Iterator[Hit]:
             if held.needed_count.value <= 40
             else None
         )
-        yield hit(pull=held.pull_n, limit=Given("", stated.allowed_n, "N"), needed=f"{held.needed_count.value:.0f}", remedy=remedy)
+        yield hit(
+            pull=held.pull_n,
+            limit=Given("", stated.allowed_n, "N"),
+            needed=f"{held.needed_count.value:.0f}",
+            remedy=remedy,
+        )
 
 
 @rule("roof.roof-load", "check", "The modules weigh {load} on the roof; it is stated for {limit}.", PRACTICE)

@@ -82,8 +82,14 @@ def room_taken(design: Design) -> Iterator[Hit]:
 def module_too_large(design: Design) -> Iterator[Hit]:
     """A type larger than the roof."""
     roof = design.job.roof
-    long, wide = roof.end_m - roof.start_m - 2 * roof.margin_m, 2 * max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m))
+    long, wide = (
+        roof.end_m - roof.start_m - 2 * roof.margin_m,
+        2 * max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m)),
+    )
     for spec in {spec_of(roof, one) for one in roof.modules} | {roof.module}:
-        fits = any(a <= long + 1e-9 and b <= wide + 1e-9 for a, b in ((spec.length_m, spec.width_m), (spec.width_m, spec.length_m)))
+        fits = any(
+            a <= long + 1e-9 and b <= wide + 1e-9
+            for a, b in ((spec.length_m, spec.width_m), (spec.width_m, spec.length_m))
+        )
         if not fits:
             yield hit(*(one.tag for one in roof.modules if spec_of(roof, one) == spec), module=spec.name)

@@ -18,7 +18,10 @@ ROOF_DROP_SHARE = 0.02
 @rule(
     "roof.string-fuses",
     "check",
-    "{string} may get {back} back from its neighbours on {controller}; its modules stand {limit}: a fuse of {fuse} in each string.",
+    (
+        "{string} may get {back} back from its neighbours on {controller}; its modules stand {limit}: a fuse of {fuse} "
+        "in each string."
+    ),
     "NEC (NFPA 70) 2023 690.9(A), recalled",
 )
 def string_fuses(design: Design) -> Iterator[Hit]:
@@ -39,14 +42,23 @@ def string_fuses(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.string-fuse-too-large",
     "stop",
-    "{controller}: strings need fuses of {fuse}, above the {limit} their modules stand; put fewer strings side by side.",
+    (
+        "{controller}: strings need fuses of {fuse}, above the {limit} their modules stand; put fewer strings side by "
+        "side."
+    ),
     "NEC (NFPA 70) 2023 690.9(B), recalled",
 )
 def string_fuse_too_large(design: Design) -> Iterator[Hit]:
     """No fuse protects the modules and carries their current."""
     for one in design.protection:
         if one.fuse_a is not None and not one.fuse_fits:
-            yield hit(one.controller, *one.beside, controller=one.controller, fuse=one.fuse_a, limit=amps(one.series_fuse_a.value))
+            yield hit(
+                one.controller,
+                *one.beside,
+                controller=one.controller,
+                fuse=one.fuse_a,
+                limit=amps(one.series_fuse_a.value),
+            )
 
 
 @rule("roof.drop", "check", "The cable of {controller} on the roof loses {drop}; {limit} is usual at most.", PRACTICE)
@@ -54,10 +66,17 @@ def roof_drop(design: Design) -> Iterator[Hit]:
     """Cable on the roof that loses too much."""
     for one in design.protection:
         if one.cable is not None and over(one.cable.drop_share.value, ROOF_DROP_SHARE):
-            yield hit(one.controller, controller=one.controller, drop=one.cable.drop_share, limit=share(ROOF_DROP_SHARE))
+            yield hit(
+                one.controller, controller=one.controller, drop=one.cable.drop_share, limit=share(ROOF_DROP_SHARE)
+            )
 
 
-@rule("roof.cable-small", "stop", "{size} in the sun may carry {limit}; {what} asks for {asked}.", "NEC (NFPA 70) 2023 690.8(B), recalled")
+@rule(
+    "roof.cable-small",
+    "stop",
+    "{size} in the sun may carry {limit}; {what} asks for {asked}.",
+    "NEC (NFPA 70) 2023 690.8(B), recalled",
+)
 def cable_small(design: Design) -> Iterator[Hit]:
     """Cable in the sun too thin for 1.56 times the short-circuit current."""
     roof = design.job.roof
@@ -67,14 +86,28 @@ def cable_small(design: Design) -> Iterator[Hit]:
         own = {string.tag for string in design.roof.strings if string.controller == one.controller}
         isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
         if over(1.56 * isc, one.cable.carries_a.value):
-            yield hit(one.controller, size=roof.cable, limit=one.cable.carries_a, what=f"a string of {one.controller}", asked=amps(1.56 * isc))
+            yield hit(
+                one.controller,
+                size=roof.cable,
+                limit=one.cable.carries_a,
+                what=f"a string of {one.controller}",
+                asked=amps(1.56 * isc),
+            )
     for array in roof.remote:
-        limit, asked = sun_cable_a(array.size, design.job.wiring.ampacity_table), 1.56 * array.module.isc_a * array.parallel
+        limit, asked = (
+            sun_cable_a(array.size, design.job.wiring.ampacity_table),
+            1.56 * array.module.isc_a * array.parallel,
+        )
         if limit is not None and over(asked, limit.value):
             yield hit(array.tag, size=array.size, limit=limit, what=array.name, asked=amps(asked))
 
 
-@rule("roof.cable-unknown", "stop", "{what} is of {size}: no table says what it loses and may carry in the sun, so neither is judged.", PRACTICE)
+@rule(
+    "roof.cable-unknown",
+    "stop",
+    "{what} is of {size}: no table says what it loses and may carry in the sun, so neither is judged.",
+    PRACTICE,
+)
 def cable_unknown(design: Design) -> Iterator[Hit]:
     """A cable in the sun of a size the tables do not list."""
     roof = design.job.roof

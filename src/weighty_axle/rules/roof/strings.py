@@ -43,7 +43,9 @@ def cold_over_controller(design: Design) -> Iterator[Hit]:
             )
 
 
-@rule("roof.cold-margin-small", "check", "{string} comes within {margin} of its limit on the coldest morning.", PRACTICE)
+@rule(
+    "roof.cold-margin-small", "check", "{string} comes within {margin} of its limit on the coldest morning.", PRACTICE
+)
 def cold_margin_small(design: Design) -> Iterator[Hit]:
     """Less than 3 % of the limit left in the cold."""
     for string in design.roof.strings:
@@ -52,7 +54,12 @@ def cold_margin_small(design: Design) -> Iterator[Hit]:
             yield hit(string.tag, string=string.tag, margin=string.cold_margin_v)
 
 
-@rule("roof.cold-over-module", "stop", "{string} reaches {voc}; the modules' insulation is good for {limit}.", "module datasheet")
+@rule(
+    "roof.cold-over-module",
+    "stop",
+    "{string} reaches {voc}; the modules' insulation is good for {limit}.",
+    "module datasheet",
+)
 def cold_over_module(design: Design) -> Iterator[Hit]:
     """Cold voltage above the modules' system voltage."""
     roof = design.job.roof
@@ -60,13 +67,22 @@ def cold_over_module(design: Design) -> Iterator[Hit]:
     for string in design.roof.strings:
         limit = min((limits[tag] for tag in string.modules), default=roof.module.system_limit_v)
         if over(string.cold_voc_v.value, limit):
-            yield hit(string.tag, string=string.tag, voc=string.cold_voc_v, limit=volts(limit), remedy=take_module_out(string.tag))
+            yield hit(
+                string.tag,
+                string=string.tag,
+                voc=string.cold_voc_v,
+                limit=volts(limit),
+                remedy=take_module_out(string.tag),
+            )
 
 
 @rule(
     "roof.below-table",
     "check",
-    "The record low of {low} is below the code's correction table: its last factor or the linear coefficient is used, whichever gives more.",
+    (
+        "The record low of {low} is below the code's correction table: its last factor or the linear coefficient is "
+        "used, whichever gives more."
+    ),
     "NEC (NFPA 70) 2023 table 690.7(A), recalled",
 )
 def below_table(design: Design) -> Iterator[Hit]:
@@ -75,7 +91,12 @@ def below_table(design: Design) -> Iterator[Hit]:
         yield hit(low=Given("", design.job.site.record_low_c, "degC"))
 
 
-@rule("roof.start-never", "stop", "{string} opens at {voc} as a hot day begins; {controller} starts at {start}.", "controller datasheet")
+@rule(
+    "roof.start-never",
+    "stop",
+    "{string} opens at {voc} as a hot day begins; {controller} starts at {start}.",
+    "controller datasheet",
+)
 def start_never(design: Design) -> Iterator[Hit]:
     """Open-circuit voltage under what the controller wants to start on a nearly full bank."""
     needs = {one.tag: one.start_v for one in design.roof.controllers}
@@ -100,9 +121,14 @@ def hot_under_run(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "roof.hot-under-peak", "check", "{string} has its peak at {vmp} on hot cells; {controller} goes on from {run}: a nearly full bank gets less than the peak then.",
+    "roof.hot-under-peak",
+    "check",
+    (
+        "{string} has its peak at {vmp} on hot cells; {controller} goes on from {run}: a nearly full bank gets less "
+        "than the peak then."
+    ),
     "controller datasheet",
-)  # fmt: skip
+)
 def hot_under_peak(design: Design) -> Iterator[Hit]:
     """Hot Vmp below what a nearly full bank asks for: it still charges, beside its peak."""
     needs = {one.tag: one.run_v for one in design.roof.controllers}
@@ -131,10 +157,20 @@ def isc_over_controller(design: Design) -> Iterator[Hit]:
     """Short-circuit current above the controller's input."""
     for controller, result in _controllers(design):
         if over(result.design_isc_a.value, controller.spec.max_isc_a):
-            yield hit(controller.tag, controller=controller.tag, isc=result.design_isc_a, limit=amps(controller.spec.max_isc_a))
+            yield hit(
+                controller.tag,
+                controller=controller.tag,
+                isc=result.design_isc_a,
+                limit=amps(controller.spec.max_isc_a),
+            )
 
 
-@rule("roof.unequal-strings", "stop", "{controller} has strings of {counts} modules in parallel; strings on one input must be alike.", PRACTICE)
+@rule(
+    "roof.unequal-strings",
+    "stop",
+    "{controller} has strings of {counts} modules in parallel; strings on one input must be alike.",
+    PRACTICE,
+)
 def unequal_strings(design: Design) -> Iterator[Hit]:
     """Strings of different length on one input."""
     for result in design.roof.controllers:
@@ -154,10 +190,17 @@ def mixed_string(design: Design) -> Iterator[Hit]:
             yield hit(string.tag, string=string.tag, types=" and ".join(sorted(one.name for one in specs)))
 
 
-@rule("roof.over-60-v", "note", "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.", PRACTICE)
+@rule(
+    "roof.over-60-v",
+    "note",
+    "{string} works above 60 V: no automotive breakers or open studs; a two-pole DC isolator rated for {voc}.",
+    PRACTICE,
+)
 def over_60_v(design: Design) -> Iterator[Hit]:
     """A string or an array elsewhere above 60 V (said once, for the highest)."""
-    found = [(one.tag, one.cold_voc_v) for one in design.roof.strings] + [(one.tag, one.cold_voc_v) for one in design.remote]
+    found = [(one.tag, one.cold_voc_v) for one in design.roof.strings] + [
+        (one.tag, one.cold_voc_v) for one in design.remote
+    ]
     tag, voc = max(found, key=lambda one: one[1].value, default=("", None))
     if voc is not None and voc.value > 60:
         yield hit(tag, string=tag, voc=voc)
@@ -166,7 +209,10 @@ def over_60_v(design: Design) -> Iterator[Hit]:
 @rule(
     "roof.clipping",
     "note",
-    "{controller} gives {output} at most while its modules may bring {brings} on the clearest days: Yield tells how much is cut.",
+    (
+        "{controller} gives {output} at most while its modules may bring {brings} on the clearest days: Yield tells "
+        "how much is cut."
+    ),
     PRACTICE,
 )
 def clipping(design: Design) -> Iterator[Hit]:
@@ -174,7 +220,9 @@ def clipping(design: Design) -> Iterator[Hit]:
     losses = design.job.roof.losses
     through = losses.soiling * losses.wiring * losses.mismatch * losses.controller
     for controller, result in _controllers(design):
-        rated_w = result.rated_w.value + sum(one.rated_w.value for one in design.remote if one.controller == controller.tag)
+        rated_w = result.rated_w.value + sum(
+            one.rated_w.value for one in design.remote if one.controller == controller.tag
+        )
         brings = Given("", rated_w * through, "W")
         if over(brings.value, controller.spec.output_a * design.bank.nominal_v.value):
             yield hit(controller.tag, controller=controller.tag, output=amps(controller.spec.output_a), brings=brings)
@@ -203,7 +251,9 @@ def _best_strings(job: Job) -> Job:
     design = derive(job)
     plans = string_plans(design, home(design))
     if not plans:
-        raise EditRefusedError("No strings of these modules fit the windows of the controllers there are; Strings ranks other controllers.")
+        raise EditRefusedError(
+            "No strings of these modules fit the windows of the controllers there are; Strings ranks other controllers."
+        )
     return plans[0].edit.apply(job)
 
 

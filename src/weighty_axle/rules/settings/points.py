@@ -22,7 +22,13 @@ def order(design: Design) -> Iterator[Hit]:
     for lower, upper in pairwise(design.settings.ladder):
         if lower.value >= upper.value:
             own = upper if upper.own else lower
-            yield hit(lower=lower.name, low=volts(lower.value), upper=upper.name.lower(), high=volts(upper.value), remedy=_computed(own))
+            yield hit(
+                lower=lower.name,
+                low=volts(lower.value),
+                upper=upper.name.lower(),
+                high=volts(upper.value),
+                remedy=_computed(own),
+            )
 
 
 @rule(
@@ -38,7 +44,9 @@ def full_over_bms(design: Design) -> Iterator[Hit]:
         yield hit(full=volts(full.value), limit=limit, remedy=_computed(full) if full.own else None)
 
 
-@rule("settings.cut-out-under-bms", "stop", "The cut-out at {low} is not above the BMS's own {limit}.", "pack datasheet")
+@rule(
+    "settings.cut-out-under-bms", "stop", "The cut-out at {low} is not above the BMS's own {limit}.", "pack datasheet"
+)
 def cut_out_under_bms(design: Design) -> Iterator[Hit]:
     """Cut-out at or under the BMS's lowest."""
     low, limit = design.settings.ladder[0], design.bank.cells * design.job.bank.spec.cell_min_v
@@ -46,7 +54,12 @@ def cut_out_under_bms(design: Design) -> Iterator[Hit]:
         yield hit(low=volts(low.value), limit=volts(limit), remedy=_computed(low) if low.own else None)
 
 
-@rule("settings.charge-over-bank", "stop", "The inverters would charge with {sum} together; the bank takes {limit}.", "pack datasheet")
+@rule(
+    "settings.charge-over-bank",
+    "stop",
+    "The inverters would charge with {sum} together; the bank takes {limit}.",
+    "pack datasheet",
+)
 def charge_over_bank(design: Design) -> Iterator[Hit]:
     """Own charge current above the bank's limit."""
     point = next(one for one in design.settings.points if one.key == "inverter_charge_a")

@@ -22,7 +22,11 @@ def _fit(design: Design, run: Run) -> Edit | None:
     runs = [one for one in design.wiring.runs if (one is design.wiring.main) == main]
     need_v = design.bank.max_v.value * MARGINAL_V
     need_a, largest = max(one.prospective_a.value for one in runs), max(one.fuse_a.value for one in runs)
-    good = [kind for kind in fuse_kinds().values() if kind.volts >= need_v and kind.breaks_a >= need_a and kind.largest_a >= largest]
+    good = [
+        kind
+        for kind in fuse_kinds().values()
+        if kind.volts >= need_v and kind.breaks_a >= need_a and kind.largest_a >= largest
+    ]
     if not good:
         return None
     best = min(good, key=lambda kind: kind.breaks_a)
@@ -39,12 +43,23 @@ def _first_of_groups(design: Design) -> Iterator[tuple[Run, tuple[str, ...]]]:
         yield max(branches, key=lambda run: run.prospective_a.value), tuple(run.tag for run in branches)
 
 
-@rule("wiring.fuse-voltage", "stop", "{runs}: a fuse for {rating} stands on a bank that reaches {highest}; it may not break the arc.", PRACTICE)
+@rule(
+    "wiring.fuse-voltage",
+    "stop",
+    "{runs}: a fuse for {rating} stands on a bank that reaches {highest}; it may not break the arc.",
+    PRACTICE,
+)
 def fuse_voltage(design: Design) -> Iterator[Hit]:
     """Fuse voltage well under the bank's highest."""
     for run, tags in _first_of_groups(design):
         if run.fuse_kind.volts < 0.98 * design.bank.max_v.value:
-            yield hit(*tags, runs=_words(tags), rating=volts(run.fuse_kind.volts), highest=design.bank.max_v, remedy=_fit(design, run))
+            yield hit(
+                *tags,
+                runs=_words(tags),
+                rating=volts(run.fuse_kind.volts),
+                highest=design.bank.max_v,
+                remedy=_fit(design, run),
+            )
 
 
 @rule(
@@ -58,10 +73,17 @@ def fuse_voltage_marginal(design: Design) -> Iterator[Hit]:
     highest = design.bank.max_v
     for run, tags in _first_of_groups(design):
         if 0.98 * highest.value <= run.fuse_kind.volts < MARGINAL_V * highest.value and highest.value > 32:
-            yield hit(*tags, runs=_words(tags), rating=volts(run.fuse_kind.volts), highest=highest, remedy=_fit(design, run))
+            yield hit(
+                *tags, runs=_words(tags), rating=volts(run.fuse_kind.volts), highest=highest, remedy=_fit(design, run)
+            )
 
 
-@rule("wiring.fuse-breaking", "stop", "{runs}: up to {prospective} can flow into a short; a {kind} breaks {breaks}.", PRACTICE)
+@rule(
+    "wiring.fuse-breaking",
+    "stop",
+    "{runs}: up to {prospective} can flow into a short; a {kind} breaks {breaks}.",
+    PRACTICE,
+)
 def fuse_breaking(design: Design) -> Iterator[Hit]:
     """Breaking capacity under the prospective current."""
     for run, tags in _first_of_groups(design):
@@ -80,12 +102,24 @@ def _words(tags: tuple[str, ...]) -> str:
     return tags[0] if len(tags) == 1 else f"{tags[0]} and {len(tags) - 1} more"
 
 
-@rule("wiring.fuse-too-large-for-kind", "stop", "{run} needs a fuse of {fuse}; a {kind} is made up to {largest}.", PRACTICE)
+@rule(
+    "wiring.fuse-too-large-for-kind",
+    "stop",
+    "{run} needs a fuse of {fuse}; a {kind} is made up to {largest}.",
+    PRACTICE,
+)
 def fuse_too_large_for_kind(design: Design) -> Iterator[Hit]:
     """Rating above what the kind is made in."""
     for run in design.wiring.runs:
         if over(run.fuse_a.value, run.fuse_kind.largest_a):
-            yield hit(run.tag, run=run.tag, fuse=run.fuse_a, kind=run.fuse_kind.name, largest=amps(run.fuse_kind.largest_a), remedy=_fit(design, run))
+            yield hit(
+                run.tag,
+                run=run.tag,
+                fuse=run.fuse_a,
+                kind=run.fuse_kind.name,
+                largest=amps(run.fuse_kind.largest_a),
+                remedy=_fit(design, run),
+            )
 
 
 @rule(
@@ -102,7 +136,12 @@ def no_standard_fuse(design: Design) -> Iterator[Hit]:
             yield hit(run.tag, run=run.tag, current=run.current_a, largest=amps(largest))
 
 
-@rule("wiring.no-conductor", "stop", "No conductor of the table carries {fuse} on {run} within the allowed drop.", PRACTICE)
+@rule(
+    "wiring.no-conductor",
+    "stop",
+    "No conductor of the table carries {fuse} on {run} within the allowed drop.",
+    PRACTICE,
+)
 def no_conductor(design: Design) -> Iterator[Hit]:
     """Nothing in the table fits."""
     for run in design.wiring.runs:
@@ -133,7 +172,12 @@ def fuse_over_ampacity(design: Design) -> Iterator[Hit]:
     for run in design.wiring.runs:
         if run.own_choice and run.chosen is not None and run.chosen.against == "ampacity":
             yield hit(
-                run.tag, run=run.tag, size=conductor_words(choice_name(run.chosen)), ampacity=run.ampacity_a, fuse=run.fuse_a, remedy=_computed(run)
+                run.tag,
+                run=run.tag,
+                size=conductor_words(choice_name(run.chosen)),
+                ampacity=run.ampacity_a,
+                fuse=run.fuse_a,
+                remedy=_computed(run),
             )
 
 
@@ -144,7 +188,12 @@ def drop_over(design: Design) -> Iterator[Hit]:
     for run in design.wiring.runs:
         if run.own_choice and run.chosen is not None and over(run.chosen.drop_share, allowed.value):
             yield hit(
-                run.tag, run=run.tag, drop=run.drop_share, size=conductor_words(choice_name(run.chosen)), allowed=allowed, remedy=_computed(run)
+                run.tag,
+                run=run.tag,
+                drop=run.drop_share,
+                size=conductor_words(choice_name(run.chosen)),
+                allowed=allowed,
+                remedy=_computed(run),
             )
 
 
@@ -167,10 +216,17 @@ def table_practice(design: Design) -> Iterator[Hit]:
     table = ampacity_tables()[design.job.wiring.ampacity_table]
     if table.practice != design.job.practice:
         same = next(one for one in ampacity_tables().values() if one.practice == design.job.practice)
-        yield hit(table=table.title, remedy=set_value("wiring.ampacity_table", same.key, "Use the table of this practice"))
+        yield hit(
+            table=table.title, remedy=set_value("wiring.ampacity_table", same.key, "Use the table of this practice")
+        )
 
 
-@rule("wiring.parallel-conductors", "check", "{run} uses {size}: cut all to one length and land them alike, or one carries the most.", PRACTICE)
+@rule(
+    "wiring.parallel-conductors",
+    "check",
+    "{run} uses {size}: cut all to one length and land them alike, or one carries the most.",
+    PRACTICE,
+)
 def parallel_conductors(design: Design) -> Iterator[Hit]:
     """Conductors in parallel."""
     for run in design.wiring.runs:
@@ -179,10 +235,17 @@ def parallel_conductors(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "wiring.ripple", "check", "Up to {ripple} of ripple reaches the inverters' terminals; {allowed} needs no question.", PRACTICE,
+    "wiring.ripple",
+    "check",
+    "Up to {ripple} of ripple reaches the inverters' terminals; {allowed} needs no question.",
+    PRACTICE,
     "Shorter, thicker, paired leads, or more packs; measure it with an oscilloscope on commissioning.",
-)  # fmt: skip
+)
 def ripple_over(design: Design) -> Iterator[Hit]:
     """Voltage that swings at twice the mains frequency at the end of the DC leads."""
     if over(design.ripple.inverter_v.value, design.ripple.allowed_v.value):
-        yield hit(*(unit.tag for unit in design.job.inverters.units), ripple=design.ripple.inverter_v, allowed=design.ripple.allowed_v)
+        yield hit(
+            *(unit.tag for unit in design.job.inverters.units),
+            ripple=design.ripple.inverter_v,
+            allowed=design.ripple.allowed_v,
+        )

@@ -52,14 +52,23 @@ class ColdChart(Canvas):
         def x(cell_c: float) -> float:
             return area.left() + area.width() * (max(low_c, min(high_c, cell_c)) - low_c) / (high_c - low_c)
 
-        words(painter, QRectF(4, 0, self.width() - 8, 18), tr("Usable energy at a cell temperature"), size=9.5, bold=True)
+        words(
+            painter, QRectF(4, 0, self.width() - 8, 18), tr("Usable energy at a cell temperature"), size=9.5, bold=True
+        )
         for key, figure in cold.usable_wh.items():
             height = area.height() * figure.value / most
             rect = QRectF(x(float(key)) - 22, area.bottom() - height, 44, height)
             painter.fillRect(rect, QColor(now.live_soft))
             painter.setPen(QPen(QColor(now.live), 1))
             painter.drawRect(rect)
-            words(painter, QRectF(rect.x() - 16, rect.y() - 15, 76, 14), show(figure.value, "Wh"), size=8.5, bold=True, align=CENTRE)
+            words(
+                painter,
+                QRectF(rect.x() - 16, rect.y() - 15, 76, 14),
+                show(figure.value, "Wh"),
+                size=8.5,
+                bold=True,
+                align=CENTRE,
+            )
             words(
                 painter,
                 QRectF(rect.x() - 16, area.bottom() + 2, 76, 14),
@@ -70,14 +79,26 @@ class ColdChart(Canvas):
             )
             self.figures.append((rect, figure))
         y = area.bottom() + 20
-        for start, end, text in ((spec.charge_low_c, spec.charge_high_c, tr("charges")), (spec.discharge_low_c, spec.discharge_high_c, tr("gives"))):
+        for start, end, text in (
+            (spec.charge_low_c, spec.charge_high_c, tr("charges")),
+            (spec.discharge_low_c, spec.discharge_high_c, tr("gives")),
+        ):
             painter.fillRect(QRectF(x(start), y, x(end) - x(start), 8), QColor(now.steel))
             words(painter, QRectF(x(end) + 6, y - 4, 80, 15), text, size=8)
             y += 12
-        for cell_c, text, colour in ((cold.coldest_c.value, tr("coldest cells"), now.check), (site.bay_high_c, tr("hottest bay"), now.stop)):
+        for cell_c, text, colour in (
+            (cold.coldest_c.value, tr("coldest cells"), now.check),
+            (site.bay_high_c, tr("hottest bay"), now.stop),
+        ):
             painter.setPen(QPen(QColor(colour), 1.6))
             painter.drawLine(QPointF(x(cell_c), area.top() - 34), QPointF(x(cell_c), y))
-            words(painter, QRectF(x(cell_c) + 4, area.top() - 36, 130, 14), f"{text} {show(cell_c, 'degC')}", size=8, colour=colour)
+            words(
+                painter,
+                QRectF(x(cell_c) + 4, area.top() - 36, 130, 14),
+                f"{text} {show(cell_c, 'degC')}",
+                size=8,
+                colour=colour,
+            )
 
 
 class ColdLeaf(Leaf):
@@ -106,7 +127,8 @@ class ColdLeaf(Leaf):
             else tr("nothing holds it: no charging in frost")
         )
         text = tr(
-            "At {low} around it the box loses {w}, {wh} on the coldest day; {held}. Leave a finger's width between packs: they need air in the heat as well."
+            "At {low} around it the box loses {w}, {wh} on the coldest day; {held}. Leave a finger's width between "
+            "packs: they need air in the heat as well."
         )
         around = shown.job.bank.box.inside_low_c if shown.job.bank.box.inside else shown.job.site.record_low_c
         low, loss, day = show(around, "degC"), show(cold.heater_w.value, "W"), show(cold.heater_day_wh.value, "Wh")

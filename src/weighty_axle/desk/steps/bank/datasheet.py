@@ -54,10 +54,22 @@ class DatasheetLeaf(Leaf):
         slips = [one.sentence(self.system) for one in shown.findings if one.rule.id.startswith("bank.slip")]
         self._slips.setText(
             "\n".join(slips)
-            or tr("Nothing on this datasheet looks like a slip. Compare it with the label once more: volts, ampere-hours, watt-hours.")
+            or tr(
+                "Nothing on this datasheet looks like a slip. Compare it with the label once more: volts, "
+                "ampere-hours, watt-hours."
+            )
         )
         self._slips.setProperty("tone", "stop" if slips else "muted")
         self._slips.style().unpolish(self._slips)
         self._slips.style().polish(self._slips)
         bank = shown.design.bank
-        self.figures.put((bank.nominal_v, bank.max_v, bank.nominal_energy_wh, bank.capacity_ah, bank.equivalent_12v_ah, bank.prospective_a))
+        self.figures.put(
+            (
+                bank.nominal_v,
+                bank.max_v,
+                bank.nominal_energy_wh,
+                bank.capacity_ah,
+                bank.equivalent_12v_ah,
+                bank.prospective_a,
+            )
+        )

@@ -34,7 +34,11 @@ def _measure(row: JoinRow, text: str) -> Edit:
 
 
 def _age(row: JoinRow, factor: float) -> Edit:
-    return set_value(f"bank.packs[{row[0].tag}].resistance_factor", factor, f"{row[0].tag} at {factor:g} times the datasheet's resistance")
+    return set_value(
+        f"bank.packs[{row[0].tag}].resistance_factor",
+        factor,
+        f"{row[0].tag} at {factor:g} times the datasheet's resistance",
+    )
 
 
 def _address(row: JoinRow, text: str) -> Edit:
@@ -71,7 +75,9 @@ COLUMNS = (
 
 
 class RestCurve(Canvas):
-    """Open-circuit voltage of the pack over state of charge, with every measured pack as the range its voltage allows."""
+    """Open-circuit voltage of the pack over state of charge, with every measured pack as the range its voltage
+    allows.
+    """
 
     smooth = True
 
@@ -90,20 +96,41 @@ class RestCurve(Canvas):
         area = QRectF(54, 20, self.width() - 70, self.height() - 46)
 
         def at(soc: float, volts: float) -> QPointF:
-            return QPointF(area.left() + area.width() * soc, area.bottom() - area.height() * (volts - low) / (high - low))
+            return QPointF(
+                area.left() + area.width() * soc, area.bottom() - area.height() * (volts - low) / (high - low)
+            )
 
-        title = tr("At rest, 25 °C. On the plateau a voltage says little about the charge; 0 and 100 % are {empty} and {full} a cell.").format(
-            empty=show(table.empty_v, "V"), full=show(table.full_v, "V")
-        )
+        title = tr(
+            "At rest, 25 °C. On the plateau a voltage says little about the charge; 0 and 100 % are {empty} and "
+            "{full} a cell."
+        ).format(empty=show(table.empty_v, "V"), full=show(table.full_v, "V"))
         words(painter, QRectF(4, 0, self.width() - 8, 16), title, size=8.5, colour=now.muted)
         for step in range(6):
             volts = low + (high - low) * step / 5
             painter.setPen(QPen(QColor(now.line), 0.7))
             painter.drawLine(at(0, volts), at(1, volts))
-            words(painter, QRectF(0, at(0, volts).y() - 8, 48, 16), f"{volts:.1f} V", size=7.5, colour=now.muted, align=RIGHT)
-            words(painter, QRectF(at(step / 5, low).x() - 20, area.bottom() + 2, 40, 14), f"{20 * step} %", size=7.5, colour=now.muted, align=CENTRE)
+            words(
+                painter,
+                QRectF(0, at(0, volts).y() - 8, 48, 16),
+                f"{volts:.1f} V",
+                size=7.5,
+                colour=now.muted,
+                align=RIGHT,
+            )
+            words(
+                painter,
+                QRectF(at(step / 5, low).x() - 20, area.bottom() + 2, 40, 14),
+                f"{20 * step} %",
+                size=7.5,
+                colour=now.muted,
+                align=CENTRE,
+            )
         painter.setPen(QPen(QColor(now.live), 2))
-        painter.drawPolyline(QPolygonF([at(soc, cell_v * cells) for soc, cell_v in zip(table.soc, table.cell_v, strict=True) if soc >= 0.05]))
+        painter.drawPolyline(
+            QPolygonF(
+                [at(soc, cell_v * cells) for soc, cell_v in zip(table.soc, table.cell_v, strict=True) if soc >= 0.05]
+            )
+        )
         for index, pack in enumerate(self.result.packs if self.result else ()):
             volts = max(low, min(high, pack.open_v))
             left, right = at(pack.soc_low, volts), at(pack.soc_high, volts)
@@ -111,7 +138,14 @@ class RestCurve(Canvas):
             painter.drawLine(QPointF(left.x() - 2, left.y()), QPointF(right.x() + 2, right.y()))
             name = f"{pack.tag}{'' if pack.joins else ' ' + tr('apart')}"
             y = left.y() - 18 - 11 * (index % 3) if index % 6 < 3 else left.y() + 5 + 11 * (index % 3)
-            words(painter, QRectF(right.x() - 34, y, 90, 13), name, size=7.5, bold=not pack.joins, colour=now.ink if pack.joins else now.stop)
+            words(
+                painter,
+                QRectF(right.x() - 34, y, 90, 13),
+                name,
+                size=7.5,
+                bold=not pack.joins,
+                colour=now.ink if pack.joins else now.stop,
+            )
 
 
 class JoinLeaf(Leaf):
@@ -133,7 +167,8 @@ class JoinLeaf(Leaf):
         caution = TwoLines()
         caution.setText(
             tr(
-                "Joining packs: covers on, insulated tools, no metal on hands; a fuse or breaker of its own in every pack's lead, off while the last lug goes on."
+                "Joining packs: covers on, insulated tools, no metal on hands; a fuse or breaker of its own in "
+                "every pack's lead, off while the last lug goes on."
             )
         )
         caution.setProperty("tone", "muted")

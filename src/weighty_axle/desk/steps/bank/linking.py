@@ -1,4 +1,6 @@
-"""Bank: packs as they are linked, and what is asked against what they allow; voltage, joining, cold, room and datasheet beside it."""
+"""Bank: packs as they are linked, and what is asked against what they allow; voltage, joining, cold, room and datasheet
+beside it.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,9 @@ def _choose_pack(job: Job, _path: str, name: Any) -> Edit:
 
 
 BANK_FIELDS = (
-    Field("Pack type", "bank.spec.name", tuple((one.name, one.name) for one in packs().rows), make=_choose_pack, wide=3),
+    Field(
+        "Pack type", "bank.spec.name", tuple((one.name, one.name) for one in packs().rows), make=_choose_pack, wide=3
+    ),
     Field("In series", "bank.series", int),
     Field("Usable share", "bank.usable_share", FRACTION),
     Field("Days wanted", "bank.days_wanted", NUMBER),
@@ -76,9 +80,19 @@ class Limits(Canvas):
     def _currents(self, painter: QPainter, area: QRectF) -> None:
         now, design = look(), self._session.shown.design
         rows = (
-            (tr("Inverters at full load"), design.bank.continuous_a, design.bank.discharge_limit_a, tr("BMS, continuous")),
+            (
+                tr("Inverters at full load"),
+                design.bank.continuous_a,
+                design.bank.discharge_limit_a,
+                tr("BMS, continuous"),
+            ),
             (tr("Inverters at surge"), design.bank.surge_a, design.bank.peak_limit_a, tr("BMS, moments")),
-            (tr("Full load, one pack out"), design.bank.continuous_a, design.bank.one_pack_out_a, tr("BMS of the rest")),
+            (
+                tr("Full load, one pack out"),
+                design.bank.continuous_a,
+                design.bank.one_pack_out_a,
+                tr("BMS of the rest"),
+            ),
             (tr("All charging together"), design.charging.into_bank_a, design.bank.charge_limit_a, tr("BMS, charging")),
         )
         most = 1.08 * max(max(asked.value, limit.value) for _, asked, limit, _ in rows)
@@ -100,7 +114,13 @@ class Limits(Canvas):
             )
             rect = QRectF(area.x(), y + 17, area.width(), 11)
             bar(painter, rect, asked.value / most, now.stop if over else now.steel, limit_share=limit.value / most)
-            words(painter, QRectF(area.x(), y + 29, area.width(), 13), f"{tr('tick')}: {limit_words}", size=7.5, colour=now.muted)
+            words(
+                painter,
+                QRectF(area.x(), y + 29, area.width(), 13),
+                f"{tr('tick')}: {limit_words}",
+                size=7.5,
+                colour=now.muted,
+            )
             name = f"figure {index}"
             self._pairs[name] = asked
             self.areas.append((QRectF(area.x(), y, area.width(), height - 6), name))
@@ -135,7 +155,11 @@ class BankLeaf(Leaf):
         row.addWidget(self.slider, 1)
         self._out = QPushButton()
         self._out.clicked.connect(self._toggle_out)
-        for press, do in ((self._out, None), (QPushButton(tr("One pack fewer")), self._less), (QPushButton(tr("One pack more")), self._more)):
+        for press, do in (
+            (self._out, None),
+            (QPushButton(tr("One pack fewer")), self._less),
+            (QPushButton(tr("One pack more")), self._more),
+        ):
             if do is not None:
                 press.clicked.connect(do)
             row.addWidget(press)
@@ -152,7 +176,10 @@ class BankLeaf(Leaf):
         self._show_pack(self.session.shown)
 
     def _pack(self, shown: Shown) -> str:
-        return next((pack.tag for pack in shown.job.bank.packs if pack.tag in self.session.selection), shown.job.bank.packs[0].tag)
+        return next(
+            (pack.tag for pack in shown.job.bank.packs if pack.tag in self.session.selection),
+            shown.job.bank.packs[0].tag,
+        )
 
     def _on_load(self, amps: int) -> None:
         self.linked.load_a = float(amps)
@@ -162,7 +189,9 @@ class BankLeaf(Leaf):
     def _toggle_out(self) -> None:
         tag = self._pack(self.session.shown)
         pack = next(one for one in self.session.shown.job.bank.packs if one.tag == tag)
-        self.session.apply(set_value(f"bank.packs[{tag}].out", not pack.out, f"{'Put back' if pack.out else 'Take out'} {tag}"))
+        self.session.apply(
+            set_value(f"bank.packs[{tag}].out", not pack.out, f"{'Put back' if pack.out else 'Take out'} {tag}")
+        )
 
     def _less(self) -> None:
         bank = self.session.shown.job.bank
@@ -190,6 +219,8 @@ class BankLeaf(Leaf):
         self._on_load(self.slider.value())
         self._show_pack(shown)
         self.energy.put((bank.nominal_energy_wh, bank.usable_energy_wh, bank.capacity_ah, bank.equivalent_12v_ah))
-        self.limits.put((bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share, shown.design.ripple.effective_a))
+        self.limits.put(
+            (bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share, shown.design.ripple.effective_a)
+        )
         for part in (self.take_offs, self.linked, self.limits_chart):
             part.update()

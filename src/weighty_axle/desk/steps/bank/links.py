@@ -29,7 +29,10 @@ def every_way(bank: Bank, *, links_known: bool) -> dict[TakeOff, Sharing]:
 
 
 class TakeOffs(Canvas):
-    """One tile per way of linking: a sketch of where the terminals are, and the busiest pack over the mean. One press changes it."""
+    """One tile per way of linking: a sketch of where the terminals are, and the busiest pack over the mean.
+
+    One press changes it.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -59,8 +62,21 @@ class TakeOffs(Canvas):
                 align=RIGHT,
                 colour=now.check if shared.spread > 1.1 else now.ink,
             )
-            words(painter, QRectF(rect.x() + 52, rect.y() + 20, rect.width() - 58, 13), tr("busiest"), size=7.5, colour=now.muted, align=RIGHT)
-            words(painter, QRectF(rect.x() + 6, rect.y() + 35, rect.width() - 12, 26), tr(TAKE_OFF_WORDS[way]), size=7.5, wrap=True)
+            words(
+                painter,
+                QRectF(rect.x() + 52, rect.y() + 20, rect.width() - 58, 13),
+                tr("busiest"),
+                size=7.5,
+                colour=now.muted,
+                align=RIGHT,
+            )
+            words(
+                painter,
+                QRectF(rect.x() + 6, rect.y() + 35, rect.width() - 12, 26),
+                tr(TAKE_OFF_WORDS[way]),
+                size=7.5,
+                wrap=True,
+            )
             self.areas.append((rect, way))
 
     def _sketch(self, painter: QPainter, rect: QRectF, way: TakeOff) -> None:
@@ -78,7 +94,9 @@ class TakeOffs(Canvas):
             for first, last in ((0, 3),) if whole else ((0, 1), (2, 3)):
                 painter.setPen(QPen(QColor(now.ink), 3 if way.startswith("bar") else 1.4))
                 painter.drawLine(QPointF(xs[first] - 3, y), QPointF(xs[last] + 3, y))
-        plus, minus = {"same_end": (xs[0], xs[0]), "opposite_ends": (xs[0], xs[3]), "middle": (xs[1], xs[2])}.get(way, (xs[0] - 6, xs[3] + 6))
+        plus, minus = {"same_end": (xs[0], xs[0]), "opposite_ends": (xs[0], xs[3]), "middle": (xs[1], xs[2])}.get(
+            way, (xs[0] - 6, xs[3] + 6)
+        )
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(now.stop))
         painter.drawRect(QRectF(plus - 3, top - 3, 6, 6))
@@ -95,14 +113,17 @@ class TakeOffs(Canvas):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            at = WAYS.index(self._session.shown.job.bank.links.take_off) + (1 if event.key() == Qt.Key.Key_Right else -1)
+            at = WAYS.index(self._session.shown.job.bank.links.take_off) + (
+                1 if event.key() == Qt.Key.Key_Right else -1
+            )
             self._choose(WAYS[at % len(WAYS)])
         else:
             super().keyPressEvent(event)
 
 
 class LinkedBank(Canvas):
-    """Strings between their poles, drawn as they are linked; each with its current at the load set, its share, and its limit as a tick.
+    """Strings between their poles, drawn as they are linked; each with its current at the load set, its share, and its
+    limit as a tick.
 
     Left and right choose a pack; a press selects it.
     """
@@ -141,9 +162,14 @@ class LinkedBank(Canvas):
             painter.setBrush(QColor(now.paper if out else now.live_soft))
             painter.drawRect(rect)
             level = rect.height() * min(1.0, amps / most)
-            painter.fillRect(QRectF(rect.x() + 1, rect.bottom() - level, rect.width() - 2, level), QColor(now.stop if over else now.live))
+            painter.fillRect(
+                QRectF(rect.x() + 1, rect.bottom() - level, rect.width() - 2, level),
+                QColor(now.stop if over else now.live),
+            )
             if over:
-                painter.fillRect(QRectF(rect.x() + 1, rect.bottom() - level, rect.width() - 2, level), Qt.BrushStyle.BDiagPattern)
+                painter.fillRect(
+                    QRectF(rect.x() + 1, rect.bottom() - level, rect.width() - 2, level), Qt.BrushStyle.BDiagPattern
+                )
             y = rect.bottom() - rect.height() * spec.discharge_a / most
             painter.setPen(QPen(QColor(now.ink), 1.6))
             painter.drawLine(QPointF(rect.x() - 3, y), QPointF(rect.right() + 3, y))
@@ -154,7 +180,13 @@ class LinkedBank(Canvas):
             plate = QRectF(rect.x() + 2, rect.center().y() - 8, rect.width() - 4, 29)
             painter.fillRect(plate, QColor(now.paper))
             words(
-                painter, QRectF(plate.x(), plate.y(), plate.width(), 15), said, size=9, bold=True, align=CENTRE, colour=now.stop if over else now.ink
+                painter,
+                QRectF(plate.x(), plate.y(), plate.width(), 15),
+                said,
+                size=9,
+                bold=True,
+                align=CENTRE,
+                colour=now.stop if over else now.ink,
             )
             words(
                 painter,
@@ -165,9 +197,15 @@ class LinkedBank(Canvas):
                 align=CENTRE,
             )
             self.areas.append((rect, string.tags[0]))
-        first = tr("{pack} is at its limit first, at {amps} from the bank").format(pack=shared.first, amps=show(bank.discharge_limit_a.value, "A"))
+        first = tr("{pack} is at its limit first, at {amps} from the bank").format(
+            pack=shared.first, amps=show(bank.discharge_limit_a.value, "A")
+        )
         words(painter, QRectF(4, self.height() - 16, self.width() - 8, 15), first, size=8.5, colour=now.muted)
-        fuse = tr("own fuse {a} each").format(a=show(spec.fuse_a, "A")) if spec.fuse_a is not None else tr("no fuse of their own")
+        fuse = (
+            tr("own fuse {a} each").format(a=show(spec.fuse_a, "A"))
+            if spec.fuse_a is not None
+            else tr("no fuse of their own")
+        )
         lost = tr("tick: one pack's limit · {fuse} · lost in links {w}").format(w=show(losses, "W"), fuse=fuse)
         words(painter, QRectF(60, 0, self.width() - 64, 14), lost, size=7.5, colour=now.muted, align=RIGHT)
         self.figures.append((QRectF(4, self.height() - 16, self.width() / 2, 15), bank.discharge_limit_a))
@@ -205,12 +243,21 @@ class LinkedBank(Canvas):
             for y in (top, bottom):
                 painter.fillRect(QRectF(centre[0] - 10, y - 3, centre[-1] - centre[0] + 20, 6), QColor(now.ink))
         if count:
-            at = {"same_end": (0, 0), "opposite_ends": (0, count - 1), "middle": ((count - 1) // 2, count - 1 - (count - 1) // 2)}.get(
-                shared.take_off, (0, count - 1)
-            )
+            at = {
+                "same_end": (0, 0),
+                "opposite_ends": (0, count - 1),
+                "middle": ((count - 1) // 2, count - 1 - (count - 1) // 2),
+            }.get(shared.take_off, (0, count - 1))
             for sign, y, index in (("+", top, at[0]), ("−", bottom, at[1])):
                 painter.fillRect(QRectF(centre[index] - 5, y - 5, 10, 10), QColor(now.stop if sign == "+" else now.ink))
-                words(painter, QRectF(centre[index] - 28, y - 20 if sign == "+" else y + 5, 20, 16), sign, size=12, bold=True, align=CENTRE)
+                words(
+                    painter,
+                    QRectF(centre[index] - 28, y - 20 if sign == "+" else y + 5, 20, 16),
+                    sign,
+                    size=12,
+                    bold=True,
+                    align=CENTRE,
+                )
         return total
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

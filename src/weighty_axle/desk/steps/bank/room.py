@@ -37,11 +37,24 @@ class Chain(Canvas):
             painter.drawRect(rect)
             words(painter, QRectF(rect.x(), rect.y() + 3, rect.width(), 16), link.tag, size=9, bold=True, align=CENTRE)
             role = tr("master, {n}") if link.master else tr("address {n}")
-            words(painter, QRectF(rect.x(), rect.y() + 20, rect.width(), 14), role.format(n=link.address), size=7.5, align=CENTRE)
+            words(
+                painter,
+                QRectF(rect.x(), rect.y() + 20, rect.width(), 14),
+                role.format(n=link.address),
+                size=7.5,
+                align=CENTRE,
+            )
             painter.setPen(QPen(QColor(now.ink), 1.4))
             painter.drawLine(QPointF(rect.left() - (26 if index else 10), 38), QPointF(rect.left(), 38))
             if link.cable_m:
-                words(painter, QRectF(rect.right() - 10, 60, 46, 14), show(link.cable_m, "m", self._system), size=7.5, colour=now.muted, align=CENTRE)
+                words(
+                    painter,
+                    QRectF(rect.right() - 10, 60, 46, 14),
+                    show(link.cable_m, "m", self._system),
+                    size=7.5,
+                    colour=now.muted,
+                    align=CENTRE,
+                )
             else:
                 painter.drawLine(QPointF(rect.right(), 38), QPointF(rect.right() + 14, 38))
                 painter.fillRect(QRectF(rect.right() + 14, 31, 5, 14), QColor(now.ink))

@@ -1,4 +1,6 @@
-"""Bank: packs as they are linked, and what is asked against what they allow; voltage, joining, cold, room and datasheet."""
+"""Bank: packs as they are linked, and what is asked against what they allow; voltage, joining, cold, room and
+datasheet.
+"""
 
 from __future__ import annotations
 

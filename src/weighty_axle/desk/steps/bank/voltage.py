@@ -34,12 +34,16 @@ class Conductors(Canvas):
 
     def draw(self, painter: QPainter) -> None:
         result, now = self._session.shown.design.voltages, look()
-        words(painter, QRectF(4, 0, self.width() - 8, 40), result.reason, size=11, bold=True, colour=now.live, wrap=True)
+        words(
+            painter, QRectF(4, 0, self.width() - 8, 40), result.reason, size=11, bold=True, colour=now.live, wrap=True
+        )
         third = self.width() / 3
         areas = [conductor_area_mm2(one.conductor.size) if one.conductor else 0.0 for one in result.choices]
         across = [math.sqrt(area * 4 / math.pi) for area in areas]
         room = [
-            (third - 24 - 4 * one.conductor.count) / one.conductor.count / mm for one, mm in zip(result.choices, across, strict=True) if one.conductor
+            (third - 24 - 4 * one.conductor.count) / one.conductor.count / mm
+            for one, mm in zip(result.choices, across, strict=True)
+            if one.conductor
         ]
         per_mm = min([_MOST_PX / max([*across, 1.0]), *room])
         for index, choice in enumerate(result.choices):
@@ -48,10 +52,18 @@ class Conductors(Canvas):
             painter.setPen(QPen(QColor(now.live if recommended else now.line), 2 if recommended else 1))
             painter.setBrush(QColor(now.paper))
             painter.drawRect(rect)
-            title = f"{choice.volts} V" + (f" · {tr('recommended')}" if recommended else f" · {tr('to compare')}" if choice.volts == 12 else "")
+            title = f"{choice.volts} V" + (
+                f" · {tr('recommended')}" if recommended else f" · {tr('to compare')}" if choice.volts == 12 else ""
+            )
             words(painter, QRectF(rect.x() + 8, rect.y() + 4, rect.width() - 16, 20), title, size=11, bold=True)
-            self._circles(painter, QRectF(rect.x(), rect.y() + 26, rect.width(), _MOST_PX + 10), choice, areas[index], per_mm)
-            self._facts(painter, QRectF(rect.x() + 8, rect.y() + _MOST_PX + 38, rect.width() - 16, rect.height() - _MOST_PX - 42), choice)
+            self._circles(
+                painter, QRectF(rect.x(), rect.y() + 26, rect.width(), _MOST_PX + 10), choice, areas[index], per_mm
+            )
+            self._facts(
+                painter,
+                QRectF(rect.x() + 8, rect.y() + _MOST_PX + 38, rect.width() - 16, rect.height() - _MOST_PX - 42),
+                choice,
+            )
 
     def _circles(self, painter: QPainter, rect: QRectF, choice: VoltageChoice, area_mm2: float, per_mm: float) -> None:
         now = look()
@@ -65,7 +77,13 @@ class Conductors(Canvas):
             painter.setPen(QPen(QColor(now.ink), 1.2))
             painter.setBrush(QColor(now.live_soft))
             painter.drawEllipse(QPointF(x, rect.center().y()), across / 2, across / 2)
-            words(painter, QRectF(x - across / 2, rect.center().y() - 8, across, 16), f"{area_mm2:.0f} mm²", size=7.5, align=CENTRE)
+            words(
+                painter,
+                QRectF(x - across / 2, rect.center().y() - 8, across, 16),
+                f"{area_mm2:.0f} mm²",
+                size=7.5,
+                align=CENTRE,
+            )
 
     def _facts(self, painter: QPainter, rect: QRectF, choice: VoltageChoice) -> None:
         now = look()
@@ -83,13 +101,31 @@ class Conductors(Canvas):
         y = rect.y()
         for name, value, figure in rows:
             words(painter, QRectF(rect.x(), y, rect.width() * 0.5, 16), name, size=8.5, colour=now.muted)
-            words(painter, QRectF(rect.x() + rect.width() * 0.3, y, rect.width() * 0.7, 16), value, size=9.5, bold=True, align=RIGHT)
+            words(
+                painter,
+                QRectF(rect.x() + rect.width() * 0.3, y, rect.width() * 0.7, 16),
+                value,
+                size=9.5,
+                bold=True,
+                align=RIGHT,
+            )
             if figure is not None:
                 self.figures.append((QRectF(rect.x(), y, rect.width(), 16), figure))
             y += 18
         for name, found in ((tr("fuses that break it"), choice.fuses), (tr("isolators"), choice.isolators)):
-            said = ", ".join(found[:2]) + (f" +{len(found) - 2}" if len(found) > 2 else "") if found else tr("none of the usual kinds")
-            words(painter, QRectF(rect.x(), y + 2, rect.width(), 42), f"{name}: {said}", size=8, colour=now.muted if found else now.stop, wrap=True)
+            said = (
+                ", ".join(found[:2]) + (f" +{len(found) - 2}" if len(found) > 2 else "")
+                if found
+                else tr("none of the usual kinds")
+            )
+            words(
+                painter,
+                QRectF(rect.x(), y + 2, rect.width(), 42),
+                f"{name}: {said}",
+                size=8,
+                colour=now.muted if found else now.stop,
+                wrap=True,
+            )
             y += 40
 
 

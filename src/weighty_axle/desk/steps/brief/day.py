@@ -39,9 +39,17 @@ if TYPE_CHECKING:
     from weighty_axle.reference.appliances import Appliance
 
 SUPPLIES = (
-    ("leg_open", "leg open"), ("L1", "leg L1"), ("L2", "leg L2"), ("L3", "leg L3"), ("L1+L2", "across both legs"), ("L1+L2+L3", "three-phase"), ("AC", "AC, one line"), ("DC_12", "12 V DC"), ("DC_24", "24 V DC"),
+    ("leg_open", "leg open"),
+    ("L1", "leg L1"),
+    ("L2", "leg L2"),
+    ("L3", "leg L3"),
+    ("L1+L2", "across both legs"),
+    ("L1+L2+L3", "three-phase"),
+    ("AC", "AC, one line"),
+    ("DC_12", "12 V DC"),
+    ("DC_24", "24 V DC"),
     ("DC_48", "48 V DC"),
-)  # fmt: skip
+)
 LOAD_FIELDS = (
     Field("Name", "loads[{tag}].name", str, wide=3),
     Field("Supply", "loads[{tag}].supply", SUPPLIES, wide=2),
@@ -67,7 +75,10 @@ MORE_FIELDS = (
     Field("Start lasts", "loads[{tag}].start_s", DURATION),
     Field("Cycle, min", "loads[{tag}].cycle_min", NUMBER),
     Field("Standby", "loads[{tag}].standby_w", POWER),
-    *(Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season)) for season in SEASONS),
+    *(
+        Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season))
+        for season in SEASONS
+    ),
     Field("Charges the bank", "loads[{tag}].charges_bank", bool),
     Field("Values from", "loads[{tag}].note", str, wide=2),
 )
@@ -80,7 +91,8 @@ class DayLeaf(Leaf):
         super().__init__(session, system)
         row = QHBoxLayout()
         row.setSpacing(4)
-        # Many kinds of day, or a narrow window: first the presses that the menu has too give way, then the kinds scroll sideways.
+        # Many kinds of day, or a narrow window: first the presses that the menu has too give way, then the kinds scroll
+        # sideways.
         self._holder = QWidget()
         self._kinds_row = QHBoxLayout(self._holder)
         self._kinds_row.setContentsMargins(0, 0, 0, 0)
@@ -103,7 +115,11 @@ class DayLeaf(Leaf):
         for season in SEASONS:
             self.season.addItem(tr(season), season)
         self.season.activated.connect(self._on_season)
-        add, take, self._more = self._doing = QPushButton(tr("Add a load")), QPushButton(tr("Remove")), QPushButton(tr("More…"))
+        add, take, self._more = self._doing = (
+            QPushButton(tr("Add a load")),
+            QPushButton(tr("Remove")),
+            QPushButton(tr("More…")),
+        )
         add.clicked.connect(self.add)
         take.clicked.connect(self._remove)
         self._more.clicked.connect(self._open_menu)
@@ -164,7 +180,11 @@ class DayLeaf(Leaf):
         """Have the honest peak of what is on show worked out once the hand rests."""
         if self.silhouette.ready:
             design, kind, season = self.session.shown.design, self.silhouette.day_kind, self.silhouette.season
-            self.quietly((design, kind, season or ""), partial(honest_peak, design, kind, season), partial(self._on_peak, design, kind, season))
+            self.quietly(
+                (design, kind, season or ""),
+                partial(honest_peak, design, kind, season),
+                partial(self._on_peak, design, kind, season),
+            )
 
     def _on_peak(self, design: Design, kind: str, season: Season | None, peak: Figure | None) -> None:
         if peak is not None:
@@ -281,14 +301,25 @@ class DayLeaf(Leaf):
 
         job = self.session.shown.job
         patterns: dict[str, Pattern] = (
-            {kind.tag: (Span(0, 1440, 1.0),) for kind in job.day_kinds if kind.use != "stored"} if one.must_run else {self.kind.tag: _MIDDAY}
+            {kind.tag: (Span(0, 1440, 1.0),) for kind in job.day_kinds if kind.use != "stored"}
+            if one.must_run
+            else {self.kind.tag: _MIDDAY}
         )
         self._put(load_of(one, next_tag(job, "LD"), job.inverters, patterns=patterns))
 
     def _add_blank(self) -> None:
         job = self.session.shown.job
         supply: Supply = "leg_open" if len(LINES[job.inverters.stacking]) > 1 else "AC"
-        self._put(Load(tag=next_tag(job, "LD"), name="New load", supply=supply, running_w=100.0, power_factor=1.0, patterns={self.kind.tag: _MIDDAY}))
+        self._put(
+            Load(
+                tag=next_tag(job, "LD"),
+                name="New load",
+                supply=supply,
+                running_w=100.0,
+                power_factor=1.0,
+                patterns={self.kind.tag: _MIDDAY},
+            )
+        )
 
     def _apply(self, edit: Edit) -> None:
         self._say(self.session.apply(edit) or "")
@@ -324,14 +355,28 @@ class DayLeaf(Leaf):
             name = next(load.name for load in job.loads if load.tag == tag)
             others = [one for one in job.day_kinds if one.tag != kind.tag]
             found += [
-                Command(tr("Fewer details of the load") if not self.more_fields.isHidden() else tr("All details of the load"), "", self._toggle_more)
+                Command(
+                    tr("Fewer details of the load")
+                    if not self.more_fields.isHidden()
+                    else tr("All details of the load"),
+                    "",
+                    self._toggle_more,
+                )
             ]
             found += [
-                Command(tr("Copy {load} to {day}").format(load=name, day=one.name), "", partial(self._apply, copy_day(kind, one, (tag,))))
+                Command(
+                    tr("Copy {load} to {day}").format(load=name, day=one.name),
+                    "",
+                    partial(self._apply, copy_day(kind, one, (tag,))),
+                )
                 for one in others
             ]
             found += [
-                Command(tr("Copy the whole {day} to {other}").format(day=kind.name, other=one.name), "", partial(self._apply, copy_day(kind, one)))
+                Command(
+                    tr("Copy the whole {day} to {other}").format(day=kind.name, other=one.name),
+                    "",
+                    partial(self._apply, copy_day(kind, one)),
+                )
                 for one in others
             ]
             found += [

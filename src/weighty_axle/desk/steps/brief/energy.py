@@ -17,12 +17,21 @@ from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.units import System, show
 
 _SUPPLIES = (
-    ("AC", Qt.BrushStyle.SolidPattern), ("L1", Qt.BrushStyle.SolidPattern), ("L2", Qt.BrushStyle.BDiagPattern), ("L3", Qt.BrushStyle.FDiagPattern), ("L1+L2", Qt.BrushStyle.DiagCrossPattern), ("L1+L2+L3", Qt.BrushStyle.CrossPattern),
-    ("DC_12", Qt.BrushStyle.Dense5Pattern), ("DC_24", Qt.BrushStyle.Dense3Pattern), ("DC_48", Qt.BrushStyle.Dense2Pattern),
-)  # fmt: skip
+    ("AC", Qt.BrushStyle.SolidPattern),
+    ("L1", Qt.BrushStyle.SolidPattern),
+    ("L2", Qt.BrushStyle.BDiagPattern),
+    ("L3", Qt.BrushStyle.FDiagPattern),
+    ("L1+L2", Qt.BrushStyle.DiagCrossPattern),
+    ("L1+L2+L3", Qt.BrushStyle.CrossPattern),
+    ("DC_12", Qt.BrushStyle.Dense5Pattern),
+    ("DC_24", Qt.BrushStyle.Dense3Pattern),
+    ("DC_48", Qt.BrushStyle.Dense2Pattern),
+)
 _LOSSES = (
-    ("lost in converters", Qt.BrushStyle.HorPattern), ("lost idling", Qt.BrushStyle.VerPattern), ("lost converting", Qt.BrushStyle.CrossPattern),
-)  # fmt: skip
+    ("lost in converters", Qt.BrushStyle.HorPattern),
+    ("lost idling", Qt.BrushStyle.VerPattern),
+    ("lost converting", Qt.BrushStyle.CrossPattern),
+)
 _ROW, _LEFT = 54, 150
 
 
@@ -34,11 +43,15 @@ def slices(profile: Profile) -> list[tuple[str, str, float, Qt.BrushStyle, bool]
         if profile.by_supply_wh.get(supply, 0.0) > 0
     ]
     losses = (profile.converter_wh, profile.idle_wh, profile.converting_wh)
-    return found + [(key, tr(key), wh, pattern, True) for (key, pattern), wh in zip(_LOSSES, losses, strict=True) if wh > 0]
+    return found + [
+        (key, tr(key), wh, pattern, True) for (key, pattern), wh in zip(_LOSSES, losses, strict=True) if wh > 0
+    ]
 
 
 class EnergyBands(Canvas):
-    """One band per kind of day (and season where loads differ), all to one scale; losses stand apart at the end, greyer."""
+    """One band per kind of day (and season where loads differ), all to one scale; losses stand apart at the end,
+    greyer.
+    """
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__()
@@ -89,7 +102,9 @@ class EnergyBands(Canvas):
         share = tr("{share} of it lost").format(share=show(lost / band.bank_wh, "1")) if band.bank_wh else ""
         words(painter, QRectF(4, y + 17, _LEFT - 12, 13), band.season_words, size=7.5, colour=now.muted)
         words(painter, QRectF(4, y + 30, _LEFT - 12, 13), share, size=7.5, colour=now.muted)
-        words(painter, QRectF(_LEFT, y + 26, self.width() - _LEFT - 6, 15), " · ".join(parts), size=7.5, colour=now.muted)
+        words(
+            painter, QRectF(_LEFT, y + 26, self.width() - _LEFT - 6, 15), " · ".join(parts), size=7.5, colour=now.muted
+        )
         painter.setPen(QPen(QColor(now.line), 1))
         painter.drawLine(4, int(y + _ROW - 7), self.width() - 8, int(y + _ROW - 7))
         if worst:
@@ -114,7 +129,14 @@ class EnergyLeaf(Leaf):
     def show_shown(self, shown: Shown) -> None:
         day = shown.design.brief.days[shown.design.brief.design_day]
         self.figures.put(
-            (day.bank_energy_wh, day.ac_energy_wh, day.dc_energy_wh, day.converter_energy_wh, day.no_load_energy_wh, day.inverter_loss_energy_wh)
+            (
+                day.bank_energy_wh,
+                day.ac_energy_wh,
+                day.dc_energy_wh,
+                day.converter_energy_wh,
+                day.no_load_energy_wh,
+                day.inverter_loss_energy_wh,
+            )
         )
         self.bands.updateGeometry()
         self.bands.update()

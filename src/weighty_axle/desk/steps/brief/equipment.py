@@ -26,9 +26,16 @@ from weighty_axle.units import CHARGE, VOLTAGE, System, show
 
 KINDS = tuple(KIND_WORDS.items())
 FED = (
-    ("none", "nothing"), ("shore", "shore"), ("inverter", "an inverter"), ("alternator", "alternator"), ("tow_vehicle", "towing vehicle"), ("modules", "modules"),
-    ("starter_battery", "starting battery"), ("house_battery", "house battery"), ("generator", "generator"),
-)  # fmt: skip
+    ("none", "nothing"),
+    ("shore", "shore"),
+    ("inverter", "an inverter"),
+    ("alternator", "alternator"),
+    ("tow_vehicle", "towing vehicle"),
+    ("modules", "modules"),
+    ("starter_battery", "starting battery"),
+    ("house_battery", "house battery"),
+    ("generator", "generator"),
+)
 TIES = (
     ("none", "nothing"),
     ("house_bank", "house bank"),
@@ -43,7 +50,9 @@ EXISTING_FIELDS = (
     Field("Or set to", "existing[{tag}].also_v", VOLTAGE, empty="no other"),
     Field("Fed from", "existing[{tag}].fed_from", FED),
     Field("Ties to", "existing[{tag}].ties_to", TIES),
-    Field("Chemistry", "existing[{tag}].chemistry", (("none", "none"), ("lead_acid", "lead-acid"), ("lithium", "lithium"))),
+    Field(
+        "Chemistry", "existing[{tag}].chemistry", (("none", "none"), ("lead_acid", "lead-acid"), ("lithium", "lithium"))
+    ),
     Field("Capacity", "existing[{tag}].capacity_ah", CHARGE),
     Field("Charges up to", "existing[{tag}].charge_max_v", VOLTAGE, empty="not a charger"),
     Field("Equalises", "existing[{tag}].equalises", bool),
@@ -73,7 +82,13 @@ class FeedsAfter(Canvas):
         now, feeds = look(), self._session.shown.design.equipment.feeds
         words(painter, QRectF(4, 0, 400, 20), tr("What feeds what afterwards"), size=9.5, bold=True)
         if not feeds:
-            words(painter, QRectF(4, 22, self.width() - 8, 20), tr("Nothing found on board has to be fed."), size=9, colour=now.muted)
+            words(
+                painter,
+                QRectF(4, 22, self.width() - 8, 20),
+                tr("Nothing found on board has to be fed."),
+                size=9,
+                colour=now.muted,
+            )
         third = self.width() / 3
         for index, feed in enumerate(feeds):
             y = 24.0 + 34 * index
@@ -105,7 +120,9 @@ class OnBoardLeaf(Leaf):
         columns = (
             Column("Tag", lambda one: one.tag, None),
             Column("Piece", lambda one: one.name, None),
-            Column("Volts", lambda one: show(one.nominal_v, "V") if one.nominal_v % 1 else f"{one.nominal_v:.0f} V", None),
+            Column(
+                "Volts", lambda one: show(one.nominal_v, "V") if one.nominal_v % 1 else f"{one.nominal_v:.0f} V", None
+            ),
             Column("Fed from", lambda one: tr(_FED_WORDS[one.fed_from]), None),
             Column("Ties to", lambda one: tr(_TIES_WORDS[one.ties_to]), None),
             Column("Decision", lambda one: tr(DISPOSITION_WORDS[one.disposition]), None),
@@ -160,14 +177,19 @@ class OnBoardLeaf(Leaf):
                 self._findings.setdefault(tag, []).append(f"{finding.sentence(self.system)} {finding.rule.advice}")
         self.model.put(shown.job.existing)
         unsettled = sum(one.tag in self._findings for one in shown.job.existing)
-        self._count.setText(tr("{all} pieces, {open} with something to settle").format(all=len(shown.job.existing), open=unsettled))
+        self._count.setText(
+            tr("{all} pieces, {open} with something to settle").format(all=len(shown.job.existing), open=unsettled)
+        )
         one = self._chosen(shown)
         self.fields.setEnabled(one is not None)
         for press in self._presses.values():
             press.setEnabled(one is not None)
         if one is None:
             self._said.setText(
-                tr("What is on board already? “Add a piece” for every battery, charger, link, controller, inverter, breaker and panel found.")
+                tr(
+                    "What is on board already? “Add a piece” for every battery, charger, link, controller, "
+                    "inverter, breaker and panel found."
+                )
             )
         else:
             self.fields.show_shown(shown, one.tag)
@@ -192,7 +214,9 @@ class OnBoardLeaf(Leaf):
         one = self._chosen(self.session.shown)
         if one is not None:
             word = DISPOSITION_WORDS[disposition]
-            self.session.apply(set_value(f"existing[{one.tag}].disposition", disposition, f"{word[0].upper()}{word[1:]} {one.name}"))
+            self.session.apply(
+                set_value(f"existing[{one.tag}].disposition", disposition, f"{word[0].upper()}{word[1:]} {one.name}")
+            )
             self.show_shown(self.session.shown)
 
     def _add(self) -> None:

@@ -66,7 +66,8 @@ class LoadsIn(QFrame):
         replaced = sum(load.tag in have for load in read.loads)
         if read.problems:
             text = tr(
-                "{name}: {bad} of {rows} rows cannot be read. Nothing is taken in until every row is right; put them right in the table and read it again."
+                "{name}: {bad} of {rows} rows cannot be read. Nothing is taken in until every row is right; put "
+                "them right in the table and read it again."
             )
         else:
             text = tr("{name}: {rows} rows are sound; {replaced} replace loads of the same tag, {new} are new.")

@@ -7,7 +7,17 @@ import math
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.brief.day import clock
@@ -24,13 +34,24 @@ from weighty_axle.units import show
 ROW, TOP, LABELS, END = 20, 18, 250, 10
 SNAP_MIN, KEY_MIN = 5, 15
 SUPPLY_MARKS = {
-    "L1": "L1", "L2": "L2", "L3": "L3", "L1+L2": "L1+L2", "L1+L2+L3": "3-ph", "leg_open": "leg?", "AC": "AC", "DC_12": "12 V", "DC_24": "24 V", "DC_48": "48 V",
-}  # fmt: skip
+    "L1": "L1",
+    "L2": "L2",
+    "L3": "L3",
+    "L1+L2": "L1+L2",
+    "L1+L2+L3": "3-ph",
+    "leg_open": "leg?",
+    "AC": "AC",
+    "DC_12": "12 V",
+    "DC_24": "24 V",
+    "DC_48": "48 V",
+}
 _strokes = itertools.count(1)
 
 
 class Hours:
-    """The stretch of the day on show and where it ends on screen, shared by ribbons and silhouette so that hours stand under hours."""
+    """The stretch of the day on show and where it ends on screen, shared by ribbons and silhouette so that hours stand
+    under hours.
+    """
 
     def __init__(self) -> None:
         self.first_min, self.last_min = 0.0, 1440.0
@@ -69,11 +90,14 @@ _Line = Load | _Heading
 
 
 class Ribbons(Canvas):
-    """One row per load, under its group's heading. Drag paints, right drag wipes; the wheel over a painted stretch of the chosen
-    load changes its level; Ctrl and the wheel look closer.
+    """One row per load, under its group's heading.
 
-    Keys: up and down choose the load, left and right move the cursor, Shift widens it, Space paints or wipes, plus and minus
-    change the level; C copies the day, V puts it on the chosen load, M mirrors it about noon; Alt with up and down shifts the load.
+    Drag paints, right drag wipes; the wheel over a painted stretch of the chosen load changes its level; Ctrl and the
+    wheel look closer.
+
+    Keys: up and down choose the load, left and right move the cursor, Shift widens it, Space paints or wipes, plus and
+    minus change the level; C copies the day, V puts it on the chosen load, M mirrors it about noon; Alt with up and
+    down shifts the load.
     """
 
     zoomed = Signal()
@@ -101,7 +125,9 @@ class Ribbons(Canvas):
     # ---- rows ----
 
     def lines(self) -> list[_Line]:
-        """Rows from the top: loads without a group, then each group under its heading, folded ones without their loads."""
+        """Rows from the top: loads without a group, then each group under its heading, folded ones without their
+        loads.
+        """
         groups: dict[str, list[Load]] = {}
         for load in self._session.shown.job.loads:
             groups.setdefault(load.group, []).append(load)
@@ -120,7 +146,9 @@ class Ribbons(Canvas):
 
     def row_y(self, tag: str) -> float:
         """Top of a load's row."""
-        return TOP + ROW * next(index for index, line in enumerate(self.lines()) if isinstance(line, Load) and line.tag == tag)
+        return TOP + ROW * next(
+            index for index, line in enumerate(self.lines()) if isinstance(line, Load) and line.tag == tag
+        )
 
     # ---- geometry ----
 
@@ -146,7 +174,14 @@ class Ribbons(Canvas):
         now, lines = look(), self.lines()
         seen = self.visibleRegion().boundingRect()
         for minute in self.hours.ticks():
-            words(painter, QRectF(self._x(minute) - 20, 0, 40, TOP - 3), _tick(minute, self.hours), size=8, colour=now.muted, align=CENTRE)
+            words(
+                painter,
+                QRectF(self._x(minute) - 20, 0, 40, TOP - 3),
+                _tick(minute, self.hours),
+                size=8,
+                colour=now.muted,
+                align=CENTRE,
+            )
         for index, line in enumerate(lines):
             y = TOP + index * ROW
             if y + ROW < seen.top() or y > seen.bottom():
@@ -162,7 +197,10 @@ class Ribbons(Canvas):
         if self._drag is not None and any(isinstance(line, Load) and line.tag == self._drag[0] for line in lines):
             self._drag_words(painter)
         if not lines:
-            text = tr("Nothing yet. Add what must run: “Add a load” finds it by a few letters; then drag along its ribbon to paint when it runs.")
+            text = tr(
+                "Nothing yet. Add what must run: “Add a load” finds it by a few letters; then drag along its "
+                "ribbon to paint when it runs."
+            )
             words(painter, QRectF(4, TOP, self.width() - 8, 2 * ROW), text, size=9, colour=now.muted, wrap=True)
 
     def _heading(self, painter: QPainter, line: _Heading, y: float) -> None:
@@ -178,12 +216,16 @@ class Ribbons(Canvas):
         now, lit = look(), load.tag in self._session.selection
         if lit:
             painter.fillRect(QRectF(0, y, self.width(), ROW), QColor(now.live_soft))
-        words(painter, QRectF(4 + 10 * bool(load.group), y, 144 - 10 * bool(load.group), ROW), load.name, size=9, bold=lit)
+        words(
+            painter, QRectF(4 + 10 * bool(load.group), y, 144 - 10 * bool(load.group), ROW), load.name, size=9, bold=lit
+        )
         words(painter, QRectF(148, y, 42, ROW), tr(SUPPLY_MARKS[load.supply]), size=7.5, colour=now.muted, align=RIGHT)
         words(painter, QRectF(190, y, 54, ROW), show(load.running_w * load.count, "W"), size=8.5, align=RIGHT)
         painter.save()
         painter.setClipRect(QRectF(LABELS, y, self.hours.right_px - LABELS, ROW))
-        painter.fillRect(QRectF(LABELS, y + 3, self.hours.right_px - LABELS, ROW - 6), QColor(now.paper if lit else now.track))
+        painter.fillRect(
+            QRectF(LABELS, y + 3, self.hours.right_px - LABELS, ROW - 6), QColor(now.paper if lit else now.track)
+        )
         asleep = self.season is not None and getattr(load.seasons, self.season) == 0
         for span in load.patterns.get(self.day_kind, ()):
             self._span(painter, load, span, y, asleep=asleep)
@@ -204,7 +246,9 @@ class Ribbons(Canvas):
             painter.drawRect(QRectF(self._x(start), y + 1, self._x(min(1440, end + KEY_MIN)) - self._x(start), ROW - 2))
 
     def _span(self, painter: QPainter, load: Load, span: Span, y: float, *, asleep: bool) -> None:
-        """A painted stretch: solid when it runs through, with its drawn on times when it cycles, hollow out of season."""
+        """A painted stretch: solid when it runs through, with its drawn on times when it cycles, hollow out of
+        season.
+        """
         now, live = look(), QColor(look().live)
         height = (ROW - 6) * (0.25 + 0.75 * span.level)
         left, right = self._x(span.start_min), self._x(span.end_min)
@@ -223,7 +267,9 @@ class Ribbons(Canvas):
             painter.fillRect(rect, pale)
             if cycle_px >= 4:
                 phase = first_phase(self._session.shown.job.draw, load.tag)
-                for start, end in on_stretches(span.start_min, span.end_min, phase=phase, duty=load.duty, cycle_min=load.cycle_min):
+                for start, end in on_stretches(
+                    span.start_min, span.end_min, phase=phase, duty=load.duty, cycle_min=load.cycle_min
+                ):
                     painter.fillRect(QRectF(self._x(start), rect.y(), self._x(end) - self._x(start), height), live)
             else:
                 painter.fillRect(rect, QBrush(live, Qt.BrushStyle.Dense4Pattern))
@@ -284,7 +330,9 @@ class Ribbons(Canvas):
             return
         line = self._line_of(event.position().y())
         span = (
-            self._span_at(line, minute) if isinstance(line, Load) and line.tag in self._session.selection and event.position().x() >= LABELS else None
+            self._span_at(line, minute)
+            if isinstance(line, Load) and line.tag in self._session.selection and event.position().x() >= LABELS
+            else None
         )
         if not isinstance(line, Load) or span is None:
             event.ignore()
@@ -292,7 +340,9 @@ class Ribbons(Canvas):
         self._change_level(line, span, 0.1 if up else -0.1)
 
     def _span_at(self, load: Load, minute: float) -> Span | None:
-        return next((one for one in load.patterns.get(self.day_kind, ()) if one.start_min <= minute < one.end_min), None)
+        return next(
+            (one for one in load.patterns.get(self.day_kind, ()) if one.start_min <= minute < one.end_min), None
+        )
 
     def _change_level(self, load: Load, span: Span, by: float) -> None:
         level = min(1.0, max(0.1, round(span.level + by, 2)))
@@ -330,7 +380,14 @@ class Ribbons(Canvas):
         """Turn the chosen load's day round about noon."""
         load = self._selected()
         if load is not None:
-            self._session.apply(set_pattern(load, self.day_kind, mirrored(load.patterns.get(self.day_kind, ())), f"Mirror {load.name} about noon"))
+            self._session.apply(
+                set_pattern(
+                    load,
+                    self.day_kind,
+                    mirrored(load.patterns.get(self.day_kind, ())),
+                    f"Mirror {load.name} about noon",
+                )
+            )
 
     def shift(self, places: int) -> None:
         """Shift the chosen load up or down the list."""
@@ -349,7 +406,9 @@ class Ribbons(Canvas):
             else:
                 self._choose(1 if down else -1)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._cursor = max(0, min(1440 - KEY_MIN, self._cursor + (KEY_MIN if key == Qt.Key.Key_Right else -KEY_MIN)))
+            self._cursor = max(
+                0, min(1440 - KEY_MIN, self._cursor + (KEY_MIN if key == Qt.Key.Key_Right else -KEY_MIN))
+            )
             if not event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 self._anchor = self._cursor
         elif event.matches(QKeySequence.StandardKey.ZoomIn) or event.matches(QKeySequence.StandardKey.ZoomOut):

@@ -63,10 +63,18 @@ def _set_overload(_job: Job, path: str, text: Any) -> Edit:
 
 
 FIELDS = (
-    Field("Inverter overload from its datasheet, besides the surge", "inverters.spec.overload", str, empty="such as 110 % 30 min, 130 % 60 s", make=_set_overload, say=overload_words, wide=3),
+    Field(
+        "Inverter overload from its datasheet, besides the surge",
+        "inverters.spec.overload",
+        str,
+        empty="such as 110 % 30 min, 130 % 60 s",
+        make=_set_overload,
+        say=overload_words,
+        wide=3,
+    ),
     Field("Surge, one", "inverters.spec.surge_va", APPARENT),
     Field("Surge lasts", "inverters.spec.surge_s", DURATION),
-)  # fmt: skip
+)
 
 
 class TickBoard(Canvas):
@@ -107,7 +115,13 @@ class TickBoard(Canvas):
             if on:
                 painter.setPen(QPen(QColor(now.live), 2.6))
                 painter.drawPolyline(
-                    QPolygonF([QPointF(box.x() + 2, box.y() + 7), QPointF(box.x() + 6, box.y() + 11), QPointF(box.x() + 13, box.y() + 1)])
+                    QPolygonF(
+                        [
+                            QPointF(box.x() + 2, box.y() + 7),
+                            QPointF(box.x() + 6, box.y() + 11),
+                            QPointF(box.x() + 13, box.y() + 1),
+                        ]
+                    )
                 )
             words(painter, QRectF(rect.x() + 30, rect.y() + 3, rect.width() - 34, 18), load.name, size=9, bold=on)
             words(
@@ -135,7 +149,9 @@ class TickBoard(Canvas):
             self.tick(tag)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -2, Qt.Key.Key_Down: 2}.get(Qt.Key(event.key()))
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -2, Qt.Key.Key_Down: 2}.get(
+            Qt.Key(event.key())
+        )
         if step is not None and self._loads():
             self._at = max(0, min(len(self._loads()) - 1, self._at + step))
             self.update()
@@ -166,18 +182,32 @@ class Verdict(Canvas):
             return tr("Tick what should run together."), False
         first, start = result.first, result.worst_start
         if first is not None:
-            after = tr("at once") if first.seconds.value < 0.5 else tr("after {time}").format(time=duration_words(first.seconds.value))
+            after = (
+                tr("at once")
+                if first.seconds.value < 0.5
+                else tr("after {time}").format(time=duration_words(first.seconds.value))
+            )
             return tr("First to give way: {what}, {after}.").format(what=first.what, after=after), True
         if start.value > 1:
             return tr("It would run, but it cannot be started: {what} asks for {share} of the surge.").format(
                 what=start.limit, share=show(start.value, "1")
             ), True
-        return tr("It holds. From full, the bank lasts {time}.").format(time=duration_words(result.lasts_h.value * 3600)), False
+        return tr("It holds. From full, the bank lasts {time}.").format(
+            time=duration_words(result.lasts_h.value * 3600)
+        ), False
 
     def draw(self, painter: QPainter) -> None:
         now, width = look(), self.width() - 14
         text, bad = self.sentence()
-        words(painter, QRectF(8, 2, width, 46), text, size=12.5, bold=True, colour=now.stop if bad else now.live, wrap=True)
+        words(
+            painter,
+            QRectF(8, 2, width, 46),
+            text,
+            size=12.5,
+            bold=True,
+            colour=now.stop if bad else now.live,
+            wrap=True,
+        )
         result = self.result
         if result is None or not result.tags:
             return
@@ -188,8 +218,10 @@ class Verdict(Canvas):
         lasts = tr("From full, the bank would last {time}").format(time=duration_words(result.lasts_h.value * 3600))
         words(painter, QRectF(8, 62, width, 15), lasts, size=8.5, colour=now.muted)
         self.figures += [
-            (QRectF(8, 48, width / 2, 14), result.running_w), (QRectF(8 + width / 2, 48, width / 2, 14), result.bank_a), (QRectF(8, 62, width, 15), result.lasts_h),
-        ]  # fmt: skip
+            (QRectF(8, 48, width / 2, 14), result.running_w),
+            (QRectF(8 + width / 2, 48, width / 2, 14), result.bank_a),
+            (QRectF(8, 62, width, 15), result.lasts_h),
+        ]
         y = 84.0
         for limit in result.limits:
             self._limit(painter, limit, QRectF(8, y, width, 30))
@@ -197,7 +229,13 @@ class Verdict(Canvas):
         y = self._start(painter, result, y, width)
         y = self._dead(painter, result, y, width)
         if result.sources:
-            words(painter, QRectF(8, y + 4, width, 16), tr("With each place to plug in, at the limit set"), size=9.5, bold=True)
+            words(
+                painter,
+                QRectF(8, y + 4, width, 16),
+                tr("With each place to plug in, at the limit set"),
+                size=9.5,
+                bold=True,
+            )
             y += 22
         for source in result.sources:
             self._source(painter, source.tag, QRectF(8, y, width, 28))
@@ -214,10 +252,26 @@ class Verdict(Canvas):
             now.stop if over else now.steel,
             limit_share=1 / most,
         )
-        held = tr("holds") if math.isinf(limit.seconds.value) else tr("at once") if limit.seconds.value < 0.5 else duration_words(limit.seconds.value)
-        words(painter, QRectF(rect.right() - 116, rect.y(), 112, 16), held, size=9, bold=True, colour=now.stop if over else now.ink, align=RIGHT)
+        held = (
+            tr("holds")
+            if math.isinf(limit.seconds.value)
+            else tr("at once")
+            if limit.seconds.value < 0.5
+            else duration_words(limit.seconds.value)
+        )
+        words(
+            painter,
+            QRectF(rect.right() - 116, rect.y(), 112, 16),
+            held,
+            size=9,
+            bold=True,
+            colour=now.stop if over else now.ink,
+            align=RIGHT,
+        )
         text = tr("{asked} of {stands} · {why}").format(
-            asked=show(limit.asked.value, limit.asked.unit), stands=show(limit.stands.value, limit.stands.unit), why=tr(limit.why)
+            asked=show(limit.asked.value, limit.asked.unit),
+            stands=show(limit.stands.value, limit.stands.unit),
+            why=tr(limit.why),
         )
         words(painter, QRectF(rect.x() + 108, rect.y() + 15, rect.width() - 112, 14), text, size=7.5, colour=now.muted)
         self.figures += [
@@ -231,7 +285,14 @@ class Verdict(Canvas):
         if start.value <= 0:
             return y
         text = tr("Worst start: {what}, {share} of the surge").format(what=start.limit, share=show(start.value, "1"))
-        words(painter, QRectF(8, y, width, 30), text, size=8.5, colour=look().stop if start.value > 1 else look().ink, wrap=True)
+        words(
+            painter,
+            QRectF(8, y, width, 30),
+            text,
+            size=8.5,
+            colour=look().stop if start.value > 1 else look().ink,
+            wrap=True,
+        )
         self.figures.append((QRectF(8, y, width, 30), start))
         return y + 32
 
@@ -252,16 +313,28 @@ class Verdict(Canvas):
         assert self.result is not None
         source = next(one for one in self.result.sources if one.tag == tag)
         stated = next(one for one in self._session.shown.job.inverters.sources if one.tag == tag)
-        words(painter, QRectF(rect.x(), rect.y(), rect.width() * 0.55, 15), f"{stated.name}, {show(stated.limit_a, 'A')}", size=8.5, bold=True)
+        words(
+            painter,
+            QRectF(rect.x(), rect.y(), rect.width() * 0.55, 15),
+            f"{stated.name}, {show(stated.limit_a, 'A')}",
+            size=8.5,
+            bold=True,
+        )
         if source.inverters_hold.value < source.lasts_h.value * 3600:
-            text = tr("inverters add more than they hold: out after {time}").format(time=duration_words(source.inverters_hold.value))
+            text = tr("inverters add more than they hold: out after {time}").format(
+                time=duration_words(source.inverters_hold.value)
+            )
         elif source.bank_adds_w.value <= 0.5:
             text = tr("nothing from the bank")
         else:
             text = tr("bank adds {power}, lasts {time}").format(
                 power=show(source.bank_adds_w.value, "W"), time=duration_words(source.lasts_h.value * 3600)
             )
-        text = tr("gives {power}; ").format(power=show(source.gives_w.value, "W")) + text + (tr(" · no 240 V") if source.dead else "")
+        text = (
+            tr("gives {power}; ").format(power=show(source.gives_w.value, "W"))
+            + text
+            + (tr(" · no 240 V") if source.dead else "")
+        )
         words(painter, QRectF(rect.x(), rect.y() + 13, rect.width(), 14), text, size=7.5, colour=look().muted)
         self.figures += [
             (QRectF(rect.x(), rect.y(), rect.width() / 2, 28), source.gives_w),
@@ -275,7 +348,12 @@ class RunTogetherLeaf(Leaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         presses = QHBoxLayout()
-        for text, do in ((tr("All"), self._all), (tr("None"), self._none), (tr("What must run"), self._must), (tr("The worst minute"), self._worst)):
+        for text, do in (
+            (tr("All"), self._all),
+            (tr("None"), self._none),
+            (tr("What must run"), self._must),
+            (tr("The worst minute"), self._worst),
+        ):
             press = QPushButton(text)
             press.clicked.connect(do)
             presses.addWidget(press)

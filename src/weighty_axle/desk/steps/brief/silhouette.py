@@ -1,4 +1,6 @@
-"""All loads together over the day: mean by feed, what 19 of 20 days stay under, everything at once, starts, and the ceilings."""
+"""All loads together over the day: mean by feed, what 19 of 20 days stay under, everything at once, starts, and the
+ceilings.
+"""
 
 from __future__ import annotations
 
@@ -26,15 +28,21 @@ from weighty_axle.units import show
 
 # Channel of the day's steps, its words, its pattern: fed from the bottom up.
 FEED_PATTERNS = (
-    (4, "DC", Qt.BrushStyle.Dense2Pattern), (3, "AC", Qt.BrushStyle.SolidPattern), (0, "L1", Qt.BrushStyle.SolidPattern),
-    (1, "L2", Qt.BrushStyle.BDiagPattern), (2, "240 V", Qt.BrushStyle.DiagCrossPattern),
-)  # fmt: skip
+    (4, "DC", Qt.BrushStyle.Dense2Pattern),
+    (3, "AC", Qt.BrushStyle.SolidPattern),
+    (0, "L1", Qt.BrushStyle.SolidPattern),
+    (1, "L2", Qt.BrushStyle.BDiagPattern),
+    (2, "240 V", Qt.BrushStyle.DiagCrossPattern),
+)
 _Ceiling = tuple[str, float, str]
 _STEP_TIMES = range(0, DAY_MIN + 1, STEP_MIN)
 
 
 class Silhouette(Canvas):
-    """Under the ribbons, on the same hours. Until `ready` it draws without drawn days, and says each time that it stands."""
+    """Under the ribbons, on the same hours.
+
+    Until `ready` it draws without drawn days, and says each time that it stands.
+    """
 
     stands = Signal()
 
@@ -86,7 +94,10 @@ class Silhouette(Canvas):
         painter.setPen(QPen(QColor(look().stop), 1.6))
         for minute, base, peak in starts:
             x = self.hours.x(minute)
-            painter.drawLine(QPointF(x, area.bottom() - area.height() * base / top), QPointF(x, area.bottom() - area.height() * peak / top))
+            painter.drawLine(
+                QPointF(x, area.bottom() - area.height() * base / top),
+                QPointF(x, area.bottom() - area.height() * peak / top),
+            )
         painter.restore()
         self._ceilings(painter, area, top, ceilings)
         self._legend(painter, area, profile, honest)
@@ -97,14 +108,18 @@ class Silhouette(Canvas):
         """What sets the peak and the worst start, in sentences, at the left."""
         now, day, wide = look(), design.brief.days[self.day_kind], LABELS - 48
         names = {load.tag: load.name for load in design.job.loads}
-        words(painter, QRectF(4, 0, wide, 16), tr("Energy out of the bank, losses included"), size=7.5, colour=now.muted)
+        words(
+            painter, QRectF(4, 0, wide, 16), tr("Energy out of the bank, losses included"), size=7.5, colour=now.muted
+        )
         words(painter, QRectF(4, 15, wide, 22), show(profile.bank_wh, "Wh"), size=14, bold=True)
         if day.profile == profile.key:
             self.figures.append((QRectF(4, 0, wide, 35), day.bank_energy_wh))
         if day.peak_ac_w.value <= 0:
             return
         leading = ", ".join(names[tag] for tag in day.peak_loads[:3])
-        text = tr("{power} at {time}, all at once: {loads}").format(power=show(day.peak_ac_w.value, "W"), time=clock(day.peak_at_min), loads=leading)
+        text = tr("{power} at {time}, all at once: {loads}").format(
+            power=show(day.peak_ac_w.value, "W"), time=clock(day.peak_at_min), loads=leading
+        )
         self._sentence(painter, QRectF(4, 37, wide, 40), text, now.ink)
         self.figures.append((QRectF(4, 37, wide, 40), day.peak_ac_w))
         peak = self.peak(design)
@@ -119,10 +134,21 @@ class Silhouette(Canvas):
             self.figures.append((QRectF(4, 93, wide, 40), worst))
 
     def _sentence(self, painter: QPainter, rect: QRectF, text: str, colour: str) -> None:
-        words(painter, rect, text, size=7.5, colour=colour, wrap=True, align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+        words(
+            painter,
+            rect,
+            text,
+            size=7.5,
+            colour=colour,
+            wrap=True,
+            align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop,
+        )
 
     def _stack(self, painter: QPainter, area: QRectF, top: float, profile: Profile) -> None:
-        """Mean power by feed; feeds are told apart by pattern. The sums are drawn from the highest down, each over what lies behind."""
+        """Mean power by feed; feeds are told apart by pattern.
+
+        The sums are drawn from the highest down, each over what lies behind.
+        """
         steps, sums = profile.mean_w, []
         base: list[float] | tuple[float, ...] = (0.0,) * len(steps.values[0])
         for channel, _, pattern in FEED_PATTERNS:
@@ -136,7 +162,15 @@ class Silhouette(Canvas):
             outline.closeSubpath()
             fill_pattern(painter, outline, pattern)
 
-    def _lines(self, painter: QPainter, area: QRectF, top: float, profile: Profile, totals: list[float], honest: Coincidence | None) -> None:
+    def _lines(
+        self,
+        painter: QPainter,
+        area: QRectF,
+        top: float,
+        profile: Profile,
+        totals: list[float],
+        honest: Coincidence | None,
+    ) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(look().ink), 1, Qt.PenStyle.DotLine))
         painter.drawPath(self._stairs(area, top, profile.running_w.times_min, totals))
@@ -157,7 +191,9 @@ class Silhouette(Canvas):
         return stairs
 
     def _ceilings(self, painter: QPainter, area: QRectF, top: float, ceilings: list[_Ceiling]) -> None:
-        """Dashed lines with their words on them; words that would hide another line or its words step aside, or hang under their own."""
+        """Dashed lines with their words on them; words that would hide another line or its words step aside, or hang
+        under their own.
+        """
         heights = [area.bottom() - area.height() * value / top for _, value, _ in ceilings]
         placed: list[QRectF] = []
         labels = []
@@ -169,10 +205,18 @@ class Silhouette(Canvas):
             said = f"{text}  {show(value, 'W')}"
             wide = painter.fontMetrics().horizontalAdvance(said) + 8
             beside = max((one.right() + 4 for one in placed), default=area.left())
-            tries = [QRectF(x + 2, at, wide, 11) for at in (y - 13, y + 2) for x in (area.left(), beside) if x + wide <= area.right()]
+            tries = [
+                QRectF(x + 2, at, wide, 11)
+                for at in (y - 13, y + 2)
+                for x in (area.left(), beside)
+                if x + wide <= area.right()
+            ]
             free = [
-                one for one in tries if not any(one.intersects(other) for other in placed) and not any(one.top() <= line <= one.bottom() for line in heights)
-            ]  # fmt: skip
+                one
+                for one in tries
+                if not any(one.intersects(other) for other in placed)
+                and not any(one.top() <= line <= one.bottom() for line in heights)
+            ]
             where = next(iter(free or tries), QRectF(area.left() + 2, y - 13, area.width() - 2, 11))
             placed.append(where)
             labels.append((said, colour, where))
@@ -182,12 +226,17 @@ class Silhouette(Canvas):
 
     def _legend(self, painter: QPainter, area: QRectF, profile: Profile, honest: Coincidence | None) -> None:
         x, now = area.right() + 4, look()
-        entries = [(tr(name), pattern) for channel, name, pattern in FEED_PATTERNS if max(profile.mean_w.values[channel]) > 0]
+        entries = [
+            (tr(name), pattern) for channel, name, pattern in FEED_PATTERNS if max(profile.mean_w.values[channel]) > 0
+        ]
         for name, pattern in entries:
             x -= 52
             fill_pattern(painter, QRectF(x, 2, 12, 10), pattern)
             words(painter, QRectF(x + 15, 0, 36, 14), name, size=7.5, colour=now.muted)
-        lines = [(tr("start"), Qt.PenStyle.SolidLine, now.stop, 46), (tr("all at once"), Qt.PenStyle.DotLine, now.ink, 82)]
+        lines = [
+            (tr("start"), Qt.PenStyle.SolidLine, now.stop, 46),
+            (tr("all at once"), Qt.PenStyle.DotLine, now.ink, 82),
+        ]
         if honest is not None:
             lines.append((tr("19 of 20 days"), Qt.PenStyle.SolidLine, now.ink, 94))
         lines.append((tr("mean, by feed:"), Qt.PenStyle.NoPen, now.ink, 84)) if entries else None
@@ -206,7 +255,13 @@ class Silhouette(Canvas):
 def _ceilings(design: Design) -> list[_Ceiling]:
     """Inverters, the strongest inlet, and every generator."""
     now, sources = look(), list(zip(design.job.inverters.sources, design.sources, strict=True))
-    found = [(tr("inverters, continuous at bay heat"), sum(leg.continuous_va.value for leg in design.inverters.legs), now.stop)]
+    found = [
+        (
+            tr("inverters, continuous at bay heat"),
+            sum(leg.continuous_va.value for leg in design.inverters.legs),
+            now.stop,
+        )
+    ]
     inlets = [(source.name, row.continuous_w.value, now.check) for source, row in sources if source.kind == "shore"]
     return (
         found
@@ -216,14 +271,17 @@ def _ceilings(design: Design) -> list[_Ceiling]:
 
 
 def _starts(design: Design, profile: Profile, totals: list[float]) -> list[tuple[float, float, float]]:
-    """Starts of motors at the beginning of their stretches: minute, running total then [W], with the start on top [VA]."""
+    """Starts of motors at the beginning of their stretches: minute, running total then [W], with the start on top
+    [VA].
+    """
     motors = {load.tag: load for load in design.job.loads if load.start_multiple > 1}
     base = dict(zip(profile.running_w.times_min, totals, strict=False))
     return [
         (span.start_min, base[span.start_min], base[span.start_min] + start_extra_va(motors[row.tag]))
-        for row in profile.rows if row.tag in motors
+        for row in profile.rows
+        if row.tag in motors
         for span in row.spans
-    ]  # fmt: skip
+    ]
 
 
 def _axis(painter: QPainter, area: QRectF, top: float) -> None:
@@ -231,7 +289,14 @@ def _axis(painter: QPainter, area: QRectF, top: float) -> None:
     step *= 2 if top / step > 8 else 1
     for index in range(int(top / step) + 1):
         y = area.bottom() - area.height() * index * step / top
-        words(painter, QRectF(area.left() - 46, y - 8, 40, 16), f"{index * step / 1000:g} kW", size=7.5, colour=look().muted, align=RIGHT)
+        words(
+            painter,
+            QRectF(area.left() - 46, y - 8, 40, 16),
+            f"{index * step / 1000:g} kW",
+            size=7.5,
+            colour=look().muted,
+            align=RIGHT,
+        )
         painter.setPen(QPen(QColor(look().line), 0.7))
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
 

@@ -80,7 +80,9 @@ def _switch_kind(row: KindRow, text: str) -> Edit:
     if text.lower() not in ("yes", "no"):
         raise QuantityError(tr("Say yes or no."))
     return set_value(
-        f"day_kinds[{row[0].tag}].inverters_on", text.lower() == "yes", f"{row[0].name}: inverters {'on' if text.lower() == 'yes' else 'off'}"
+        f"day_kinds[{row[0].tag}].inverters_on",
+        text.lower() == "yes",
+        f"{row[0].name}: inverters {'on' if text.lower() == 'yes' else 'off'}",
     )
 
 
@@ -138,10 +140,18 @@ class StaysLeaf(Leaf):
             self.fields.show_shown(shown, tag)
             result = next(one for one in shown.design.itinerary.stays if one.tag == tag)
             place = next(stay.place for stay in shown.job.stays if stay.tag == tag)
-            self._said.setText(tr("{place}: {energy} a day").format(place=place, energy=show(result.energy_per_day_wh.value, "Wh")))
+            self._said.setText(
+                tr("{place}: {energy} a day").format(place=place, energy=show(result.energy_per_day_wh.value, "Wh"))
+            )
         year, days = shown.design.itinerary, shown.design.brief.days
-        self.model.put(tuple((kind, days[kind.tag].bank_energy_wh.value, year.days_of_kind[kind.tag]) for kind in shown.job.day_kinds))
-        self.figures.put((year.planned_days, year.off_grid_days, year.longest_off_grid_days, year.driven_h, year.energy_wh))
+        self.model.put(
+            tuple(
+                (kind, days[kind.tag].bank_energy_wh.value, year.days_of_kind[kind.tag]) for kind in shown.job.day_kinds
+            )
+        )
+        self.figures.put(
+            (year.planned_days, year.off_grid_days, year.longest_off_grid_days, year.driven_h, year.energy_wh)
+        )
         self.strip.update()
 
     # ---- doing ----
@@ -155,10 +165,15 @@ class StaysLeaf(Leaf):
         last = max(job.stays, key=lambda stay: stay.first_day, default=None)
         site, tag = job.site, next_tag(job, "ST")
         made = Stay(
-            tag=tag, place=tr("New stay"), latitude_deg=last.latitude_deg if last else site.latitude_deg,
-            longitude_deg=last.longitude_deg if last else site.longitude_deg, height_m=last.height_m if last else site.height_m,
-            first_day=free[0], days=free[1], day_kind=job.day_kinds[0].tag,
-        )  # fmt: skip
+            tag=tag,
+            place=tr("New stay"),
+            latitude_deg=last.latitude_deg if last else site.latitude_deg,
+            longitude_deg=last.longitude_deg if last else site.longitude_deg,
+            height_m=last.height_m if last else site.height_m,
+            first_day=free[0],
+            days=free[1],
+            day_kind=job.day_kinds[0].tag,
+        )
         self.session.apply(add_stay(made))
         self.session.select(tag)
 

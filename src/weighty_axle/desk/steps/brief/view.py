@@ -1,4 +1,6 @@
-"""Brief: what must run, when and together; the day, its energy, run-together, the year's stays, what is on board already."""
+"""Brief: what must run, when and together; the day, its energy, run-together, the year's stays, what is on board
+already.
+"""
 
 from __future__ import annotations
 
@@ -38,8 +40,16 @@ class BriefView(StepView):
 
     def _on_selected(self, tags: tuple[str, ...]) -> None:
         job = self.session.shown.job
-        homes = [name for name, things in (("Stays", job.stays), ("On board", job.existing)) if any(one.tag in tags for one in things)]
-        if not homes and self.leaf_name in ("Energy", "Stays", "On board") and any(load.tag in tags for load in job.loads):
+        homes = [
+            name
+            for name, things in (("Stays", job.stays), ("On board", job.existing))
+            if any(one.tag in tags for one in things)
+        ]
+        if (
+            not homes
+            and self.leaf_name in ("Energy", "Stays", "On board")
+            and any(load.tag in tags for load in job.loads)
+        ):
             homes = ["Day"]
         if homes and homes[0] != self.leaf_name:
             self.turn_to(homes[0])

@@ -18,9 +18,11 @@ from weighty_axle.job.models.brief import YEAR_DAYS, DayUse, Stay
 
 _EDGE_PX, _PAD = 6, 8
 _PATTERNS: dict[DayUse, Qt.BrushStyle] = {
-    "parked": Qt.BrushStyle.SolidPattern, "driving": Qt.BrushStyle.BDiagPattern, "hooked_up": Qt.BrushStyle.DiagCrossPattern,
+    "parked": Qt.BrushStyle.SolidPattern,
+    "driving": Qt.BrushStyle.BDiagPattern,
+    "hooked_up": Qt.BrushStyle.DiagCrossPattern,
     "stored": Qt.BrushStyle.Dense6Pattern,
-}  # fmt: skip
+}
 USE_WORDS: dict[DayUse, str] = {"parked": "parked", "driving": "driving", "hooked_up": "hooked up", "stored": "stored"}
 _strokes = itertools.count(1)
 
@@ -69,7 +71,10 @@ class YearStrip(Canvas):
             if low < high:
                 found.append(
                     QRectF(
-                        self.day_x(low, half), self.half_y(half) + 18, self.day_x(high, half) - self.day_x(low, half), (self.height() - 20) / 2 - 40
+                        self.day_x(low, half),
+                        self.half_y(half) + 18,
+                        self.day_x(high, half) - self.day_x(low, half),
+                        (self.height() - 20) / 2 - 40,
                     )
                 )
         return found
@@ -86,7 +91,13 @@ class YearStrip(Canvas):
             painter.fillRect(rect, QColor(now.track if SEASONS.index(season) % 2 else now.note_soft))
             painter.setPen(QPen(QColor(now.panel), 1))
             painter.drawLine(rect.topLeft(), rect.bottomLeft())
-            words(painter, QRectF(left + 3, self.half_y(half), right - left, 17), f"{MONTHS[month]} · {tr(season)}", size=7.5, colour=now.muted)
+            words(
+                painter,
+                QRectF(left + 3, self.half_y(half), right - left, 17),
+                f"{MONTHS[month]} · {tr(season)}",
+                size=7.5,
+                colour=now.muted,
+            )
         uses = {kind.tag: kind.use for kind in self._session.shown.job.day_kinds}
         for stay in self._session.shown.job.stays:
             self._stay(painter, stay, uses[stay.day_kind])
@@ -94,7 +105,11 @@ class YearStrip(Canvas):
         if not self._session.shown.job.stays:
             rect = QRectF(_PAD, self.half_y(0) + 18, self.width() - 2 * _PAD, (self.height() - 20) / 2 - 40)
             words(
-                painter, rect, tr("No stays yet. “Add a stay” puts one into the first free days; drag it where it belongs."), size=9.5, align=CENTRE
+                painter,
+                rect,
+                tr("No stays yet. “Add a stay” puts one into the first free days; drag it where it belongs."),
+                size=9.5,
+                align=CENTRE,
             )
 
     def _stay(self, painter: QPainter, stay: Stay, use: DayUse) -> None:
@@ -112,12 +127,20 @@ class YearStrip(Canvas):
             self.areas.append((rect, stay.tag))
             if rect.width() > 30:
                 box = QRectF(rect.x() + 3, rect.y() + 2, rect.width() - 6, 15)
-                painter.fillRect(QRectF(box.x(), box.y(), min(box.width(), 6.2 * len(stay.place) + 6), 14), QColor(now.paper))
+                painter.fillRect(
+                    QRectF(box.x(), box.y(), min(box.width(), 6.2 * len(stay.place) + 6), 14), QColor(now.paper)
+                )
                 words(painter, box.adjusted(2, 0, 0, 0), stay.place, size=7.5, bold=lit, align=LEFT)
         if lit:
             rect = self.rects(stay)[0]
             text = f"{date_words(stay.first_day)} – {date_words(stay.first_day + stay.days - 1)}, {stay.days} days"
-            words(painter, QRectF(min(rect.x(), self.width() - 190), rect.bottom() + 2, 190, 14), text, size=7.5, bold=True)
+            words(
+                painter,
+                QRectF(min(rect.x(), self.width() - 190), rect.bottom() + 2, 190, 14),
+                text,
+                size=7.5,
+                bold=True,
+            )
 
     def _legend(self, painter: QPainter, uses: set[DayUse]) -> None:
         now, x, y = look(), float(_PAD), self.height() - 16.0
@@ -188,7 +211,9 @@ class YearStrip(Canvas):
             at = stays.index(chosen) + (1 if key == Qt.Key.Key_Down else -1) if chosen else 0
             self._session.select(stays[max(0, min(len(stays) - 1, at))].tag)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and chosen is not None:
-            by = (7 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 1) * (1 if key == Qt.Key.Key_Right else -1)
+            by = (7 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 1) * (
+                1 if key == Qt.Key.Key_Right else -1
+            )
             self._place(chosen, "end" if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else "whole", by)
         elif key == Qt.Key.Key_Delete and chosen is not None:
             self._session.apply(remove(f"stays[{chosen.tag}]", chosen.place))

@@ -29,9 +29,12 @@ ALTERNATOR_CHARGER_FIELDS = (
     Field("Efficiency", "charging.alternator_chargers[{tag}].spec.efficiency", FRACTION),
 )
 _FILLS = {
-    "Sun": Qt.BrushStyle.SolidPattern, "Shore": Qt.BrushStyle.BDiagPattern, "Alternator": Qt.BrushStyle.Dense4Pattern,
-    "Arrays elsewhere": Qt.BrushStyle.HorPattern, "Arrays on the trailer": Qt.BrushStyle.HorPattern,
-}  # fmt: skip
+    "Sun": Qt.BrushStyle.SolidPattern,
+    "Shore": Qt.BrushStyle.BDiagPattern,
+    "Alternator": Qt.BrushStyle.Dense4Pattern,
+    "Arrays elsewhere": Qt.BrushStyle.HorPattern,
+    "Arrays on the trailer": Qt.BrushStyle.HorPattern,
+}
 
 
 class MixChart(Canvas):
@@ -87,11 +90,20 @@ class MixChart(Canvas):
             )
             self.areas.append((QRectF(0, y, self.width(), row - 6), str(index)))
         bottom = 26 + row * len(result.mixes) - 8
-        self._line(painter, left + width * limit / most, bottom, tr("bank takes {a}").format(a=show(limit, "A")), now.stop)
+        self._line(
+            painter, left + width * limit / most, bottom, tr("bank takes {a}").format(a=show(limit, "A")), now.stop
+        )
         if stated.system_limit_a is not None and stated.system_limit_a < most:
-            self._line(painter, left + width * stated.system_limit_a / most, bottom, tr("system limit"), now.live, low=True)
+            self._line(
+                painter, left + width * stated.system_limit_a / most, bottom, tr("system limit"), now.live, low=True
+            )
         if result.alternator_budget_a is not None and result.alternator_demand_a is not None:
-            self._budget(painter, QRectF(0, bottom + 14, self.width(), 44), result.alternator_demand_a, result.alternator_budget_a)
+            self._budget(
+                painter,
+                QRectF(0, bottom + 14, self.width(), 44),
+                result.alternator_demand_a,
+                result.alternator_budget_a,
+            )
 
     def _line(self, painter: QPainter, x: float, bottom: float, text: str, colour: str, *, low: bool = False) -> None:
         painter.setPen(QPen(QColor(colour), 2, Qt.PenStyle.DashLine))

@@ -1,4 +1,6 @@
-"""Asleep: one switch, what stays alive behind it, how long the bank lasts; and whether the inverters' switches can be reached."""
+"""Asleep: one switch, what stays alive behind it, how long the bank lasts; and whether the inverters' switches can be
+reached.
+"""
 
 from __future__ import annotations
 
@@ -76,7 +78,9 @@ class AsleepLeaf(Leaf):
         return set_value("ac.storage.alive", others, f"{row.name} off asleep")
 
     def _reach(self, row: Inverter, text: str) -> Edit:
-        return set_value(f"inverters.units[{row.tag}].reachable", yes_or_no(text), f"Switch of {row.tag} within reach: {text}")
+        return set_value(
+            f"inverters.units[{row.tag}].reachable", yes_or_no(text), f"Switch of {row.tag} within reach: {text}"
+        )
 
     def _bonds(self, row: Inverter, text: str) -> Edit:
         return set_value(f"inverters.units[{row.tag}].bonds", yes_or_no(text), f"{row.tag} bonds the neutral: {text}")
@@ -89,10 +93,14 @@ class AsleepLeaf(Leaf):
         switch = shown.job.ac.storage.switch
         lasts, awake = show(result.lasts_days.value, "days"), show(result.awake_month_wh.value, "Wh")
         if switch:
-            text = tr("{switch} off: the bank lasts {lasts}. Left on, everything here would take {awake} a month.").format(
-                switch=switch, lasts=lasts, awake=awake
-            )
+            text = tr(
+                "{switch} off: the bank lasts {lasts}. Left on, everything here would take {awake} a month."
+            ).format(switch=switch, lasts=lasts, awake=awake)
         else:
-            text = tr("No switch puts the vehicle to sleep: {awake} a month goes, and the bank lasts {lasts}.").format(awake=awake, lasts=lasts)
+            text = tr("No switch puts the vehicle to sleep: {awake} a month goes, and the bank lasts {lasts}.").format(
+                awake=awake, lasts=lasts
+            )
         self.sentence.setText(text)
-        self.figures.put((result.alive_w, result.month_wh, result.month_share, result.lasts_days, result.awake_month_wh))
+        self.figures.put(
+            (result.alive_w, result.month_wh, result.month_share, result.lasts_days, result.awake_month_wh)
+        )

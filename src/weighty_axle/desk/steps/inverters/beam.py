@@ -28,7 +28,8 @@ _MOST_TIP_DEG = 4.0
 class LegBeam(Canvas):
     """Two lines: a beam with its circuits. Three: a bar with a hanger each. One: its circuits under one bar.
 
-    Left and right move the chosen circuit from line to line, P pins it; drag does the same. A dot marks a pinned circuit, a ring one that shares a neutral.
+    Left and right move the chosen circuit from line to line, P pins it; drag does the same. A dot marks a pinned
+    circuit, a ring one that shares a neutral.
     """
 
     smooth = True
@@ -82,7 +83,14 @@ class LegBeam(Canvas):
             self._leg(painter, leg, rect)
             self._circuits(painter, self._on(leg.tag), QRectF(rect.x(), 154, rect.width(), height - 158))
         if across:
-            words(painter, QRectF(third + 10, 126, third - 20, 16), tr("across both legs"), size=9, bold=True, align=CENTRE)
+            words(
+                painter,
+                QRectF(third + 10, 126, third - 20, 16),
+                tr("across both legs"),
+                size=9,
+                bold=True,
+                align=CENTRE,
+            )
             self._circuits(painter, across, QRectF(third + 10, 154, third - 20, height - 158))
 
     # ---- the beam ----
@@ -96,7 +104,15 @@ class LegBeam(Canvas):
         now = look()
         over = currents.neutral_a.value > self._session.shown.job.inverters.neutral_a
         box = QRectF(middle - 110, 2, 220, 20)
-        words(painter, box, f"N  {show(currents.neutral_a.value, 'A')}", size=11, bold=True, align=CENTRE, colour=now.stop if over else now.ink)
+        words(
+            painter,
+            box,
+            f"N  {show(currents.neutral_a.value, 'A')}",
+            size=11,
+            bold=True,
+            align=CENTRE,
+            colour=now.stop if over else now.ink,
+        )
         self.figures.append((box, currents.neutral_a))
         box = QRectF(middle - 110, 100, 220, 16) if len(currents.lines_a) == 2 else QRectF(middle + 100, 4, 200, 16)
         between = tr("{v} between the legs").format(v=show(currents.between_lines_v.value, "V"))
@@ -110,12 +126,19 @@ class LegBeam(Canvas):
         lean = (l2 - l1) / max(l1 + l2, 1e-9)
         middle, half = QPointF(self.width() / 2, 66), self.width() * 0.36
         angle = math.radians(_MOST_TIP_DEG) * max(-1.0, min(1.0, 2 * lean))
-        ends = [QPointF(middle.x() + sign * half * math.cos(angle), middle.y() + sign * half * math.sin(angle)) for sign in (-1, 1)]
+        ends = [
+            QPointF(middle.x() + sign * half * math.cos(angle), middle.y() + sign * half * math.sin(angle))
+            for sign in (-1, 1)
+        ]
         painter.setPen(QPen(QColor(now.ink), 5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.drawLine(*ends)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(now.steel))
-        painter.drawPolygon(polygon([(middle.x(), middle.y() + 3), (middle.x() - 14, middle.y() + 26), (middle.x() + 14, middle.y() + 26)]))
+        painter.drawPolygon(
+            polygon(
+                [(middle.x(), middle.y() + 3), (middle.x() - 14, middle.y() + 26), (middle.x() + 14, middle.y() + 26)]
+            )
+        )
         for index, end in enumerate(ends):
             painter.setPen(QPen(QColor(now.line), 1.2))
             painter.drawLine(end, QPointF(end.x(), 100))
@@ -140,23 +163,41 @@ class LegBeam(Canvas):
         limit, worst = leg.continuous_va.value, leg.worst_va.value
         most = 1.08 * max(limit, worst, 1.0)
         over = worst > limit
-        bar(painter, QRectF(rect.x(), rect.y() + 17, rect.width(), 12), worst / most, now.stop if over else now.steel, limit_share=limit / most)
+        bar(
+            painter,
+            QRectF(rect.x(), rect.y() + 17, rect.width(), 12),
+            worst / most,
+            now.stop if over else now.steel,
+            limit_share=limit / most,
+        )
         text = tr("{leg}: {worst} of {limit}").format(leg=leg.tag, worst=show(worst, "VA"), limit=show(limit, "VA"))
         if leg.units > 1:
             text += tr(", {n} × {va}").format(n=leg.units, va=show(worst / leg.units, "VA"))
-        words(painter, QRectF(rect.x(), rect.y(), rect.width(), 16), text, size=9.5, bold=True, colour=now.stop if over else now.ink)
+        words(
+            painter,
+            QRectF(rect.x(), rect.y(), rect.width(), 16),
+            text,
+            size=9.5,
+            bold=True,
+            colour=now.stop if over else now.ink,
+        )
         self.figures.append((QRectF(rect.x(), rect.y(), rect.width() / 2, 31), leg.worst_va))
         self.figures.append((QRectF(rect.x() + rect.width() / 2, rect.y(), rect.width() / 2, 31), leg.continuous_va))
         box = QRectF(rect.x(), rect.y() + 33, rect.width(), 14)
         self.figures.append((box, leg.start_va))
-        start = tr("worst start {va} of {surge}").format(va=show(leg.start_va.value, "VA"), surge=show(leg.surge_va.value, "VA"))
+        start = tr("worst start {va} of {surge}").format(
+            va=show(leg.start_va.value, "VA"), surge=show(leg.surge_va.value, "VA")
+        )
         words(painter, box, start, size=8, colour=now.stop if leg.start_va.value > leg.surge_va.value else now.muted)
 
     def _circuits(self, painter: QPainter, circuits: Sequence[LiveCircuit], rect: QRectF, columns: int = 1) -> None:
         """Circuits in rows; many make the rows lower and the columns narrower, too many are counted."""
         if not circuits:
             return
-        while rect.height() / math.ceil(len(circuits) / columns) < _LEAST_ROW and rect.width() / (columns + 1) > _LEAST_COLUMN:
+        while (
+            rect.height() / math.ceil(len(circuits) / columns) < _LEAST_ROW
+            and rect.width() / (columns + 1) > _LEAST_COLUMN
+        ):
             columns += 1
         now, width = look(), rect.width() / columns
         row = max(_LEAST_ROW, min(_ROW, rect.height() / math.ceil(len(circuits) / columns)))

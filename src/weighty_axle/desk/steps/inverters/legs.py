@@ -36,8 +36,20 @@ def _choose_spec(job: Job, _path: str, name: Any) -> Edit:
 
 
 INVERTER_FIELDS = (
-    Field("Inverter type", "inverters.spec.name", tuple((one.name, one.name) for one in inverters().rows), make=_choose_spec, wide=3),
-    Field("Stacking", "inverters.stacking", tuple(STACKING_WORDS.items()), make=lambda _job, _path, value: set_stacking(value), wide=2),
+    Field(
+        "Inverter type",
+        "inverters.spec.name",
+        tuple((one.name, one.name) for one in inverters().rows),
+        make=_choose_spec,
+        wide=3,
+    ),
+    Field(
+        "Stacking",
+        "inverters.stacking",
+        tuple(STACKING_WORDS.items()),
+        make=lambda _job, _path, value: set_stacking(value),
+        wide=2,
+    ),
     Field("For hours, one", "inverters.spec.continuous_va", APPARENT),
     Field("Surge, one", "inverters.spec.surge_va", APPARENT),
     Field("No-load, one", "inverters.spec.no_load_w", POWER),
@@ -91,12 +103,18 @@ class LegsLeaf(Leaf):
         before, after = show(found.before_va.value, "VA"), show(found.after_va.value, "VA")
         names = {circuit.tag: circuit.name for circuit in design.circuits}
         moves = ", ".join(f"{names[tag]} → {leg}" for tag, leg in list(found.moves.items())[:4])
-        self.said.setText(tr("Better: worst line {after} instead of {before}, by {moves}.").format(before=before, after=after, moves=moves))
+        self.said.setText(
+            tr("Better: worst line {after} instead of {before}, by {moves}.").format(
+                before=before, after=after, moves=moves
+            )
+        )
 
     def balance_legs(self) -> None:
         """Find the best legs in the background and hang the circuits so."""
         design = self.session.shown.design
-        self.work(tr("Balancing the legs"), partial(_balance, design), partial(self._balanced, design), self.said.setText)
+        self.work(
+            tr("Balancing the legs"), partial(_balance, design), partial(self._balanced, design), self.said.setText
+        )
 
     def _balanced(self, design: Design, found: Balanced | None) -> None:
         if found is None:
@@ -118,7 +136,9 @@ class LegsLeaf(Leaf):
             )
             text = words.format(bound=bound, after=after)
         else:
-            neutral = tr("neutral {a} instead of {b}").format(a=show(found.neutral_after_va.value, "VA"), b=show(found.neutral_before_va.value, "VA"))
+            neutral = tr("neutral {a} instead of {b}").format(
+                a=show(found.neutral_after_va.value, "VA"), b=show(found.neutral_before_va.value, "VA")
+            )
             text = tr("{n} moved: worst line {after} instead of {before}, {neutral}.").format(
                 n=len(found.moves), before=before, after=after, neutral=neutral
             )
@@ -126,10 +146,21 @@ class LegsLeaf(Leaf):
         self.said.setText(f"{text} {proof.format(how=found.proof, bound=bound)}")
 
     def commands(self) -> list[Command]:
-        chosen = next((tag for tag in self.session.selection if any(one.tag == tag for one in self.session.shown.job.ac.circuits)), "")
+        chosen = next(
+            (
+                tag
+                for tag in self.session.selection
+                if any(one.tag == tag for one in self.session.shown.job.ac.circuits)
+            ),
+            "",
+        )
         found = [Command(tr("Balance the legs"), "", self.balance_legs)]
         if chosen:
-            found.append(Command(tr("Pin {tag} to its leg, or let it go").format(tag=chosen), "P", partial(self.beam.pin, chosen)))
+            found.append(
+                Command(
+                    tr("Pin {tag} to its leg, or let it go").format(tag=chosen), "P", partial(self.beam.pin, chosen)
+                )
+            )
         return found
 
     def show_shown(self, shown: Shown) -> None:
@@ -140,8 +171,12 @@ class LegsLeaf(Leaf):
         self.balance.setVisible(result.currents is not None)
         self.said.setVisible(result.currents is not None)
         if result.currents is not None:
-            others = [one for one in (result.currents.neutral_split_a, result.currents.neutral_in_phase_a) if one is not None]
-            self.figures.put((*others, result.currents.leg_balance, *((lost.worst,) if lost else ()), result.pulsating_va))
+            others = [
+                one for one in (result.currents.neutral_split_a, result.currents.neutral_in_phase_a) if one is not None
+            ]
+            self.figures.put(
+                (*others, result.currents.leg_balance, *((lost.worst,) if lost else ()), result.pulsating_va)
+            )
         else:
             leg = result.legs[0]
             self.figures.put((leg.worst_va, leg.continuous_va, leg.start_va, leg.surge_va, result.pulsating_va))

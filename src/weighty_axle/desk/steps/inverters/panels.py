@@ -31,7 +31,10 @@ _BOX_W, _BOX_H, _GAP = 168.0, 50.0, 8.0
 
 
 class WayIn(Canvas):
-    """Boxes from the inlets over selectors and inverters to panels; each line says what it carries and what it is. A press or the arrows choose a box."""
+    """Boxes from the inlets over selectors and inverters to panels; each line says what it carries and what it is.
+
+    A press or the arrows choose a box.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -78,7 +81,9 @@ class WayIn(Canvas):
         for index, column in enumerate(columns):
             height = min(_BOX_H, (self.height() - 8) / len(column) - _GAP)
             for row, tag in enumerate(column):
-                boxes[tag] = QRectF(8 + index * pitch, 4 + row * (height + _GAP), min(_BOX_W, pitch - 12 if pitch else _BOX_W), height)
+                boxes[tag] = QRectF(
+                    8 + index * pitch, 4 + row * (height + _GAP), min(_BOX_W, pitch - 12 if pitch else _BOX_W), height
+                )
         self._lines(painter, boxes)
         for tag, box in boxes.items():
             self._box(painter, tag, box)
@@ -131,16 +136,32 @@ class WayIn(Canvas):
             if panel.tag == tag:
                 return panel.name, ""
         through = max(design.panels.relays, key=lambda one: one.passes_a.value).passes_a
-        return tr("{n} inverters").format(n=len(design.ac.units)), tr("relay passes {a}").format(a=show(through.value, "A"))
+        return tr("{n} inverters").format(n=len(design.ac.units)), tr("relay passes {a}").format(
+            a=show(through.value, "A")
+        )
 
     def _load(self, painter: QPainter, box: QRectF, panel: Panel, board: PanelResult) -> None:
         now = look()
         most = 1.08 * max(board.feeder_a.value, panel.breaker_a, 1.0)
         over = board.feeder_a.value > min(panel.breaker_a, panel.bus_a)
         strip = QRectF(box.x() + 6, box.center().y() - 2, box.width() - 12, 7)
-        bar(painter, strip, board.feeder_a.value / most, now.stop if over else now.steel, limit_share=panel.breaker_a / most)
-        text = tr("{a} of {b}, {size}").format(a=show(board.feeder_a.value, "A"), b=show(panel.breaker_a, "A"), size=panel.size)
-        words(painter, QRectF(box.x() + 6, strip.bottom() + 3, box.width() - 12, 12), text, size=7.5, colour=now.stop if over else now.muted)
+        bar(
+            painter,
+            strip,
+            board.feeder_a.value / most,
+            now.stop if over else now.steel,
+            limit_share=panel.breaker_a / most,
+        )
+        text = tr("{a} of {b}, {size}").format(
+            a=show(board.feeder_a.value, "A"), b=show(panel.breaker_a, "A"), size=panel.size
+        )
+        words(
+            painter,
+            QRectF(box.x() + 6, strip.bottom() + 3, box.width() - 12, 12),
+            text,
+            size=7.5,
+            colour=now.stop if over else now.muted,
+        )
         self.figures.append((box, board.feeder_a))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -161,14 +182,21 @@ def _feeders(job: Job) -> tuple[tuple[Any, str], ...]:
     ac = job.ac
     inlets = tuple((one.tag, one.name) for one in ac.inlets) or ((IMPLIED_INLET, tr("the inlet")),)
     return (
-        (FROM_INVERTERS, tr("all inverters")), *inlets, *((one.tag, one.name) for one in ac.selectors), *((one.tag, one.name) for one in ac.panels),
+        (FROM_INVERTERS, tr("all inverters")),
+        *inlets,
+        *((one.tag, one.name) for one in ac.selectors),
+        *((one.tag, one.name) for one in ac.panels),
         *((unit.tag, unit.tag) for unit in job.inverters.units),
-    )  # fmt: skip
+    )
 
 
 def _inputs(job: Job) -> tuple[tuple[Any, str], ...]:
     ac = job.ac
-    named = (*((one.tag, one.name) for one in ac.inlets), *((one.tag, one.name) for one in ac.selectors), *((one.tag, one.name) for one in ac.panels))
+    named = (
+        *((one.tag, one.name) for one in ac.inlets),
+        *((one.tag, one.name) for one in ac.selectors),
+        *((one.tag, one.name) for one in ac.panels),
+    )
     return (("", tr("the first inlet")), *named)
 
 
@@ -178,13 +206,22 @@ def _size(_job: Job, path: str, text: Any) -> Edit:
 
 
 def _wire(_job: Job, path: str, value: Any) -> Edit:
-    return set_wiring(path, value, f"{path.split('[')[1].split(']')[0]}: {path.rpartition('.')[2].replace('_', ' ')} {value or tr('as usual')}")
+    return set_wiring(
+        path,
+        value,
+        f"{path.split('[')[1].split(']')[0]}: {path.rpartition('.')[2].replace('_', ' ')} {value or tr('as usual')}",
+    )
 
 
 PANEL_FIELDS = (
     Field("Panel", "ac.panels[{tag}].name", str, wide=3),
     Field("Fed from", "ac.panels[{tag}].fed_from", _feeders, make=_wire, wide=2),
-    Field("Takes", "ac.panels[{tag}].line", (("", "every line"), ("L1", "L1 only"), ("L2", "L2 only"), ("L3", "L3 only")), make=_wire),
+    Field(
+        "Takes",
+        "ac.panels[{tag}].line",
+        (("", "every line"), ("L1", "L1 only"), ("L2", "L2 only"), ("L3", "L3 only")),
+        make=_wire,
+    ),
     Field("Feeder", "ac.panels[{tag}].size", str, make=_size),
     Field("Length", "ac.panels[{tag}].length_m", LENGTH),
     Field("Its breaker", "ac.panels[{tag}].breaker_a", CURRENT),
@@ -209,7 +246,12 @@ def _neutrals(job: Job) -> tuple[tuple[Any, str], ...]:
 CIRCUIT_FIELDS = (
     Field("Circuit", "ac.circuits[{tag}].name", str, wide=3),
     Field("Panel", "ac.circuits[{tag}].panel", _panels, make=_wire, wide=2),
-    Field("Leg", "ac.circuits[{tag}].leg", tuple((leg, leg) for leg in ("open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3")), make=_leg),
+    Field(
+        "Leg",
+        "ac.circuits[{tag}].leg",
+        tuple((leg, leg) for leg in ("open", "L1", "L2", "L3", "L1+L2", "L1+L2+L3")),
+        make=_leg,
+    ),
     Field("Pinned", "ac.circuits[{tag}].pinned", bool),
     Field("Breaker", "ac.circuits[{tag}].breaker_a", CURRENT),
     Field("Poles", "ac.circuits[{tag}].poles", int),
@@ -233,9 +275,12 @@ class PanelsLeaf(Leaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         self.row_of(
-            ("Add a circuit", self._add_circuit), ("A circuit for every load", self._circuits), ("Add a panel", lambda: self._apply(add_panel())),
-            ("Add an inlet", lambda: self._apply(add_inlet())), ("Remove", self._remove),
-        )  # fmt: skip
+            ("Add a circuit", self._add_circuit),
+            ("A circuit for every load", self._circuits),
+            ("Add a panel", lambda: self._apply(add_panel())),
+            ("Add an inlet", lambda: self._apply(add_inlet())),
+            ("Remove", self._remove),
+        )
         self.way = WayIn(session)
         self.column.addWidget(self.way)
         self.panel_fields = Fields(session, system, PANEL_FIELDS, len(PANEL_FIELDS))
@@ -268,7 +313,9 @@ class PanelsLeaf(Leaf):
         return (
             Column("Circuit", lambda row: row[0].name, None),
             Column("Panel", lambda row: row[0].panel, None),
-            Column("Leg", lambda row: "+".join(row[0].lines) if len(self.session.shown.design.ac.lines) > 1 else "–", None),
+            Column(
+                "Leg", lambda row: "+".join(row[0].lines) if len(self.session.shown.design.ac.lines) > 1 else "–", None
+            ),
             Column("Breaker", lambda row: row[0].circuit.breaker_a, CURRENT, self._breaker),
             Column("Draws", lambda row: row[1].running_a.value, CURRENT),
             Column("Wire", lambda row: row[0].circuit.size if row[0].stated else "–", None),
@@ -290,9 +337,20 @@ class PanelsLeaf(Leaf):
         self._said.setText(self.session.apply(edit) or "")
 
     def _add_circuit(self) -> None:
-        chosen = next((tag for tag in self.session.selection if any(panel.tag == tag for panel in self.session.shown.job.ac.panels)), "")
+        chosen = next(
+            (
+                tag
+                for tag in self.session.selection
+                if any(panel.tag == tag for panel in self.session.shown.job.ac.panels)
+            ),
+            "",
+        )
         self._apply(add_circuit(chosen))
-        at = next(index for index in range(self.model.rowCount()) if self.model.record(index)[0].tag == self.session.shown.job.ac.circuits[-1].tag)
+        at = next(
+            index
+            for index in range(self.model.rowCount())
+            if self.model.record(index)[0].tag == self.session.shown.job.ac.circuits[-1].tag
+        )
         self.table.selectRow(at)
 
     def _circuits(self) -> None:
@@ -301,7 +359,12 @@ class PanelsLeaf(Leaf):
     def _remove(self) -> None:
         """The chosen box of the way in, or the chosen circuit."""
         ac = self.session.shown.job.ac
-        boxes = {one.tag for one in ac.inlets} | {one.tag for one in ac.panels} | {one.tag for one in ac.selectors} | {one.tag for one in ac.circuits}
+        boxes = (
+            {one.tag for one in ac.inlets}
+            | {one.tag for one in ac.panels}
+            | {one.tag for one in ac.selectors}
+            | {one.tag for one in ac.circuits}
+        )
         tag = next((tag for tag in self.session.selection if tag in boxes), "")
         if tag:
             self._apply(remove_part(tag))
@@ -324,8 +387,12 @@ class PanelsLeaf(Leaf):
         self.loads.addItem(tr("put a load on {circuit}, or take one off…").format(circuit=row[0].name), "")
         for load in self.session.shown.job.loads:
             if not load.supply.startswith("DC"):
-                self.loads.addItem(tr("take {load} off").format(load=load.name) if load.circuit == row[0].tag else load.name, load.tag)
-        self.figures.put((row[1].running_a, *((row[1].copper_a,) if row[1].copper_a is not None else ()), row[1].drop_share))
+                self.loads.addItem(
+                    tr("take {load} off").format(load=load.name) if load.circuit == row[0].tag else load.name, load.tag
+                )
+        self.figures.put(
+            (row[1].running_a, *((row[1].copper_a,) if row[1].copper_a is not None else ()), row[1].drop_share)
+        )
 
     def _put_load(self, index: int) -> None:
         tag, row = self.loads.itemData(index), self._row()
@@ -359,4 +426,7 @@ class PanelsLeaf(Leaf):
         self.way.fit()
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Make a circuit for every load"), "", self._circuits), Command(tr("Add a circuit"), "", self._add_circuit)]
+        return [
+            Command(tr("Make a circuit for every load"), "", self._circuits),
+            Command(tr("Add a circuit"), "", self._add_circuit),
+        ]

@@ -31,7 +31,10 @@ _ROW, _HEAD, _NAMES = 24.0, 46.0, 210.0
 
 
 class ContactChart(Canvas):
-    """Rows are contacts, columns positions; a filled cell is closed. Press a cell, or move with the arrows and press Space, to change it."""
+    """Rows are contacts, columns positions; a filled cell is closed.
+
+    Press a cell, or move with the arrows and press Space, to change it.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -55,7 +58,9 @@ class ContactChart(Canvas):
     def draw(self, painter: QPainter) -> None:
         now, selector = look(), self.selector
         if selector is None:
-            text = tr("No selector: inlet, inverters and panels are joined for good. Add a usual one, or one of your own.")
+            text = tr(
+                "No selector: inlet, inverters and panels are joined for good. Add a usual one, or one of your own."
+            )
             words(painter, QRectF(8, 8, self.width() - 16, 40), text, size=9.5, colour=now.muted, wrap=True)
             return
         contacts = self.contacts(selector)
@@ -66,8 +71,21 @@ class ContactChart(Canvas):
             here = position.name == selector.now
             if here:
                 painter.fillRect(QRectF(x, 0, wide - 4, _HEAD + row * len(contacts)), QColor(now.live_soft))
-            words(painter, QRectF(x, 2, wide - 4, 18), position.name + (f" · {tr('now')}" if here else ""), size=9.5, bold=True, align=CENTRE)
-            asked = STACKING_WORDS[position.stacking] if position.stacking else tr("all open") if not position.contacts else tr("any setting")
+            words(
+                painter,
+                QRectF(x, 2, wide - 4, 18),
+                position.name + (f" · {tr('now')}" if here else ""),
+                size=9.5,
+                bold=True,
+                align=CENTRE,
+            )
+            asked = (
+                STACKING_WORDS[position.stacking]
+                if position.stacking
+                else tr("all open")
+                if not position.contacts
+                else tr("any setting")
+            )
             words(painter, QRectF(x, 20, wide - 4, 16), asked, size=8, colour=now.muted, align=CENTRE)
             self.areas.append((QRectF(x, 0, wide - 4, _HEAD - 6), f"head {column}"))
         for at, contact in enumerate(contacts):
@@ -76,7 +94,12 @@ class ContactChart(Canvas):
             painter.setPen(QPen(QColor(now.line), 0.7))
             painter.drawLine(QPointF(8, y + row), QPointF(_NAMES + wide * len(selector.positions) - 4, y + row))
             for column, position in enumerate(selector.positions):
-                self._cell(painter, QRectF(_NAMES + column * wide, y, wide - 4, row), contact in position.contacts, (at, column))
+                self._cell(
+                    painter,
+                    QRectF(_NAMES + column * wide, y, wide - 4, row),
+                    contact in position.contacts,
+                    (at, column),
+                )
 
     def _cell(self, painter: QPainter, box: QRectF, closed: bool, at: tuple[int, int]) -> None:
         """A closed contact is a bar from terminal to terminal, an open one two stubs."""
@@ -106,7 +129,9 @@ class ContactChart(Canvas):
         contact, position = self.contacts(selector)[at], selector.positions[column]
         closed = contact in position.contacts
         kept = tuple(one for one in position.contacts if one != contact) if closed else (*position.contacts, contact)
-        positions = tuple(replace(one, contacts=kept) if index == column else one for index, one in enumerate(selector.positions))
+        positions = tuple(
+            replace(one, contacts=kept) if index == column else one for index, one in enumerate(selector.positions)
+        )
         label = f"{selector.name}, {position.name}: {contact.start} – {contact.end} {'open' if closed else 'closed'}"
         self._session.apply(set_value(f"ac.selectors[{selector.tag}].positions", positions, label))
 
@@ -116,7 +141,9 @@ class ContactChart(Canvas):
             return
         if name.startswith("head "):
             position = selector.positions[int(name.split()[1])]
-            self._session.apply(set_value(f"ac.selectors[{selector.tag}].now", position.name, f"{selector.name} to {position.name}"))
+            self._session.apply(
+                set_value(f"ac.selectors[{selector.tag}].now", position.name, f"{selector.name} to {position.name}")
+            )
             return
         at, column = map(int, name.split())
         self.cell = (at, column)
@@ -129,10 +156,15 @@ class ContactChart(Canvas):
             super().keyPressEvent(event)
         elif event.key() in steps:
             down, right = steps[Qt.Key(event.key())]
-            self.cell = ((self.cell[0] + down) % len(self.contacts(selector)), (self.cell[1] + right) % len(selector.positions))
+            self.cell = (
+                (self.cell[0] + down) % len(self.contacts(selector)),
+                (self.cell[1] + right) % len(selector.positions),
+            )
             self.update()
         elif event.key() == Qt.Key.Key_Space:
-            self.toggle(min(self.cell[0], len(self.contacts(selector)) - 1), min(self.cell[1], len(selector.positions) - 1))
+            self.toggle(
+                min(self.cell[0], len(self.contacts(selector)) - 1), min(self.cell[1], len(selector.positions) - 1)
+            )
         else:
             super().keyPressEvent(event)
 
@@ -160,7 +192,12 @@ class SelectorsLeaf(Leaf):
         for box in (self.which, self.add):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(10)
-        self.row_of(self.which, self.add, ("Remove selector", self._remove), ("Print its card", lambda: self.wants.emit("selector card")))
+        self.row_of(
+            self.which,
+            self.add,
+            ("Remove selector", self._remove),
+            ("Print its card", lambda: self.wants.emit("selector card")),
+        )
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
         self.chart = ContactChart(session)
@@ -170,7 +207,9 @@ class SelectorsLeaf(Leaf):
         self.start, self.end = QComboBox(), QComboBox()
         for choice, name in ((self.start, tr("Contact from")), (self.end, tr("Contact to"))):
             choice.setAccessibleName(name)
-        self.row_of(self.start, self.end, ("Add this contact", self._add_contact), ("Add a position", self._add_position))
+        self.row_of(
+            self.start, self.end, ("Add this contact", self._add_contact), ("Add a position", self._add_position)
+        )
         self.asks = QComboBox()
         self.asks.setAccessibleName(tr("Where it stands asks for"))
         self.asks.addItem(tr("where it stands asks for any setting"), None)
@@ -196,7 +235,11 @@ class SelectorsLeaf(Leaf):
 
     def _usual(self) -> dict[str, Callable[[], None]]:
         """What can be added, and how."""
-        return {"a stacking selector": self._add_stacking, "a bypass selector": self._add_bypass, "one of my own": self._add_own}
+        return {
+            "a stacking selector": self._add_stacking,
+            "a bypass selector": self._add_bypass,
+            "one of my own": self._add_own,
+        }
 
     def _add(self, index: int) -> None:
         if index > 0:
@@ -235,7 +278,10 @@ class SelectorsLeaf(Leaf):
         if contact.start == contact.end or contact in self.chart.contacts(selector):
             self._said.setText(tr("Choose two terminals that are not joined by a contact yet."))
             return
-        positions = tuple(replace(one, contacts=(*one.contacts, contact)) if one.name == selector.now else one for one in selector.positions)
+        positions = tuple(
+            replace(one, contacts=(*one.contacts, contact)) if one.name == selector.now else one
+            for one in selector.positions
+        )
         self._change(positions, f"{selector.name}: contact {contact.start} – {contact.end}")
 
     def _add_position(self) -> None:
@@ -249,8 +295,12 @@ class SelectorsLeaf(Leaf):
         selector = self.chart.selector
         if selector is not None:
             wanted = self.asks.itemData(index)
-            positions = tuple(replace(one, stacking=wanted) if one.name == selector.now else one for one in selector.positions)
-            self._change(positions, f"{selector.name}, {selector.now}: {STACKING_WORDS[wanted] if wanted else 'any setting'}")
+            positions = tuple(
+                replace(one, stacking=wanted) if one.name == selector.now else one for one in selector.positions
+            )
+            self._change(
+                positions, f"{selector.name}, {selector.now}: {STACKING_WORDS[wanted] if wanted else 'any setting'}"
+            )
 
     # ---- showing ----
 
@@ -298,7 +348,12 @@ class SelectorsLeaf(Leaf):
         self.chart.update()
 
     def commands(self) -> list[Command]:
-        found = [Command(tr("Add a stacking selector"), "", self._add_stacking), Command(tr("Add a bypass selector"), "", self._add_bypass)]
+        found = [
+            Command(tr("Add a stacking selector"), "", self._add_stacking),
+            Command(tr("Add a bypass selector"), "", self._add_bypass),
+        ]
         if self.chart.selector is not None:
-            found.append(Command(tr("Print the selector's card…"), "", partial(self.wants.emit, "selector card"), "print"))
+            found.append(
+                Command(tr("Print the selector's card…"), "", partial(self.wants.emit, "selector card"), "print")
+            )
         return found

@@ -92,12 +92,26 @@ class LossChart(Canvas):
             )
         for index, one in enumerate(self.pair):
             steps = [one.continuous_va.value * step / 40 for step in range(41)]
-            line = [QPointF(area.left() + area.width() * w / top_w, area.bottom() - area.height() * one.loss_w(w) / most) for w in steps]
-            painter.setPen(QPen(QColor(now.steel if index else now.live), 2, Qt.PenStyle.DashLine if index else Qt.PenStyle.SolidLine))
+            line = [
+                QPointF(area.left() + area.width() * w / top_w, area.bottom() - area.height() * one.loss_w(w) / most)
+                for w in steps
+            ]
+            painter.setPen(
+                QPen(
+                    QColor(now.steel if index else now.live),
+                    2,
+                    Qt.PenStyle.DashLine if index else Qt.PenStyle.SolidLine,
+                )
+            )
             painter.drawPolyline(QPolygonF(line))
             key = QRectF(area.right() + 14, area.top() + 18 * index, 160, 16)
             painter.drawLine(QPointF(key.x(), key.center().y()), QPointF(key.x() + 18, key.center().y()))
-            words(painter, key.adjusted(24, 0, 0, 0), f"{one.count} × {_short(one)}" + (f" · {tr('now')}" if one.now else ""), size=8)
+            words(
+                painter,
+                key.adjusted(24, 0, 0, 0),
+                f"{one.count} × {_short(one)}" + (f" · {tr('now')}" if one.now else ""),
+                size=8,
+            )
         day = design.brief.days[design.brief.design_day]
         for value, text in ((day.ac_energy_wh.value / 24, tr("mean")), (day.peak_ac_w.value, tr("peak"))):
             x = area.left() + area.width() * min(1.0, value / top_w)
@@ -141,7 +155,9 @@ class SizeLeaf(Leaf):
     def start(self) -> None:
         """Compare in the background."""
         design = self.session.shown.design
-        self.work(tr("Comparing arrangements"), partial(_compare, design), partial(self._compared, design), self._said.setText)
+        self.work(
+            tr("Comparing arrangements"), partial(_compare, design), partial(self._compared, design), self._said.setText
+        )
 
     def _compared(self, design: Design, found: tuple[Arrangement, ...]) -> None:
         self._of = design
@@ -172,7 +188,9 @@ class SizeLeaf(Leaf):
         if one.left_dark:
             left = tr("With one out these are dark: {loads}.").format(loads=", ".join(one.left_dark))
         else:
-            left = tr("With one out {part} of the worst minute is still carried.").format(part=show(one.left_share.value, "1"))
+            left = tr("With one out {part} of the worst minute is still carried.").format(
+                part=show(one.left_share.value, "1")
+            )
         runs = tr("runs everything") if one.runs_all else _verdict(one)
         self.chosen.setText(f"{one.count} × {one.spec.name}, {STACKING_WORDS[one.stacking]}: {runs}. {left}")
         asleep = (one.sleep_day_wh,) if one.sleep_day_wh is not None else ()
@@ -180,9 +198,14 @@ class SizeLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         if self._of is None:
-            text = tr("Every arrangement of the inverters in the table that fits this bank and voltage, for these loads on these days.")
+            text = tr(
+                "Every arrangement of the inverters in the table that fits this bank and voltage, for these loads "
+                "on these days."
+            )
         elif self._of is shown.design:
-            text = tr("For the job as it is. Worst minute and start are shares of what the inverters give in the hottest bay.")
+            text = tr(
+                "For the job as it is. Worst minute and start are shares of what the inverters give in the hottest bay."
+            )
         else:
             text = tr("The job has changed since: compare again.")
         self.sentence.setText(text)

@@ -26,7 +26,19 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Generator, Source
 from weighty_axle.reference.tables import UsualSource, usual_sources
 from weighty_axle.reference.vehicle_types import source_from
-from weighty_axle.units import APPARENT, CURRENT, FRACTION, NUMBER, POWER, RESISTANCE, SMALL_SHARE, TEMPERATURE, VOLTAGE, System, show
+from weighty_axle.units import (
+    APPARENT,
+    CURRENT,
+    FRACTION,
+    NUMBER,
+    POWER,
+    RESISTANCE,
+    SMALL_SHARE,
+    TEMPERATURE,
+    VOLTAGE,
+    System,
+    show,
+)
 
 LadderRow = tuple[Source, SourceRow]
 
@@ -60,7 +72,9 @@ COLUMNS = (
     Column("Bank adds", lambda row: row[1].bank_adds_w.value, POWER),
     Column("for", lambda row: _hours(row[1].bank_lasts_h.value), None),
     Column("Charges", lambda row: row[1].charge_left_a.value, CURRENT),
-    Column("Fills in", lambda row: tr("never") if math.isinf(row[1].full_h.value) else show(row[1].full_h.value, "h"), None),
+    Column(
+        "Fills in", lambda row: tr("never") if math.isinf(row[1].full_h.value) else show(row[1].full_h.value, "h"), None
+    ),
 )
 
 
@@ -102,7 +116,9 @@ GENERATOR_FIELDS = (
 
 
 class CurrentLadder(Canvas):
-    """One source: every rung its current comes through, the limit across all of them, then what it gives against the peak."""
+    """One source: every rung its current comes through, the limit across all of them, then what it gives against the
+    peak.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -113,9 +129,17 @@ class CurrentLadder(Canvas):
 
     def draw(self, painter: QPainter) -> None:
         design = self._session.shown.design
-        pair = next((one for one in zip(design.job.inverters.sources, design.sources, strict=True) if one[0].tag == self.tag), None)
+        pair = next(
+            (one for one in zip(design.job.inverters.sources, design.sources, strict=True) if one[0].tag == self.tag),
+            None,
+        )
         if pair is None:
-            words(painter, QRectF(8, 8, self.width() - 16, 20), tr("No source yet: add one of the usual ones."), colour=look().muted)
+            words(
+                painter,
+                QRectF(8, 8, self.width() - 16, 20),
+                tr("No source yet: add one of the usual ones."),
+                colour=look().muted,
+            )
             return
         source, row = pair
         half = self.width() * 0.47
@@ -124,7 +148,9 @@ class CurrentLadder(Canvas):
 
     @staticmethod
     def _shares(painter: QPainter, box: QRectF, first: float, last: float, pattern: QBrush | None) -> None:
-        """The track, what runs from the source, and behind it what the bank adds (hatched) or the source has to spare (pale)."""
+        """The track, what runs from the source, and behind it what the bank adds (hatched) or the source has to spare
+        (pale).
+        """
         now = look()
         painter.fillRect(box, QColor(now.track))
         painter.fillRect(QRectF(box.x(), box.y(), box.width() * first, box.height()), QColor(now.steel))
@@ -150,20 +176,38 @@ class CurrentLadder(Canvas):
             words(painter, QRectF(left + width + 6, y, 64, 18), show(rung.good_a, "A"), size=9, bold=weakest)
         painter.setPen(QPen(QColor(now.stop if over else now.ink), 2))
         painter.drawLine(QPointF(x, area.y() + 19), QPointF(x, bottom))
-        set_to = tr("line set to {a}, good for {r}").format(a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A"))
+        set_to = tr("line set to {a}, good for {r}").format(
+            a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A")
+        )
         shared = max((one.units for one in row.unit_limits), default=1)
         if shared > 1:
-            set_to += tr(": in each unit {each}").format(each=unit_limits(row, min(source.limit_a, row.recommended_limit_a.value), "metric"))
+            set_to += tr(": in each unit {each}").format(
+                each=unit_limits(row, min(source.limit_a, row.recommended_limit_a.value), "metric")
+            )
         box = QRectF(area.x(), bottom + 2, area.width(), 15)
         words(painter, box, set_to, size=9, bold=over, colour=now.stop if over else now.ink)
         self.figures.append((box, row.recommended_limit_a))
         lines = " ".join(self._session.shown.design.ac.lines[: row.lines_fed])
         live = (
-            tr("live: {lines}, all from one line").format(lines=lines) if row.lines_fed > row.lines_own else tr("live: {lines}").format(lines=lines)
+            tr("live: {lines}, all from one line").format(lines=lines)
+            if row.lines_fed > row.lines_own
+            else tr("live: {lines}").format(lines=lines)
         )
-        words(painter, QRectF(area.x(), bottom + 34, area.width(), 15), live if row.accepted else tr("live: nothing"), size=9, colour=now.muted)
+        words(
+            painter,
+            QRectF(area.x(), bottom + 34, area.width(), 15),
+            live if row.accepted else tr("live: nothing"),
+            size=9,
+            colour=now.muted,
+        )
         box = QRectF(area.x(), bottom + 18, area.width(), 15)
-        words(painter, box, tr("voltage at the inlet at that limit: {v}").format(v=show(row.inlet_v.value, "V")), size=9, colour=now.muted)
+        words(
+            painter,
+            box,
+            tr("voltage at the inlet at that limit: {v}").format(v=show(row.inlet_v.value, "V")),
+            size=9,
+            colour=now.muted,
+        )
         self.figures.append((box, row.inlet_v))
 
     def _power(self, painter: QPainter, area: QRectF, row: SourceRow) -> None:
@@ -186,10 +230,21 @@ class CurrentLadder(Canvas):
         painter.drawLine(QPointF(x, box.y() - 4), QPointF(x, box.bottom() + 4))
         lines = (
             (tr("the source gives {w}").format(w=show(gives.value, "W")), gives),
-            (tr("the bank adds {w}, for {h}").format(w=show(adds.value, "W"), h=_hours(row.bank_lasts_h.value)), row.bank_lasts_h) if adds.value > 0 else (tr("the bank adds nothing"), adds),
-            (tr("left to charge with beside the busiest load {a}").format(a=show(row.charge_left_a.value, "A")), row.charge_left_a),
-            (tr("a whole day there could put {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")), row.net_day_wh),
-        )  # fmt: skip
+            (
+                tr("the bank adds {w}, for {h}").format(w=show(adds.value, "W"), h=_hours(row.bank_lasts_h.value)),
+                row.bank_lasts_h,
+            )
+            if adds.value > 0
+            else (tr("the bank adds nothing"), adds),
+            (
+                tr("left to charge with beside the busiest load {a}").format(a=show(row.charge_left_a.value, "A")),
+                row.charge_left_a,
+            ),
+            (
+                tr("a whole day there could put {wh} into the bank").format(wh=show(row.net_day_wh.value, "Wh")),
+                row.net_day_wh,
+            ),
+        )
         for index, (text, figure) in enumerate(lines):
             line = QRectF(area.x(), area.y() + 48 + 17 * index, area.width(), 16)
             words(painter, line, text, size=9)
@@ -233,7 +288,10 @@ class SourcesLeaf(Leaf):
         self.usual.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.usual.setMinimumContentsLength(16)
         row.addWidget(self.usual)
-        for text, do in ((tr("Remove source"), self._remove), (tr("Print the inlet card"), lambda: self.wants.emit("inlet card"))):
+        for text, do in (
+            (tr("Remove source"), self._remove),
+            (tr("Print the inlet card"), lambda: self.wants.emit("inlet card")),
+        ):
             press = QPushButton(text)
             press.clicked.connect(do)
             row.addWidget(press)
@@ -263,7 +321,11 @@ class SourcesLeaf(Leaf):
         at = max(0, self.table.currentIndex().row())
         source: Source | None = self.model.record(at)[0] if at < self.model.rowCount() else None
         # While the last row goes, the table still holds what the job no longer has.
-        return source if source is not None and any(one.tag == source.tag for one in self.session.shown.job.inverters.sources) else None
+        return (
+            source
+            if source is not None and any(one.tag == source.tag for one in self.session.shown.job.inverters.sources)
+            else None
+        )
 
     def _offered(self) -> list[UsualSource]:
         """Usual sources of the job's practice that it does not have yet."""
@@ -275,7 +337,9 @@ class SourcesLeaf(Leaf):
         if index > 0:
             row = self._offered()[index - 1]
             made = replace(source_from(row), limit_a=row.amps * CONTINUOUS_SHARE[row.practice])
-            self.session.apply(set_value("inverters.sources", (*self.session.shown.job.inverters.sources, made), f"Add {row.name}"))
+            self.session.apply(
+                set_value("inverters.sources", (*self.session.shown.job.inverters.sources, made), f"Add {row.name}")
+            )
             self.table.selectRow(self.model.rowCount() - 1)
 
     def _remove(self) -> None:
@@ -297,7 +361,9 @@ class SourcesLeaf(Leaf):
             self.generator.show_shown(shown, source.tag)
         row = next(one for one in shown.design.sources if one.tag == source.tag)
         far = far_end(shown.design, source)
-        self.figures.put((row.recommended_limit_a, row.full_h, *((far.running_v, far.starting_v) if far is not None else ())))
+        self.figures.put(
+            (row.recommended_limit_a, row.full_h, *((far.running_v, far.starting_v) if far is not None else ()))
+        )
 
     def show_shown(self, shown: Shown) -> None:
         self.usual.clear()

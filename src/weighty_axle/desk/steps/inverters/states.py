@@ -1,4 +1,6 @@
-"""States: every combination of what is plugged in, what the inverters do and where selectors stand; what is live, bonded and guarded then."""
+"""States: every combination of what is plugged in, what the inverters do and where selectors stand; what is live,
+bonded and guarded then.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,10 @@ _ROW, _HEAD = 26.0, 40.0
 
 
 class StateTable(Canvas):
-    """One row a state: plugged, inverters, selectors, and for each panel its live lines, its bonds and what guards it. Up and down choose a row."""
+    """One row a state: plugged, inverters, selectors, and for each panel its live lines, its bonds and what guards it.
+
+    Up and down choose a row.
+    """
 
     turned = Signal()
 
@@ -51,7 +56,11 @@ class StateTable(Canvas):
     def _columns(self) -> list[tuple[str, float, float]]:
         """Heading, left edge and width of every column."""
         ac, width = self._session.shown.design.ac, float(self.width())
-        left = [(tr("Plugged in"), 0.24), (tr("Inverters"), 0.15), *((selector.name, 0.10) for selector in ac.selectors)]
+        left = [
+            (tr("Plugged in"), 0.24),
+            (tr("Inverters"), 0.15),
+            *((selector.name, 0.10) for selector in ac.selectors),
+        ]
         used = sum(share for _, share in left)
         shares = [*left, *((panel.name, max(0.09, (1 - used) / len(ac.panels))) for panel in ac.panels)]
         whole, x, found = sum(share for _, share in shares), 22.0, []
@@ -69,13 +78,21 @@ class StateTable(Canvas):
         painter.setPen(QPen(QColor(now.ink), 1))
         painter.drawLine(QPointF(0, _HEAD - 2), QPointF(self.width(), _HEAD - 2))
         if not self.rows:
-            words(painter, QRectF(22, _HEAD, self.width() - 30, _ROW), tr("Nothing is wrong in any state."), size=9, colour=now.muted)
+            words(
+                painter,
+                QRectF(22, _HEAD, self.width() - 30, _ROW),
+                tr("Nothing is wrong in any state."),
+                size=9,
+                colour=now.muted,
+            )
         for index, state in enumerate(self.rows):
             y = _HEAD + index * _ROW
             if y + _ROW >= clip.top() and y <= clip.bottom():
                 self._row(painter, state, index, y, columns)
 
-    def _row(self, painter: QPainter, state: State, index: int, y: float, columns: list[tuple[str, float, float]]) -> None:
+    def _row(
+        self, painter: QPainter, state: State, index: int, y: float, columns: list[tuple[str, float, float]]
+    ) -> None:
         now, design = look(), self._session.shown.design
         box = QRectF(0, y, self.width(), _ROW)
         if state is self.chosen:
@@ -107,7 +124,15 @@ class StateTable(Canvas):
             painter.setPen(QPen(QColor(now.live if live else now.line), 1))
             painter.setBrush(QColor(now.live) if live else Qt.BrushStyle.NoBrush)
             painter.drawRect(lamp)
-            words(painter, lamp, line if len(lines) > 1 else "L", size=7.5, bold=live, align=CENTRE, colour=now.paper if live else now.muted)
+            words(
+                painter,
+                lamp,
+                line if len(lines) > 1 else "L",
+                size=7.5,
+                bold=live,
+                align=CENTRE,
+                colour=now.paper if live else now.muted,
+            )
         rest = box.adjusted(24 * len(lines) + 4, 0, 0, 0)
         if not panel.lines:
             words(painter, rest, tr("dark"), size=8, colour=now.muted)
@@ -180,7 +205,11 @@ class StatesLeaf(Leaf):
         told = "\n".join(f"– {one.words[0].upper()}{one.words[1:]}." for one in state.hazards[:6])
         more = tr("\n… and {n} more").format(n=len(state.hazards) - 6) if len(state.hazards) > 6 else ""
         live = any(panel.lines for panel in state.panels)
-        sound = tr("Nothing is wrong here: one bond, no loop, every line as it should be.") if live else tr("Nothing is live here.")
+        sound = (
+            tr("Nothing is wrong here: one bond, no loop, every line as it should be.")
+            if live
+            else tr("Nothing is live here.")
+        )
         feeds = "; ".join(f"{panel.tag} {tr('by')} {', '.join(panel.fed_by)}" for panel in state.panels if panel.fed_by)
         self.detail.setText(f"{head}. {feeds}\n{told or sound}{more}")
 

@@ -24,7 +24,10 @@ _drags = itertools.count(1)
 
 
 class PlaceDrawing(Canvas):
-    """Side view above, top view below, both to one scale. Dragging a pack moves the whole bank; hold Ctrl for one pack."""
+    """Side view above, top view below, both to one scale.
+
+    Dragging a pack moves the whole bank; hold Ctrl for one pack.
+    """
 
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -73,15 +76,30 @@ class PlaceDrawing(Canvas):
         painter.drawRect(QRectF(front, middle - half, rear - front, 2 * half))
         painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DashDotLine))
         painter.drawLine(QPointF(front, middle), QPointF(rear, middle))
-        words(painter, QRectF(front + 4, middle - half - 15, 200, 14), tr("from above; right side up"), size=7.5, colour=now.muted)
-        wrong = set(self._session.shown.design.place.outside) | {tag for pair in self._session.shown.design.place.clashes for tag in pair}
+        words(
+            painter,
+            QRectF(front + 4, middle - half - 15, 200, 14),
+            tr("from above; right side up"),
+            size=7.5,
+            colour=now.muted,
+        )
+        wrong = set(self._session.shown.design.place.outside) | {
+            tag for pair in self._session.shown.design.place.clashes for tag in pair
+        }
         for item in sorted(self._session.shown.design.items, key=lambda one: one.kind != "fitting"):
             self._item(painter, item, side, scale, middle, item.tag in wrong)
 
-    def _item(self, painter: QPainter, item: Item, side: SectionPainter, scale: float, middle: float, wrong: bool) -> None:
+    def _item(
+        self, painter: QPainter, item: Item, side: SectionPainter, scale: float, middle: float, wrong: bool
+    ) -> None:
         now, lit = look(), item.tag in self._session.selection
         x, y = side.at(item.place.x_m, 0).x(), middle - item.place.y_m * scale
-        rect = QRectF(x - item.size.length_m * scale / 2, y - item.size.width_m * scale / 2, item.size.length_m * scale, item.size.width_m * scale)
+        rect = QRectF(
+            x - item.size.length_m * scale / 2,
+            y - item.size.width_m * scale / 2,
+            item.size.length_m * scale,
+            item.size.width_m * scale,
+        )
         line, fill = section_colours("pack" if item.kind == "pack" else "fitting" if item.kind == "fitting" else "unit")
         painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else line), 2.6 if wrong or lit else 1.1))
         painter.setBrush(QColor(fill or now.paper))
@@ -97,7 +115,11 @@ class PlaceDrawing(Canvas):
             return
         parts = [
             f"{name} {show(value, 'm', self._system)}"
-            for name, value in ((tr("along"), item.place.x_m), (tr("right"), item.place.y_m), (tr("up"), item.place.z_m))
+            for name, value in (
+                (tr("along"), item.place.x_m),
+                (tr("right"), item.place.y_m),
+                (tr("up"), item.place.z_m),
+            )
         ]
         box = QRectF(self.width() / 2 - 150, 2, 300, 18)
         painter.fillRect(box, QColor(look().paper))
@@ -143,9 +165,13 @@ class PlaceDrawing(Canvas):
         """Arrows move along and across by 10 mm (Shift 100 mm), Page up and down move in height, N and P choose."""
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
         moves = {
-            Qt.Key.Key_Left: (-step, 0.0, 0.0), Qt.Key.Key_Right: (step, 0.0, 0.0), Qt.Key.Key_Up: (0.0, step, 0.0), Qt.Key.Key_Down: (0.0, -step, 0.0),
-            Qt.Key.Key_PageUp: (0.0, 0.0, step), Qt.Key.Key_PageDown: (0.0, 0.0, -step),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-step, 0.0, 0.0),
+            Qt.Key.Key_Right: (step, 0.0, 0.0),
+            Qt.Key.Key_Up: (0.0, step, 0.0),
+            Qt.Key.Key_Down: (0.0, -step, 0.0),
+            Qt.Key.Key_PageUp: (0.0, 0.0, step),
+            Qt.Key.Key_PageDown: (0.0, 0.0, -step),
+        }
         tags = [item.tag for item in self._session.shown.design.items]
         chosen = tuple(tag for tag in self._session.selection if tag in tags)
         if event.key() in (Qt.Key.Key_N, Qt.Key.Key_P):

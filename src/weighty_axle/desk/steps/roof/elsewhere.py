@@ -30,7 +30,9 @@ def _controllers(job: Job) -> tuple[tuple[Any, str], ...]:
 
 
 def _types(job: Job) -> tuple[tuple[Any, str], ...]:
-    names = dict.fromkeys((*(one.module.name for one in job.roof.remote), job.roof.module.name, *(one.name for one in modules().rows)))
+    names = dict.fromkeys(
+        (*(one.module.name for one in job.roof.remote), job.roof.module.name, *(one.name for one in modules().rows))
+    )
     return tuple((name, name) for name in names)
 
 
@@ -47,7 +49,12 @@ def _size(_job: Job, path: str, text: Any) -> Edit:
 
 FIELDS = (
     Field("Name", AT + "name", str, wide=2),
-    Field("Where", AT + "where", (("trailer", "trailer roof"), ("ground", "on the ground"), ("building", "a building")), wide=2),
+    Field(
+        "Where",
+        AT + "where",
+        (("trailer", "trailer roof"), ("ground", "on the ground"), ("building", "a building")),
+        wide=2,
+    ),
     Field("Controller", AT + "controller", _controllers, wide=2),
     Field("Plug's key", AT + "plug", str),
     Field("Module type", AT + "module.name", _types, make=_choose, wide=2),
@@ -106,7 +113,11 @@ class ElsewhereLeaf(Leaf):
         at = max(0, self.table.currentIndex().row())
         found: ArrayRow | None = self.model.record(at) if at < self.model.rowCount() else None
         # While the last row goes, the table still holds what the job no longer has.
-        return found if found is not None and any(one.tag == found[0].tag for one in self.session.shown.job.roof.remote) else None
+        return (
+            found
+            if found is not None and any(one.tag == found[0].tag for one in self.session.shown.job.roof.remote)
+            else None
+        )
 
     def _add(self) -> None:
         controllers = self.session.shown.job.roof.controllers

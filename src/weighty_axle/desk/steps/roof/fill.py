@@ -74,7 +74,12 @@ class FillLeaf(Leaf):
     def start(self) -> None:
         """Fill in the background."""
         job = self.session.shown.job
-        self.work(tr("Filling the roof"), partial(_fill, job.roof, job.vehicle.width_m), partial(self._filled, job.roof), self._said.setText)
+        self.work(
+            tr("Filling the roof"),
+            partial(_fill, job.roof, job.vehicle.width_m),
+            partial(self._filled, job.roof),
+            self._said.setText,
+        )
 
     def _filled(self, roof: Roof, found: tuple[Layout, ...]) -> None:
         self._of = roof
@@ -111,7 +116,10 @@ class FillLeaf(Leaf):
         have = {roof.module.name, *(one.name for one in roof.more_modules)}
         fresh = tuple(one for one in found if one.name not in have)
         self._said.setText(
-            self.session.apply(set_value("roof.more_modules", (*roof.more_modules, *fresh), f"Take in {len(fresh)} module types")) or ""
+            self.session.apply(
+                set_value("roof.more_modules", (*roof.more_modules, *fresh), f"Take in {len(fresh)} module types")
+            )
+            or ""
         )
 
     def _keep(self) -> None:
@@ -136,7 +144,10 @@ class FillLeaf(Leaf):
 
     def _add_own(self, one: ModuleSpec) -> None:
         roof = self.session.shown.job.roof
-        self._said.setText(self.session.apply(set_value("roof.more_modules", (*roof.more_modules, one), f"Module type {one.name}")) or "")
+        self._said.setText(
+            self.session.apply(set_value("roof.more_modules", (*roof.more_modules, one), f"Module type {one.name}"))
+            or ""
+        )
 
     def show_types(self) -> None:
         """What can be done about module types, with those of one's own that the job lacks."""
@@ -153,7 +164,9 @@ class FillLeaf(Leaf):
         self.presses["Take this layout"].setEnabled(one is not None)
         self.plan.ghosts = one.modules if one is not None else None
         self.plan.ghost_types = one.other_types if one is not None else ()
-        self.chosen.setText(tr("{name}: gives up {what}.").format(name=one.name, what=one.gives_up) if one is not None else "")
+        self.chosen.setText(
+            tr("{name}: gives up {what}.").format(name=one.name, what=one.gives_up) if one is not None else ""
+        )
         self.plan.update()
         self.figures.put((one.rated_w, one.bound_w, one.gap_share) if one is not None else ())
 
@@ -161,17 +174,24 @@ class FillLeaf(Leaf):
         self.fields.show_shown(shown)
         if self._of is None:
             text = tr(
-                "As many watts as fit clear of everything that is kept, of this job's module types and those of the table; with what no layout can be above."
+                "As many watts as fit clear of everything that is kept, of this job's module types and those of "
+                "the table; with what no layout can be above."
             )
         elif self._of is shown.job.roof:
-            text = tr("Obstacles, lanes and the room to work on what needs service are kept. Taking a layout takes modules off their strings.")
+            text = tr(
+                "Obstacles, lanes and the room to work on what needs service are kept. Taking a layout takes "
+                "modules off their strings."
+            )
         else:
             text = tr("The roof has changed since: fill it again.")
         self.sentence.setText(text)
         self._turn()
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Fill the roof"), "", self.start), Command(tr("Take in module types from a table…"), "", self._ask_table, "tables")]
+        return [
+            Command(tr("Fill the roof"), "", self.start),
+            Command(tr("Take in module types from a table…"), "", self._ask_table, "tables"),
+        ]
 
 
 def _fill(roof: Roof, width_m: float, progress: Any) -> tuple[Layout, ...]:

@@ -24,7 +24,9 @@ FIELDS = (
 )
 COLUMNS = (
     Column("Input", lambda one: one.controller, None),
-    Column("Isolator, two poles", lambda one: f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", None),
+    Column(
+        "Isolator, two poles", lambda one: f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}", None
+    ),
     Column("Back into a string", lambda one: show(one.back_a.value, "A"), None),
     Column("String fuses", lambda one: "–" if one.fuse_a is None else show(one.fuse_a.value, "A"), None),
     Column("Cable", lambda one: "–" if one.cable is None else show(one.cable.length_m.value, "m"), None),
@@ -65,6 +67,15 @@ class FixingsLeaf(Leaf):
         self.fields.show_shown(shown)
         self.model.put(shown.design.protection)
         held = shown.design.fixings
-        self.figures.put((held.lift_n, held.pull_n, held.needed_count, held.roof_load_kg_per_m2, held.foot_kg, shown.design.roof.stand_off_m))
+        self.figures.put(
+            (
+                held.lift_n,
+                held.pull_n,
+                held.needed_count,
+                held.roof_load_kg_per_m2,
+                held.foot_kg,
+                shown.design.roof.stand_off_m,
+            )
+        )
         self._tell()
         self.plan.update()

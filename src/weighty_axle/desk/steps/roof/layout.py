@@ -49,8 +49,17 @@ ROOF_FIELDS = (
 OBSTACLE_FIELDS = (
     Field("Obstacle", "roof.obstacles[{tag}].name", str, wide=2),
     Field(
-        "Kind", "roof.obstacles[{tag}].kind",
-        (("other", "other"), ("air_conditioner", "air conditioner"), ("hatch", "hatch"), ("aerial", "aerial"), ("rail", "rail"), ("duct", "duct"), ("box", "box")),
+        "Kind",
+        "roof.obstacles[{tag}].kind",
+        (
+            ("other", "other"),
+            ("air_conditioner", "air conditioner"),
+            ("hatch", "hatch"),
+            ("aerial", "aerial"),
+            ("rail", "rail"),
+            ("duct", "duct"),
+            ("box", "box"),
+        ),
         wide=2,
     ),
     Field("Along", "roof.obstacles[{tag}].length_m", LENGTH),
@@ -59,7 +68,7 @@ OBSTACLE_FIELDS = (
     Field("Room to work", "roof.obstacles[{tag}].service_m", LENGTH),
     Field("Given up, because", "roof.obstacles[{tag}].service_given_up", str, wide=2),
     Field("Cells over air, °C", "roof.rise_c", NUMBER),
-)  # fmt: skip
+)
 LANE_FIELDS = (
     Field("Lane", "roof.lanes[{tag}].name", str, wide=3),
     Field("Along", "roof.lanes[{tag}].length_m", LENGTH),
@@ -80,8 +89,13 @@ class PlanLeaf(Leaf):
         self._string.setPlaceholderText(tr("its string"))
         self._string.activated.connect(self._assign)
         self.row_of(
-            self._string, ("Add a module", self._add), ("Add an obstacle", self._add_obstacle), ("Add a lane", self._add_lane), ("Turn", self._turn), ("Remove", self._remove),
-        )  # fmt: skip
+            self._string,
+            ("Add a module", self._add),
+            ("Add an obstacle", self._add_obstacle),
+            ("Add a lane", self._add_lane),
+            ("Turn", self._turn),
+            ("Remove", self._remove),
+        )
         self._said = SaidLine()
         self.column.addWidget(self._said)
         self.fields = Fields(session, system, ROOF_FIELDS, 6)
@@ -119,7 +133,9 @@ class PlanLeaf(Leaf):
         for string in shown.job.roof.strings:
             self._string.addItem(f"{string.tag} → {string.controller}", string.tag)
         for controller in shown.job.roof.controllers:
-            self._string.addItem(tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}")
+            self._string.addItem(
+                tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}"
+            )
         self._string.setCurrentIndex(self._string.findData(module.string) if module else -1)
 
     def show_shown(self, shown: Shown) -> None:
@@ -177,5 +193,9 @@ class PlanLeaf(Leaf):
     def _remove(self) -> None:
         roof = self.session.shown.job.roof
         for one in self.plan.chosen():
-            group = next(name for name in ("modules", "obstacles", "lanes") if any(each.tag == one.tag for each in getattr(roof, name)))
+            group = next(
+                name
+                for name in ("modules", "obstacles", "lanes")
+                if any(each.tag == one.tag for each in getattr(roof, name))
+            )
             self.session.apply(remove(f"roof.{group}[{one.tag}]", getattr(one, "name", one.tag)))

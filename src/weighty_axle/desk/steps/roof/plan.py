@@ -1,4 +1,6 @@
-"""Roof plan to scale: modules, obstacles and lanes are dragged, nudged and turned; distances show while dragging; shadows where asked for."""
+"""Roof plan to scale: modules, obstacles and lanes are dragged, nudged and turned; distances show while dragging;
+shadows where asked for.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.roof.geometry import allowed_half_m, flat_box, half_width_m, module_box, module_boxes, pull_m, service_box, stand_off_m
+from weighty_axle.design.roof.geometry import (
+    allowed_half_m,
+    flat_box,
+    half_width_m,
+    module_box,
+    module_boxes,
+    pull_m,
+    service_box,
+    stand_off_m,
+)
 from weighty_axle.design.roof.strings import rope
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
 from weighty_axle.desk.kit.theme import look
@@ -21,9 +32,15 @@ from weighty_axle.physics.search.packing import Rectangle
 from weighty_axle.units import System, show
 
 PATTERNS = (
-    Qt.BrushStyle.BDiagPattern, Qt.BrushStyle.HorPattern, Qt.BrushStyle.FDiagPattern, Qt.BrushStyle.VerPattern, Qt.BrushStyle.CrossPattern,
-    Qt.BrushStyle.DiagCrossPattern, Qt.BrushStyle.Dense6Pattern, Qt.BrushStyle.Dense7Pattern,
-)  # fmt: skip
+    Qt.BrushStyle.BDiagPattern,
+    Qt.BrushStyle.HorPattern,
+    Qt.BrushStyle.FDiagPattern,
+    Qt.BrushStyle.VerPattern,
+    Qt.BrushStyle.CrossPattern,
+    Qt.BrushStyle.DiagCrossPattern,
+    Qt.BrushStyle.Dense6Pattern,
+    Qt.BrushStyle.Dense7Pattern,
+)
 _NUDGE_M = 0.01
 _SNAP_M = 0.04
 _FEW = 24
@@ -32,7 +49,9 @@ _drags = itertools.count(1)
 
 
 class RoofPlan(Canvas):
-    """Seen from above, front at the left, so the right side is up. Arrow keys nudge by 10 mm (Shift 100 mm), T turns, R lines up in a row, L in a line across; Ctrl adds to the choice.
+    """Seen from above, front at the left, so the right side is up.
+
+    Arrow keys nudge by 10 mm (Shift 100 mm), T turns, R lines up in a row, L in a line across; Ctrl adds to the choice.
 
     `clicked` tells of a press on a module while `stringing`: then nothing is dragged.
     """
@@ -116,7 +135,9 @@ class RoofPlan(Canvas):
         """The roof without what moves, painted anew when anything it shows has changed."""
         design, now = self._session.shown.design, look()
         roof = design.job.roof
-        modules, obstacles, lanes = (tuple(one for one in group if one.tag not in moving) for group in (roof.modules, roof.obstacles, roof.lanes))
+        modules, obstacles, lanes = (
+            tuple(one for one in group if one.tag not in moving) for group in (roof.modules, roof.obstacles, roof.lanes)
+        )
         stays = replace(roof, modules=modules, obstacles=obstacles, lanes=lanes)
         ratio = self.devicePixelRatio()
         key = (moving, stays, self._session.selection, self.size().toTuple(), now.paper, self.ghosts, ratio)
@@ -136,7 +157,11 @@ class RoofPlan(Canvas):
     def _wrong(self, painter: QPainter) -> None:
         """Outlines of modules that lie on something, over the edge or in room that is kept."""
         result = self._session.shown.design.roof
-        wrong = {tag for pair in result.clashes for tag in pair} | set(result.strays) | {module for module, _ in result.taken}
+        wrong = (
+            {tag for pair in result.clashes for tag in pair}
+            | set(result.strays)
+            | {module for module, _ in result.taken}
+        )
         painter.setPen(QPen(QColor(look().stop), 3))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for tag, box in result.boxes.items():
@@ -198,7 +223,9 @@ class RoofPlan(Canvas):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         x0, x1 = roof.start_m + roof.margin_m, roof.end_m - roof.margin_m
         front, rear = allowed_half_m(roof, x0), allowed_half_m(roof, x1)
-        painter.drawPolygon(QPolygonF([self._point(x, y) for x, y in ((x0, -front), (x1, -rear), (x1, rear), (x0, front))]))
+        painter.drawPolygon(
+            QPolygonF([self._point(x, y) for x, y in ((x0, -front), (x1, -rear), (x1, rear), (x0, front))])
+        )
         painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.DotLine))
         for x in self._session.shown.design.fixings.members_m:
             if roof.start_m <= x <= roof.end_m:
@@ -227,7 +254,13 @@ class RoofPlan(Canvas):
             painter.setPen(QPen(QColor(now.live), 1.4, Qt.PenStyle.DashLine if module.kind else Qt.PenStyle.SolidLine))
             painter.setBrush(QColor(now.live_soft))
             painter.drawRect(rect)
-            words(painter, rect, module.tag if len(kinds) < 2 else f"{module.tag} {show(spec.pmp_w, 'W')}", size=7.5, align=CENTRE)
+            words(
+                painter,
+                rect,
+                module.tag if len(kinds) < 2 else f"{module.tag} {show(spec.pmp_w, 'W')}",
+                size=7.5,
+                align=CENTRE,
+            )
 
     def _shadows(self, painter: QPainter) -> None:
         colour = QColor(look().ink)
@@ -251,7 +284,14 @@ class RoofPlan(Canvas):
             painter.drawRect(rect.adjusted(2, 2, -2, -2))
         label = f"{module.tag} {module.string}" if module.string else module.tag
         # In a corner, where ropes from middle to middle seldom run.
-        words(painter, rect.adjusted(4, 2, -2, 0), label, size=8, bold=lit, align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+        words(
+            painter,
+            rect.adjusted(4, 2, -2, 0),
+            label,
+            size=8,
+            bold=lit,
+            align=Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop,
+        )
         self.areas.append((rect, module.tag))
 
     def _rope(self, painter: QPainter, string: String, index: int) -> None:
@@ -296,7 +336,11 @@ class RoofPlan(Canvas):
 
     def _aimed_at(self, point: QPointF) -> str:
         """What a press means where things lie on one another: the smallest; of equals the one on top."""
-        under = [(rect.width() * rect.height(), -at, name) for at, (rect, name) in enumerate(self.areas) if rect.contains(point)]
+        under = [
+            (rect.width() * rect.height(), -at, name)
+            for at, (rect, name) in enumerate(self.areas)
+            if rect.contains(point)
+        ]
         return min(under)[2] if under else ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -320,7 +364,10 @@ class RoofPlan(Canvas):
             return
         tag, x, y, merge = self._drag
         scale = self._scale()[0]
-        to_x, to_y = self._from[0] + (event.position().x() - x) / scale, self._from[1] - (event.position().y() - y) / scale
+        to_x, to_y = (
+            self._from[0] + (event.position().x() - x) / scale,
+            self._from[1] - (event.position().y() - y) / scale,
+        )
         picked = self.chosen()
         now = next((one for one in picked if one.tag == tag), None)
         if now is not None:
@@ -339,7 +386,12 @@ class RoofPlan(Canvas):
         module, picked = self.module(), self.chosen()
         tags = tuple(one.tag for one in picked)
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _NUDGE_M
-        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, step), Qt.Key.Key_Down: (0.0, -step)}
+        moves = {
+            Qt.Key.Key_Left: (-step, 0.0),
+            Qt.Key.Key_Right: (step, 0.0),
+            Qt.Key.Key_Up: (0.0, step),
+            Qt.Key.Key_Down: (0.0, -step),
+        }
         modules = self._session.shown.job.roof.modules
         if event.key() in (Qt.Key.Key_N, Qt.Key.Key_P) and modules:
             at = modules.index(module) + (1 if event.key() == Qt.Key.Key_N else -1) if module else 0
@@ -350,7 +402,9 @@ class RoofPlan(Canvas):
             self._session.apply(move_all_on_roof(tags, *moves[Qt.Key(event.key())], f"nudge {tags}"))
         elif module is not None and event.key() == Qt.Key.Key_T:
             self._session.apply(turn_module(module.tag))
-        elif event.key() in (Qt.Key.Key_R, Qt.Key.Key_L) and len([one for one in picked if isinstance(one, Module)]) > 1:
+        elif (
+            event.key() in (Qt.Key.Key_R, Qt.Key.Key_L) and len([one for one in picked if isinstance(one, Module)]) > 1
+        ):
             own = tuple(one for one in self._session.selection if any(each.tag == one for each in modules))
             self._session.apply(align_on_roof(own, across=event.key() == Qt.Key.Key_R))
         else:

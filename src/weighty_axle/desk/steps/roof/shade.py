@@ -12,7 +12,15 @@ from PySide6.QtWidgets import QGridLayout, QSlider, QWidget
 
 from weighty_axle.design.brief.seasons import date_words
 from weighty_axle.design.derive import Design
-from weighty_axle.design.roof.shade import AS_STRUNG, DAY_STEP_H, ShadeDay, ShadeResult, shade, shade_day, shadow_outlines
+from weighty_axle.design.roof.shade import (
+    AS_STRUNG,
+    DAY_STEP_H,
+    ShadeDay,
+    ShadeResult,
+    shade,
+    shade_day,
+    shadow_outlines,
+)
 from weighty_axle.design.roof.yields import home
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
@@ -47,18 +55,31 @@ class WaysChart(Canvas):
         for index, one in enumerate(self.result.ways):
             y = 2 + index * row
             name = one.name + (f" ({one.against})" if one.against else "")
-            words(painter, QRectF(0, y, 340, row), name, size=8.5, bold=one.name == AS_STRUNG, colour=now.muted if one.against else now.ink)
+            words(
+                painter,
+                QRectF(0, y, 340, row),
+                name,
+                size=8.5,
+                bold=one.name == AS_STRUNG,
+                colour=now.muted if one.against else now.ink,
+            )
             box = QRectF(346, y + row * 0.2, self.width() - 346 - 190, row * 0.6)
             whole = one.year_wh.value / (1 - one.lost_share.value)
-            bar(painter, box, one.year_wh.value / most, now.steel if one.against else now.live, limit_share=whole / most)
-            text = tr("{wh}, shade takes {part}").format(wh=show(one.year_wh.value, "Wh"), part=show(one.lost_share.value, "1"))
+            bar(
+                painter, box, one.year_wh.value / most, now.steel if one.against else now.live, limit_share=whole / most
+            )
+            text = tr("{wh}, shade takes {part}").format(
+                wh=show(one.year_wh.value, "Wh"), part=show(one.lost_share.value, "1")
+            )
             words(painter, QRectF(self.width() - 184, y, 184, row), text, size=8.5)
             self.figures.append((QRectF(0, y, self.width() - 190, row), one.year_wh))
             self.figures.append((QRectF(self.width() - 184, y, 184, row), one.lost_share))
 
 
 class DayChart(Canvas):
-    """A clear day under the shadows of the sliders: what the modules give as strung, and hatched what the shadows take."""
+    """A clear day under the shadows of the sliders: what the modules give as strung, and hatched what the shadows
+    take.
+    """
 
     def __init__(self) -> None:
         super().__init__()
@@ -81,18 +102,30 @@ class DayChart(Canvas):
         self.figures.append((QRectF(0, 0, self.width(), 15), result.lost_share))
         area = QRectF(52, 20, self.width() - 60, self.height() - 36)
         most = 1.05 * max(*result.without_w, 1.0)
-        words(painter, QRectF(0, area.top() - 4, 46, 14), show(most / 1.05, "W"), size=7.5, colour=now.muted, align=RIGHT)
+        words(
+            painter, QRectF(0, area.top() - 4, 46, 14), show(most / 1.05, "W"), size=7.5, colour=now.muted, align=RIGHT
+        )
         wide = area.width() * DAY_STEP_H / 24
         for hour, given, whole in zip(result.hours, result.with_w, result.without_w, strict=True):
             x = area.left() + (hour - DAY_STEP_H / 2) / 24 * area.width()
             painter.setPen(QPen(QColor(now.live), 0.8))
-            for value, brush in ((whole, QBrush(QColor(now.live), Qt.BrushStyle.BDiagPattern)), (given, QBrush(QColor(now.live_soft)))):
+            for value, brush in (
+                (whole, QBrush(QColor(now.live), Qt.BrushStyle.BDiagPattern)),
+                (given, QBrush(QColor(now.live_soft))),
+            ):
                 painter.setBrush(brush)
                 tall = area.height() * value / most
                 painter.drawRect(QRectF(x, area.bottom() - tall, wide, tall))
         for hour in range(0, 25, 3):
             x = area.left() + hour / 24 * area.width()
-            words(painter, QRectF(x - 20, area.bottom() + 1, 40, 13), f"{hour:02d}", size=7.5, colour=now.muted, align=CENTRE)
+            words(
+                painter,
+                QRectF(x - 20, area.bottom() + 1, 40, 13),
+                f"{hour:02d}",
+                size=7.5,
+                colour=now.muted,
+                align=CENTRE,
+            )
 
 
 class ShadeLeaf(Leaf):
@@ -105,7 +138,9 @@ class ShadeLeaf(Leaf):
         grid.setContentsMargins(0, 0, 0, 0)
         self.sliders: dict[str, QSlider] = {}
         self.labels: dict[str, Label] = {}
-        for at, (name, low, high, value) in enumerate((("Day", 1, 365, 172), ("Hour of the sun", 16, 80, 36), ("Front points to", 0, 359, 0))):
+        for at, (name, low, high, value) in enumerate(
+            (("Day", 1, 365, 172), ("Hour of the sun", 16, 80, 36), ("Front points to", 0, 359, 0))
+        ):
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(low, high)
             slider.setValue(value)
@@ -153,7 +188,9 @@ class ShadeLeaf(Leaf):
             lost = next(one for one in self.chart.result.ways if one.name == AS_STRUNG).lost_share.value
             # Whole means not counted: next to no shade is still counted as some.
             left = min(0.9999, round(1 - lost, 4))
-            self.session.apply(set_value("roof.losses.shade", left, f"Count shade in the yield: {100 * left:.1f} % is left"))
+            self.session.apply(
+                set_value("roof.losses.shade", left, f"Count shade in the yield: {100 * left:.1f} % is left")
+            )
 
     def _keep_heading(self) -> None:
         value = float(self.sliders["Front points to"].value())
@@ -162,14 +199,18 @@ class ShadeLeaf(Leaf):
     def _slid(self) -> None:
         day, quarter, heading = (self.sliders[name].value() for name in ("Day", "Hour of the sun", "Front points to"))
         design = self.session.shown.design
-        self.plan.shadows, up = shadow_outlines(design, home(design), day=day, solar_h=quarter / 4, heading_deg=float(heading))
+        self.plan.shadows, up = shadow_outlines(
+            design, home(design), day=day, solar_h=quarter / 4, heading_deg=float(heading)
+        )
         self.labels["Day"].setText(date_words(day))
         sun = tr("sun {up:.0f}° high").format(up=up) if up > 0 else tr("the sun is down")
         self.labels["Hour of the sun"].setText(f"{quarter // 4:02d}:{quarter % 4 * 15:02d}, {sun}")
         self.labels["Front points to"].setText(tr("front to {deg}° from north").format(deg=heading))
         self.plan.update()
         stated = design.job
-        self.quietly((stated.roof, stated.site, day, heading), partial(_shade_day, design, day, float(heading)), self._day_shaded)
+        self.quietly(
+            (stated.roof, stated.site, day, heading), partial(_shade_day, design, day, float(heading)), self._day_shaded
+        )
 
     def _day_shaded(self, result: ShadeDay | str | None) -> None:
         self.day.result = None if isinstance(result, str) else result
@@ -186,14 +227,21 @@ class ShadeLeaf(Leaf):
             slider.blockSignals(False)
         self._slid()
         if self._of is None:
-            any_way = tr("parked any way") if heading is None else tr("parked with the front to {deg:g}°").format(deg=heading)
-            text = tr("Hour by hour through the year, {way}: what series, parallel and strings between give with these shadows.").format(way=any_way)
+            any_way = (
+                tr("parked any way") if heading is None else tr("parked with the front to {deg:g}°").format(deg=heading)
+            )
+            text = tr(
+                "Hour by hour through the year, {way}: what series, parallel and strings between give with these "
+                "shadows."
+            ).format(way=any_way)
         elif self._of == _as_shaded(shown.job):
             text = self.chart.result.sentence if self.chart.result is not None else tr("No modules are on strings.")
         else:
             text = tr("The job has changed since: compare again.")
         self.sentence.setText(text)
-        self.presses["Count this shade in the yield"].setEnabled(self._of == _as_shaded(shown.job) and self.chart.result is not None)
+        self.presses["Count this shade in the yield"].setEnabled(
+            self._of == _as_shaded(shown.job) and self.chart.result is not None
+        )
 
     def commands(self) -> list[Command]:
         return [Command(tr("Compare wirings under shade"), "", self.start)]

@@ -26,7 +26,9 @@ from weighty_axle.job.tags import next_tag
 from weighty_axle.units import MASS, VOLTAGE, System, show
 
 COLUMNS = (
-    Column("Strings", lambda one: one.words + (f" ({one.controllers.label})" if one.controllers is not None else ""), None),
+    Column(
+        "Strings", lambda one: one.words + (f" ({one.controllers.label})" if one.controllers is not None else ""), None
+    ),
     Column("Left out", lambda one: ", ".join(one.left_out) or "–", None),
     Column("Year", lambda one: show(one.year_wh.value, "Wh"), None),
     Column("Cut off", lambda one: show(one.cut_wh.value, "Wh"), None),
@@ -56,7 +58,11 @@ class StringsLeaf(Leaf):
         self.plan.stringing = True
         self.plan.clicked.connect(self._click)
         self.column.addWidget(self.plan, 3)
-        self.row_of(("Rank ways to string", self.start), ("On other controllers", self.start_others), ("String it this way", self._take))
+        self.row_of(
+            ("Rank ways to string", self.start),
+            ("On other controllers", self.start_others),
+            ("String it this way", self._take),
+        )
         self.presses["Rank ways to string"].setProperty("firm", True)
         self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
@@ -121,9 +127,14 @@ class StringsLeaf(Leaf):
         kept = self.which.currentData()
         self.which.clear()
         for string in shown.job.roof.strings:
-            self.which.addItem(tr("clicks go to {string} → {controller}").format(string=string.tag, controller=string.controller), string.tag)
+            self.which.addItem(
+                tr("clicks go to {string} → {controller}").format(string=string.tag, controller=string.controller),
+                string.tag,
+            )
         for controller in shown.job.roof.controllers:
-            self.which.addItem(tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}")
+            self.which.addItem(
+                tr("new string → {controller}").format(controller=controller.tag), f"new {controller.tag}"
+            )
         self.which.setCurrentIndex(max(0, self.which.findData(kept)))
         self.presses["Remove string"].setEnabled(bool(shown.job.roof.strings))
         self._show_guard()
@@ -139,11 +150,18 @@ class StringsLeaf(Leaf):
         self.fields.show_shown(self.session.shown, controller)
         guard = next((one for one in design.protection if one.controller == controller), None)
         cable = guard.cable if guard is not None else None
-        found = () if guard is None else (guard.isolator_v, guard.isolator_a, *((cable.drop_share, cable.carries_a) if cable else ()))
+        found = (
+            ()
+            if guard is None
+            else (guard.isolator_v, guard.isolator_a, *((cable.drop_share, cable.carries_a) if cable else ()))
+        )
         self.figures.put(tuple(one for one in found if one is not None))
 
     def commands(self) -> list[Command]:
-        return [Command(tr("Rank ways to string the roof"), "", self.start), Command(tr("Try other charge controllers"), "", self.start_others)]
+        return [
+            Command(tr("Rank ways to string the roof"), "", self.start),
+            Command(tr("Try other charge controllers"), "", self.start_others),
+        ]
 
 
 def _rank(design: Design, progress: Any) -> tuple[Plan, ...]:

@@ -14,7 +14,10 @@ from weighty_axle.units import show
 
 
 class WindowChart(Canvas):
-    """One row per string: start voltage needed, hot Vmp to cold Voc, the controller's limit. Press a row to select it."""
+    """One row per string: start voltage needed, hot Vmp to cold Voc, the controller's limit.
+
+    Press a row to select it.
+    """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -50,7 +53,12 @@ class WindowChart(Canvas):
             band = QRectF(x(run), y + row * 0.18, x(limit) - x(run), row * 0.64)
             painter.fillRect(band, QColor(now.track))
             painter.setPen(QPen(QColor(now.stop if bad else now.live), 1.6))
-            painter.setBrush(QBrush(QColor(now.stop if bad else now.live), Qt.BrushStyle.Dense4Pattern if bad else Qt.BrushStyle.SolidPattern))
+            painter.setBrush(
+                QBrush(
+                    QColor(now.stop if bad else now.live),
+                    Qt.BrushStyle.Dense4Pattern if bad else Qt.BrushStyle.SolidPattern,
+                )
+            )
             painter.drawRect(QRectF(x(hot), y + row * 0.3, max(1.0, x(cold) - x(hot)), row * 0.4))
             painter.setPen(QPen(QColor(now.ink), 2))
             for volts in (run, limit):
@@ -59,7 +67,15 @@ class WindowChart(Canvas):
             text = tr("{hot} hot … {cold} cold, {low} to {high} in series").format(
                 hot=show(hot, "V"), cold=show(cold, "V"), low=allowed.fewest_in_series, high=allowed.most_in_series
             )
-            words(painter, QRectF(self.width() - 252, y, 250, row), text, size=8.5, bold=bad, colour=now.stop if bad else now.ink, align=RIGHT)
+            words(
+                painter,
+                QRectF(self.width() - 252, y, 250, row),
+                text,
+                size=8.5,
+                bold=bad,
+                colour=now.stop if bad else now.ink,
+                align=RIGHT,
+            )
             self.areas.append((QRectF(0, y, self.width(), row), string.tag))
             self.figures.append((QRectF(x(hot), y, (x(cold) - x(hot)) / 2, row), string.hot_vmp_v))
             self.figures.append((QRectF((x(hot) + x(cold)) / 2, y, (x(cold) - x(hot)) / 2, row), string.cold_voc_v))

@@ -1,4 +1,6 @@
-"""Yield: what the roof gives by month and on its best day, at home or at a stay; the sky may come from a weather file."""
+"""Yield: what the roof gives by month and on its best day, at home or at a stay; the sky may come from a weather
+file.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,9 @@ FIELDS = (
 
 
 class MonthsChart(Canvas):
-    """A bar a month: the mean day, with a clear day's tick over it; at the right the best day's curve against the controllers."""
+    """A bar a month: the mean day, with a clear day's tick over it; at the right the best day's curve against the
+    controllers.
+    """
 
     smooth = True
 
@@ -53,7 +57,9 @@ class MonthsChart(Canvas):
         if self.result is None:
             return
         self._months(painter, QRectF(56, 22, self.width() * 0.58 - 60, self.height() - 44), self.result)
-        self._best(painter, QRectF(self.width() * 0.58 + 56, 22, self.width() * 0.42 - 66, self.height() - 44), self.result)
+        self._best(
+            painter, QRectF(self.width() * 0.58 + 56, 22, self.width() * 0.42 - 66, self.height() - 44), self.result
+        )
 
     def _months(self, painter: QPainter, area: QRectF, result: YieldResult) -> None:
         now = look()
@@ -80,7 +86,9 @@ class MonthsChart(Canvas):
             y = area.bottom() - area.height() * one.clear_day_wh / most
             painter.setPen(QPen(QColor(now.ink), 2))
             painter.drawLine(QPointF(x + wide * 0.1, y), QPointF(x + wide * 0.9, y))
-            words(painter, QRectF(x, area.bottom() + 2, wide, 14), MONTHS[index], size=7.5, colour=now.muted, align=CENTRE)
+            words(
+                painter, QRectF(x, area.bottom() + 2, wide, 14), MONTHS[index], size=7.5, colour=now.muted, align=CENTRE
+            )
             self.figures.append((QRectF(x, area.top(), wide, area.height() + 16), one.day_wh))
         y = area.bottom() - area.height() * needs.value / most
         painter.setPen(QPen(QColor(now.check), 1.6))
@@ -89,18 +97,39 @@ class MonthsChart(Canvas):
 
     def _best(self, painter: QPainter, area: QRectF, result: YieldResult) -> None:
         now, rated = look(), self._session.shown.design.roof.rated_w.value
-        words(painter, QRectF(area.left() - 50, 2, area.width() + 60, 16), tr("The best clear day, into the bank"), size=8.5, bold=True)
+        words(
+            painter,
+            QRectF(area.left() - 50, 2, area.width() + 60, 16),
+            tr("The best clear day, into the bank"),
+            size=8.5,
+            bold=True,
+        )
         most = max(rated, 1.0)
         for share in (0.0, 0.5, 1.0):
             y = area.bottom() - area.height() * share
             painter.setPen(QPen(QColor(now.line), 0.7))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            words(painter, QRectF(area.left() - 58, y - 8, 54, 16), show(most * share, "W"), size=7.5, colour=now.muted, align=RIGHT)
+            words(
+                painter,
+                QRectF(area.left() - 58, y - 8, 54, 16),
+                show(most * share, "W"),
+                size=7.5,
+                colour=now.muted,
+                align=RIGHT,
+            )
         # The band where a good day stands near noon.
-        band = QRectF(area.left() + area.width() * 11 / 24, area.bottom() - area.height() * 0.70, area.width() * 2 / 24, area.height() * 0.15)
+        band = QRectF(
+            area.left() + area.width() * 11 / 24,
+            area.bottom() - area.height() * 0.70,
+            area.width() * 2 / 24,
+            area.height() * 0.15,
+        )
         painter.fillRect(band, QBrush(QColor(now.line)))
         points = [
-            QPointF(area.left() + area.width() * (at + 0.5) / (24 * STEPS_PER_H), area.bottom() - area.height() * min(1.0, watts / most))
+            QPointF(
+                area.left() + area.width() * (at + 0.5) / (24 * STEPS_PER_H),
+                area.bottom() - area.height() * min(1.0, watts / most),
+            )
             for at, watts in enumerate(result.best_day)
         ]
         painter.setPen(QPen(QColor(now.live), 2))
@@ -141,7 +170,9 @@ class YieldLeaf(Leaf):
 
     def _places(self, shown: Shown) -> list[SunnyPlace]:
         stays = [
-            SunnyPlace(name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m)
+            SunnyPlace(
+                name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m
+            )
             for one in shown.job.stays
         ]
         return [home(shown.design), *dict.fromkeys(stays)]

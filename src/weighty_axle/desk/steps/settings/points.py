@@ -20,7 +20,11 @@ from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.units import CHARGE, CURRENT, VOLTAGE, System, parse, show
 
 SETTINGS_FIELDS = (
-    Field("Full charge", "settings.full_charge", (("gentle", "gentle: long life, slow balancing"), ("brim", "brim: quick balancing, more wear"))),
+    Field(
+        "Full charge",
+        "settings.full_charge",
+        (("gentle", "gentle: long life, slow balancing"), ("brim", "brim: quick balancing, more wear")),
+    ),
 )
 _KINDS = {"V": VOLTAGE, "A": CURRENT, "Ah": CHARGE}
 
@@ -45,7 +49,10 @@ COLUMNS = (
 
 
 class VoltageLadder(Canvas):
-    """Set points on one voltage scale, lowest at the bottom, the BMS limits at both ends. Press a rung for its workings."""
+    """Set points on one voltage scale, lowest at the bottom, the BMS limits at both ends.
+
+    Press a rung for its workings.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -75,7 +82,13 @@ class VoltageLadder(Canvas):
         for volts, text in ((low, tr("BMS opens below")), (high, tr("BMS opens above"))):
             painter.setPen(QPen(QColor(now.stop), 2.4, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(56, y(volts)), QPointF(self.width() - 8, y(volts)))
-            words(painter, QRectF(84, y(volts) + (3 if volts == low else -17), 190, 14), f"{text} {show(volts, 'V')}", size=8, colour=now.stop)
+            words(
+                painter,
+                QRectF(84, y(volts) + (3 if volts == low else -17), 190, 14),
+                f"{text} {show(volts, 'V')}",
+                size=8,
+                colour=now.stop,
+            )
         self._figures = {}
         placed: list[float] = []
         previous = None
@@ -93,7 +106,12 @@ class VoltageLadder(Canvas):
             painter.setPen(QPen(QColor(now.line), 1))
             painter.drawLine(QPointF(82, at), QPointF(92, label + 9))
             words(painter, QRectF(0, label, 54, 18), show(point.value, "V"), size=9, bold=True, colour=colour)
-            words(painter, QRectF(96, label, self.width() - 98, 18), point.name + (tr(" (own)") if point.own else ""), size=9)
+            words(
+                painter,
+                QRectF(96, label, self.width() - 98, 18),
+                point.name + (tr(" (own)") if point.own else ""),
+                size=9,
+            )
             self._figures[point.key] = point.computed
             self.areas.append((QRectF(0, label, self.width(), 18), point.key))
 

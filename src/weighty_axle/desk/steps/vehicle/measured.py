@@ -22,9 +22,12 @@ from weighty_axle.reference.vehicle_types import take_type, vehicle_types
 from weighty_axle.units import FRACTION, LENGTH, MASS, TEMPERATURE, Kind, System, show
 
 KINDS = (
-    ("coach", "coach or bus"), ("rigid_truck", "rigid truck"), ("semi_trailer", "semi-trailer"), ("drawbar_trailer", "drawbar trailer"),
+    ("coach", "coach or bus"),
+    ("rigid_truck", "rigid truck"),
+    ("semi_trailer", "semi-trailer"),
+    ("drawbar_trailer", "drawbar trailer"),
     ("centre_axle_trailer", "centre-axle trailer"),
-)  # fmt: skip
+)
 PRACTICES = (("north_american", "North American"), ("international", "international"))
 
 
@@ -37,7 +40,12 @@ VEHICLE_FIELDS = (
     Field("Customer", "customer", str),
     Field("Practice", "practice", PRACTICES),
     Field("Kind", "vehicle.kind", KINDS),
-    Field("Start from a type", "vehicle.description", tuple((one.key, one.title) for one in vehicle_types().rows), make=_take_type),
+    Field(
+        "Start from a type",
+        "vehicle.description",
+        tuple((one.key, one.title) for one in vehicle_types().rows),
+        make=_take_type,
+    ),
     Field("Described as", "vehicle.description", str),
     Field("Length", "vehicle.length_m", LENGTH),
     Field("Width", "vehicle.width_m", LENGTH),
@@ -55,7 +63,9 @@ VEHICLE_FIELDS = (
 
 def _column(heading: str, name: str, kind: Kind) -> Column:
     def edit(axle: Axle, value: float) -> Edit:
-        return set_value(f"vehicle.axles[{axle.tag}].{name}", value, f"{heading} of {axle.tag}: {show(value, kind.stored)}")
+        return set_value(
+            f"vehicle.axles[{axle.tag}].{name}", value, f"{heading} of {axle.tag}: {show(value, kind.stored)}"
+        )
 
     return Column(heading, lambda axle: getattr(axle, name), kind, edit)
 
@@ -89,11 +99,19 @@ class AxleBars(Canvas):
             rect = QRectF(60, y, self.width() - 330, height - 16)
             words(painter, QRectF(4, y, 52, height - 16), axle.tag, size=10, bold=True)
             over = result.margin_kg.value < 0
-            bar(painter, rect, result.load_kg.value / most, now.stop if over else now.steel, limit_share=axle.limit_kg / most)
+            bar(
+                painter,
+                rect,
+                result.load_kg.value / most,
+                now.stop if over else now.steel,
+                limit_share=axle.limit_kg / most,
+            )
             start = rect.x() + rect.width() * axle.weighed_kg / most
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QBrush(QColor(now.live), Qt.BrushStyle.SolidPattern))
-            painter.drawRect(QRectF(start, rect.y(), max(0.0, rect.width() * result.added_kg.value / most), rect.height()))
+            painter.drawRect(
+                QRectF(start, rect.y(), max(0.0, rect.width() * result.added_kg.value / most), rect.height())
+            )
             text = tr("{before} before, {added} added").format(
                 before=show(axle.weighed_kg, "kg", self._system), added=show(result.added_kg.value, "kg", self._system)
             )

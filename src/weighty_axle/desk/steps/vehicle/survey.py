@@ -94,7 +94,9 @@ class _TableLeaf(Leaf):
         self.models: dict[str, Records] = {}
         self.tables: dict[str, QTableView] = {}
 
-    def part(self, title: str, columns: tuple[Column, ...], path: str, add: tuple[tuple[str, Callable[[], None]], ...]) -> None:
+    def part(
+        self, title: str, columns: tuple[Column, ...], path: str, add: tuple[tuple[str, Callable[[], None]], ...]
+    ) -> None:
         """A titled table of the tagged things at `path`."""
         row = QHBoxLayout()
         row.addWidget(Label(tr(title)), 1)
@@ -132,9 +134,11 @@ class RoofLeaf(_TableLeaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         outline = (
-            Field("Clear roof from", "roof.start_m", LENGTH), Field("to", "roof.end_m", LENGTH), Field("Width", "roof.width_m", LENGTH),
+            Field("Clear roof from", "roof.start_m", LENGTH),
+            Field("to", "roof.end_m", LENGTH),
+            Field("Width", "roof.width_m", LENGTH),
             Field("Edge margin", "roof.margin_m", LENGTH),
-        )  # fmt: skip
+        )
         self.fields = Fields(session, system, outline, 4)
         self.column.addWidget(self.fields)
         self.part(
@@ -179,7 +183,15 @@ class BaysLeaf(_TableLeaf):
         tag = next_tag(self.session.shown.job, "WW")
         self.apply(
             add_way(
-                WireWay(tag=tag, name=tr("New way"), start=bays[0].tag if bays else "CAB", end="ROOF", length_m=3.0, zone="living", clear_mm=40.0)
+                WireWay(
+                    tag=tag,
+                    name=tr("New way"),
+                    start=bays[0].tag if bays else "CAB",
+                    end="ROOF",
+                    length_m=3.0,
+                    zone="living",
+                    clear_mm=40.0,
+                )
             )
         )
 
@@ -194,7 +206,12 @@ class PhotosLeaf(_TableLeaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         row = QHBoxLayout()
-        self.fields = Fields(session, system, (Field("Surveyed by", "survey.surveyed_by", str), Field("on", "survey.surveyed_on", str)), 2)
+        self.fields = Fields(
+            session,
+            system,
+            (Field("Surveyed by", "survey.surveyed_by", str), Field("on", "survey.surveyed_on", str)),
+            2,
+        )
         row.addWidget(self.fields, 1)
         for words, wanted in (("Blank sheet…", "survey blank"), ("Filled sheet…", "survey filled")):
             press = QPushButton(tr(words))
@@ -232,4 +249,6 @@ class PhotosLeaf(_TableLeaf):
         self.fields.show_shown(shown)
         photos = shown.job.survey.photos
         self.models["survey.photos"].put(photos)
-        self._count.setText(tr("{taken} of {all} taken").format(taken=sum(photo.taken for photo in photos), all=len(photos)))
+        self._count.setText(
+            tr("{taken} of {all} taken").format(taken=sum(photo.taken for photo in photos), all=len(photos))
+        )

@@ -27,7 +27,12 @@ def _own_size(_job: Job, path: str, typed: Any) -> Edit:
 WIRING_FIELDS = (
     Field("Main fuse", "wiring.main_fuse", FUSES, wide=2),
     Field("Branch fuses", "wiring.branch_fuse", FUSES, wide=2),
-    Field("Ampacity table", "wiring.ampacity_table", tuple((table.key, table.title) for table in ampacity_tables().values()), wide=2),
+    Field(
+        "Ampacity table",
+        "wiring.ampacity_table",
+        tuple((table.key, table.title) for table in ampacity_tables().values()),
+        wide=2,
+    ),
     Field("Insulation", "wiring.insulation_c", CLASSES),
     Field("Air around", "wiring.ambient_c", TEMPERATURE),
     Field("Runs in one bundle", "wiring.runs_together", int),
@@ -66,6 +71,8 @@ class WiringLeaf(Leaf):
         run = self.tree.chosen()
         self.fields.show_shown(shown, run.tag)
         self.computed.setEnabled(run.own_choice)
-        self.figures.put((run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a, shown.design.ripple.inverter_v))
+        self.figures.put(
+            (run.ampacity_a, run.fuse_a, run.drop_share, run.prospective_a, shown.design.ripple.inverter_v)
+        )
         self.tree.update()
         self.chart.update()

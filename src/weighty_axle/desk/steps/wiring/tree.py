@@ -19,7 +19,10 @@ _AGAINST = {"": "fits", "ampacity": "too thin for its fuse", "drop": "drops too 
 
 
 class RunTree(Canvas):
-    """Bank, main fuse and run, board, then a branch per unit; line width follows the copper. Up and down choose a run."""
+    """Bank, main fuse and run, board, then a branch per unit; line width follows the copper.
+
+    Up and down choose a run.
+    """
 
     smooth = True
 
@@ -34,7 +37,9 @@ class RunTree(Canvas):
     def chosen(self) -> Run:
         """The selected run; the main run when none is."""
         runs = self._session.shown.design.wiring.runs
-        return next((run for run in runs if run.tag in self._session.selection or run.end in self._session.selection), runs[0])
+        return next(
+            (run for run in runs if run.tag in self._session.selection or run.end in self._session.selection), runs[0]
+        )
 
     def draw(self, painter: QPainter) -> None:
         now, design = look(), self._session.shown.design
@@ -49,14 +54,21 @@ class RunTree(Canvas):
         painter.setPen(QPen(QColor(now.ink), 6))
         painter.drawLine(QPointF(board_x - 40, 6), QPointF(board_x - 40, 2 + row * len(branches)))
         words(
-            painter, QRectF(board_x - 100, 4 + row * len(branches), 120, 18), f"{main.end} {show(at_board, 'V')}", size=8.5, bold=True, align=CENTRE
+            painter,
+            QRectF(board_x - 100, 4 + row * len(branches), 120, 18),
+            f"{main.end} {show(at_board, 'V')}",
+            size=8.5,
+            bold=True,
+            align=CENTRE,
         )
         for index, run in enumerate(branches):
             y = 4 + row * (index + 0.5)
             self._run(painter, run, QPointF(board_x - 40, y), QPointF(self.width() - 112, y), label_above=False)
             volts = at_board - (run.chosen.drop_v if run.chosen else 0.0)
             beside = (
-                show(volts, "V") if run.end in {unit.tag for unit in self._session.shown.job.inverters.units} else show(run.drop_share.value, "1")
+                show(volts, "V")
+                if run.end in {unit.tag for unit in self._session.shown.job.inverters.units}
+                else show(run.drop_share.value, "1")
             )
             self._node(painter, QRectF(self.width() - 110, y - row * 0.4, 106, row * 0.8), run.end, beside)
 
@@ -78,7 +90,11 @@ class RunTree(Canvas):
         area = conductor_area_mm2(run.chosen.size) * run.chosen.count if run.chosen else 1.0
         width = max(1.2, min(9.0, area**0.5 / 1.3))
         painter.setPen(
-            QPen(QColor(now.stop if bad else now.live if lit else now.steel), width, Qt.PenStyle.DashLine if bad else Qt.PenStyle.SolidLine)
+            QPen(
+                QColor(now.stop if bad else now.live if lit else now.steel),
+                width,
+                Qt.PenStyle.DashLine if bad else Qt.PenStyle.SolidLine,
+            )
         )
         painter.drawLine(start, end)
         fuse = QRectF(start.x() + 10, start.y() - 7, 50, 14)
@@ -96,7 +112,10 @@ class RunTree(Canvas):
             box = QRectF(start.x() + 8, start.y() - 44, end.x() - start.x() - 8, 16)
             words(painter, box, f"{run.tag}  {show(run.current_a.value, 'A')}", size=8.5, bold=lit)
             words(
-                painter, box.translated(0, 14), f"{size}  {show(run.length_m.value, 'm', self._system)}  −{show(run.drop_share.value, '1')}", size=8
+                painter,
+                box.translated(0, 14),
+                f"{size}  {show(run.length_m.value, 'm', self._system)}  −{show(run.drop_share.value, '1')}",
+                size=8,
             )
         else:
             box = QRectF(start.x() + 66, start.y() - 8, end.x() - start.x() - 74, 16)
@@ -121,7 +140,10 @@ class RunTree(Canvas):
 
 
 class CandidateChart(Canvas):
-    """Every size for the selected run: does its ampacity hold the fuse, does its drop stay allowed. Press one to choose it."""
+    """Every size for the selected run: does its ampacity hold the fuse, does its drop stay allowed.
+
+    Press one to choose it.
+    """
 
     def __init__(self, session: Session, tree: RunTree, system: System) -> None:
         super().__init__()
@@ -171,7 +193,11 @@ class CandidateChart(Canvas):
                 painter.setPen(QPen(QColor(now.live), 1.4))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(box.adjusted(1, 0, -1, 0))
-            verdict = tr(_AGAINST[one.against]) + (tr(", chosen") if chosen else "") + (tr(" by hand") if chosen and run.own_choice else "")
+            verdict = (
+                tr(_AGAINST[one.against])
+                + (tr(", chosen") if chosen else "")
+                + (tr(" by hand") if chosen and run.own_choice else "")
+            )
             cells = (
                 conductor_words(choice_name(one)),
                 show(one.ampacity_a, "A"),
@@ -195,7 +221,9 @@ class CandidateChart(Canvas):
 
     def _choose(self, index: int) -> None:
         run, one = self._tree.chosen(), self._offered()[index]
-        self._session.apply(set_value(f"wiring.conductors[{run.tag}]", choice_name(one), f"Make {run.tag} {choice_name(one)}"))
+        self._session.apply(
+            set_value(f"wiring.conductors[{run.tag}]", choice_name(one), f"Make {run.tag} {choice_name(one)}")
+        )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         area = self.area_at(event.position())
