@@ -23,7 +23,8 @@ from tests.attacks.whole import where
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.desk.work import preferences
-from weighty_axle.exports.tables.loads import TableError, read_loads, write_loads
+from weighty_axle.exports.tables.loads import write_loads
+from weighty_axle.exports.tables.loads_read import TableError, read_loads
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.files import journal, store

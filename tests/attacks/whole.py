@@ -18,7 +18,8 @@ from weighty_axle.exports.data.figures import all_figures, design_data, findings
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
 from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
-from weighty_axle.exports.tables.loads import read_loads, write_loads
+from weighty_axle.exports.tables.loads import write_loads
+from weighty_axle.exports.tables.loads_read import read_loads
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.files import store

@@ -14,30 +14,26 @@ from weighty_axle.design.bank.cold import ColdResult, cold
 from weighty_axle.design.bank.links import in_service, pack_states
 from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
 from weighty_axle.design.bank.voltage import VoltagesResult, voltages
-from weighty_axle.design.brief.day import (
-    BriefResult,
-    brief,
-    draws_of,
-    feeds_of,
-    loss_curve,
-    profile,
-    profile_pieces,
-    voltage_class,
-)
+from weighty_axle.design.brief.day import BriefResult, brief
+from weighty_axle.design.brief.draws import draws_of, feeds_of, voltage_class
 from weighty_axle.design.brief.equipment import EquipmentResult, equipment
+from weighty_axle.design.brief.profiles import loss_curve, profile, profile_pieces
 from weighty_axle.design.brief.seasons import seasons_lived
 from weighty_axle.design.brief.stays import ItineraryResult, itinerary
 from weighty_axle.design.charging.mixes import ChargingResult, charging
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
 from weighty_axle.design.inverters.asleep import StorageResult, storage
-from weighty_axle.design.inverters.duty import duty_cases, duty_pieces, duty_sums, motors_of, painted
+from weighty_axle.design.inverters.duty import duty_pieces, duty_sums, motors_of, painted
+from weighty_axle.design.inverters.duty_cases import duty_cases
+from weighty_axle.design.inverters.ladder import before_current, supplies
 from weighty_axle.design.inverters.legs import InvertersResult, inverters
 from weighty_axle.design.inverters.panels import PanelsResult, circuit_pieces, group_sums, members_of, panels
 from weighty_axle.design.inverters.ripple import RippleResult, ripple
 from weighty_axle.design.inverters.source_days import source_day
-from weighty_axle.design.inverters.sources import SourceRow, before_current, source_pieces, sources, supplies
-from weighty_axle.design.inverters.states import StatesResult, states
+from weighty_axle.design.inverters.sources import SourceRow, source_pieces, sources
+from weighty_axle.design.inverters.state import StatesResult
+from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
 from weighty_axle.design.roof.fixings import FixingResult, fixings

@@ -16,8 +16,9 @@ from msgspec.structs import replace
 
 from weighty_axle import demos
 from weighty_axle.design.brief import seasons
-from weighty_axle.design.brief.day import DC_VOLTS, running_at
+from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.brief.peaks import coincidence, honest_peak
+from weighty_axle.design.brief.profiles import running_at
 from weighty_axle.design.brief.run_together import overload_points, run_together
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.job.checks.whole import problems

@@ -9,7 +9,8 @@ from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog
 
 from weighty_axle.desk.steps.brief.energy import slices
-from weighty_axle.desk.steps.brief.ribbons import LABELS, ROW
+from weighty_axle.desk.steps.brief.hours import LABELS
+from weighty_axle.desk.steps.brief.ribbons import ROW
 from weighty_axle.desk.steps.brief.run_together import duration_words, overload_words, read_overload
 from weighty_axle.desk.work import preferences
 from weighty_axle.job.edits.brief import add_load

@@ -17,7 +17,8 @@ from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
 from weighty_axle.exports.tables.cells import table_text
-from weighty_axle.exports.tables.loads import FIELDS, LoadsRead, TableError, pattern_text, read_loads, write_loads
+from weighty_axle.exports.tables.loads import FIELDS, pattern_text, write_loads
+from weighty_axle.exports.tables.loads_read import LoadsRead, TableError, read_loads
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.brief import add_load, painted
 from weighty_axle.job.models.brief import MOST_LOADS, Span

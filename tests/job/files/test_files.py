@@ -22,7 +22,8 @@ from weighty_axle.exports.letters import unprintable_words
 from weighty_axle.exports.pack import InTheWayError, write_pack
 from weighty_axle.exports.pages.cards import NoSelectorError, write_selector_cards
 from weighty_axle.exports.tables.cells import safe_text
-from weighty_axle.exports.tables.loads import TableError, read_loads, write_loads
+from weighty_axle.exports.tables.loads import write_loads
+from weighty_axle.exports.tables.loads_read import TableError, read_loads
 from weighty_axle.job import limits
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems

@@ -8,7 +8,8 @@ from msgspec import Struct
 from msgspec.structs import asdict
 
 from weighty_axle.design.bank.links import TAKE_OFF_WORDS, Cable, PackState, Sharing, one_out, sharing, strings_of
-from weighty_axle.design.brief.day import DC_CHANNEL, BriefResult
+from weighty_axle.design.brief.day import BriefResult
+from weighty_axle.design.brief.draws import DC_CHANNEL
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.models.bank import Links, PackSpec
 from weighty_axle.job.models.inverters import Inverters

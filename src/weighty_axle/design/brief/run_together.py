@@ -6,7 +6,7 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.design.brief.day import DC_VOLTS, FEEDS, voltage_class
+from weighty_axle.design.brief.draws import DC_VOLTS, FEEDS, voltage_class
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.duty import start_extra_va

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from weighty_axle.design.bank.cold import ColdResult
 from weighty_axle.design.bank.packs import BankRatings
-from weighty_axle.design.brief.day import DC_VOLTS
+from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.brief import Load

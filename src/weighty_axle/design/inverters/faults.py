@@ -7,7 +7,9 @@ from operator import mul
 
 from msgspec import Struct
 
-from weighty_axle.design.brief.day import FEEDS, Profile, when
+from weighty_axle.design.brief.day import when
+from weighty_axle.design.brief.draws import FEEDS
+from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring

@@ -11,21 +11,9 @@ from typing import Any
 from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
-from weighty_axle.design.inverters.duty import (
-    BEHIND,
-    INVERTED,
-    NOTHING,
-    Asked,
-    Case,
-    Duty,
-    GroupWorst,
-    Painted,
-    Reached,
-    Start,
-    phases_of,
-    units_key,
-)
-from weighty_axle.design.inverters.states import Joined, StatesResult
+from weighty_axle.design.inverters.duty import NOTHING, Asked, Duty, GroupWorst, Painted, Reached, Start, phases_of
+from weighty_axle.design.inverters.duty_cases import BEHIND, INVERTED, Case, units_key
+from weighty_axle.design.inverters.state import Joined, StatesResult
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Inverters, line_v, units_on
 from weighty_axle.physics.electric.phasors import leg_voltages

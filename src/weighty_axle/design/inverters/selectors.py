@@ -5,7 +5,7 @@ they never disagree.
 from __future__ import annotations
 
 from weighty_axle.design.inverters.ac_wiring import AcWiring
-from weighty_axle.design.inverters.states import StatesResult
+from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.job.edits.edit import Edit, with_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, add_selector
 from weighty_axle.job.models.document import Job

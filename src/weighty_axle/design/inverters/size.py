@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 
 from msgspec import Struct
 
-from weighty_axle.design.brief.day import DC_CHANNEL, voltage_class
+from weighty_axle.design.brief.draws import DC_CHANNEL, voltage_class
 from weighty_axle.design.derive import Deriver, Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.legs import part_on

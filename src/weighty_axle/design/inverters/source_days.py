@@ -6,7 +6,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from weighty_axle.design.brief.day import DC_CHANNEL, FEEDS, Profile
+from weighty_axle.design.brief.draws import DC_CHANNEL, FEEDS
+from weighty_axle.design.brief.profiles import Profile
 
 
 class FedConductor(NamedTuple):

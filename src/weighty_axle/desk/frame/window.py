@@ -33,7 +33,7 @@ from weighty_axle.units import System
 
 if TYPE_CHECKING:
     from weighty_axle.desk.kit.palette import CommandPalette
-    from weighty_axle.exports.tables.loads import LoadsRead
+    from weighty_axle.exports.tables.loads_read import LoadsRead
 
 _LOOK_AFTER_MS = 2000
 

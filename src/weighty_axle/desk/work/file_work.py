@@ -25,7 +25,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
-    from weighty_axle.exports.tables.loads import LoadsRead
+    from weighty_axle.exports.tables.loads_read import LoadsRead
 
 TABLES = "Tables (*.csv *.xlsx)"
 
@@ -307,7 +307,7 @@ def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -
 
 def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | Refused:
     """What the table holds, or why it is of no use."""
-    from weighty_axle.exports.tables.loads import TableError, read_loads
+    from weighty_axle.exports.tables.loads_read import TableError, read_loads
 
     progress(0.2, tr("Rows"))
     try:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from weighty_axle.design.brief.day import DC_VOLTS
+from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.brief.seasons import date_words
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.rules.brief.equipment import DISPOSITION_WORDS

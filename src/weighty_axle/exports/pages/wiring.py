@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from weighty_axle.design.wiring.runs import choice_name
+from weighty_axle.design.wiring.choices import choice_name
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.units import conductor_words, show
 

@@ -1,27 +1,18 @@
-"""Loads as a table, out and in: CSV and XLSX. Reading reports every bad row; nothing is half taken in."""
+"""Loads as a table, out: CSV and XLSX."""
 
 from __future__ import annotations
 
-import csv
-import io
-import math
 import re
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
-from typing import Any, BinaryIO
-
-import msgspec
+from typing import BinaryIO
 
 from weighty_axle.exports.tables.cells import csv_bytes, safe_text, table_text
 from weighty_axle.job import limits
-from weighty_axle.job.checks.whole import problem_from
-from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
-from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Load, Pattern, Seasons, Span, Supply
+from weighty_axle.job.files.disk import replacing
+from weighty_axle.job.models.brief import DayKind, Load, Pattern, Supply
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.stated import LEAST_LEVEL
-from weighty_axle.job.tags import free_tags, used_tags
-from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind, QuantityError, parse
+from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind
 
 FIELDS: dict[str, Kind | type] = {
     "tag": str,
@@ -45,24 +36,12 @@ FIELDS: dict[str, Kind | type] = {
     "autumn": FRACTION,
     "note": str,
 }
-_SEASONS = ("winter", "spring", "summer", "autumn")
-_OTHER_NAMES = {
-    "load": "name",
-    "appliance": "name",
-    "watts": "running_w",
-    "running": "running_w",
-    "power": "running_w",
-    "w": "running_w",
-    "how_many": "count",
-    "quantity": "count",
-    "qty": "count",
-    "leg": "supply",
-    "standby": "standby_w",
-    "cycle": "cycle_min",
-    "cos_phi": "power_factor",
-    "tags": "tag",
-}
-_SUPPLIES: dict[str, Supply] = {
+
+
+SEASON_COLUMNS = ("winter", "spring", "summer", "autumn")
+
+
+SUPPLIES: dict[str, Supply] = {
     "": "leg_open",
     "leg open": "leg_open",
     "leg_open": "leg_open",
@@ -91,28 +70,6 @@ _SUPPLIES: dict[str, Supply] = {
 }
 
 
-class TableError(Exception):
-    """A table that cannot be read at all; the message is a sentence."""
-
-
-class RowProblem(msgspec.Struct, frozen=True):
-    """One thing wrong in a row: row as the spreadsheet counts it, column, what stood there, why it is refused."""
-
-    row: int
-    column: str
-    text: str
-    why: str
-
-
-class LoadsRead(msgspec.Struct, frozen=True):
-    """What a table holds: sound loads, problems, columns that say nothing here."""
-
-    loads: tuple[Load, ...]
-    problems: tuple[RowProblem, ...]
-    rows: int
-    passed_over: tuple[str, ...]
-
-
 # ---- out -----------------------------------------------------------------------------------------------------
 
 
@@ -137,10 +94,10 @@ def _clock(minute: int) -> str:
 
 def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
     """Header and rows of all loads; a column `day NAME` for each kind of day."""
-    header = (*FIELDS, *_day_headings(job.day_kinds).values())
+    header = (*FIELDS, *day_headings(job.day_kinds).values())
 
     def cell(load: Load, field: str) -> object:
-        value = getattr(load.seasons if field in _SEASONS else load, field)
+        value = getattr(load.seasons if field in SEASON_COLUMNS else load, field)
         return ("yes" if value else "no") if isinstance(value, bool) else value
 
     rows: list[tuple[object, ...]] = [
@@ -153,15 +110,15 @@ def loads_rows(job: Job) -> tuple[tuple[str, ...], list[tuple[object, ...]]]:
     return header, rows
 
 
-def _day_headings(kinds: tuple[DayKind, ...]) -> dict[str, str]:
+def day_headings(kinds: tuple[DayKind, ...]) -> dict[str, str]:
     """Heading of each kind of day's column, by tag: its name, or its tag where the name would be taken for
     another's.
     """
-    names = Counter(_heading(name) for kind in kinds for name in {_heading(kind.name), _heading(kind.tag)})
-    return {kind.tag: f"day {kind.name if names[_heading(kind.name)] == 1 else kind.tag}" for kind in kinds}
+    names = Counter(heading_of(name) for kind in kinds for name in {heading_of(kind.name), heading_of(kind.tag)})
+    return {kind.tag: f"day {kind.name if names[heading_of(kind.name)] == 1 else kind.tag}" for kind in kinds}
 
 
-def _heading(text: str) -> str:
+def heading_of(text: str) -> str:
     """A heading as it is compared: case and the width of gaps say nothing."""
     return re.sub(r"[\s_]+", " ", table_text(text[: 2 * limits.HEADING_LETTERS])).strip().lower()
 
@@ -196,326 +153,3 @@ def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], file: B
                 cell.value = value  # type: ignore[assignment]  # int or float
     sheet.freeze_panes = "C2"
     book.save(file)
-
-
-# ---- in ------------------------------------------------------------------------------------------------------
-
-
-def read_loads(path: Path, job: Job) -> LoadsRead:
-    """Loads of a table, judged against a job. Raises TableError when the file as a whole is of no use."""
-    try:
-        raw = read_whole(path, limits.TABLE_BYTES, "a table of loads")
-    except UnreadableError as error:
-        raise TableError(str(error)) from error
-    header, rows = _sheet(path.name, raw) if path.suffix.lower() == ".xlsx" else _text(path.name, raw)
-    if len(rows) > MOST_LOADS:
-        raise TableError(
-            f"{path.name} has {'more than ' if len(rows) >= _ENOUGH else ''}{len(rows):,} rows; a job holds "
-            f"{MOST_LOADS} loads at most. Nothing was taken in."
-        )
-    return _judge(path.name, header, rows, job)
-
-
-Rows = list[tuple[int, list[str]]]
-_ENOUGH = 20_000
-"""Rows of a table after which reading stops: more settle nothing."""
-
-
-def _text(name: str, raw: bytes) -> tuple[list[str], Rows]:
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("cp1252", errors="replace")
-    if "\x00" in text:
-        raise TableError(f"{name} is not a table of text; save it as CSV or XLSX.")
-    if len(text.partition("\n")[0]) > limits.HEADING_LINE_LETTERS:
-        raise TableError(f"{name}: its first line is far longer than the heading of a table of loads.")
-    try:
-        lines = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text))
-        return _split(name, ((lines.line_num, [cell.strip() for cell in line]) for line in lines))
-    except csv.Error as error:
-        raise TableError(f"{name} is not a table that can be read ({error}).") from error
-
-
-def _delimiter(text: str) -> str:
-    """What parts the cells: the mark under which the first row names most columns that are known here."""
-
-    def known(delimiter: str) -> tuple[int, int]:
-        head: list[str] = next(
-            (row for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter) if row), []
-        )
-        names = [_heading(cell).replace(" ", "_") for cell in head]
-        return sum(_OTHER_NAMES.get(name, name) in FIELDS for name in names), text.partition("\n")[0].count(delimiter)
-
-    return max(",;\t", key=known)
-
-
-def _sheet(name: str, raw: bytes) -> tuple[list[str], Rows]:
-    import warnings
-    import zipfile
-
-    import openpyxl
-
-    try:
-        _judge_workbook(name, raw)
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # openpyxl warns of styles and extensions it passes over
-            book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
-            try:
-                rows = book.worksheets[0].iter_rows(values_only=True, max_row=_ENOUGH)
-                lines = ((number, [_cell_text(value) for value in values]) for number, values in enumerate(rows, 1))
-                return _split(name, lines)
-            finally:
-                book.close()
-    except TableError:
-        raise
-    except zipfile.BadZipFile as error:
-        raise TableError(f"{name} is not a workbook that can be read (no ZIP container).") from error
-    except Exception as error:  # a damaged workbook fails in many ways inside zip, XML and openpyxl itself
-        raise TableError(f"{name} is not a workbook that can be read ({type(error).__name__}).") from error
-
-
-def _judge_workbook(name: str, raw: bytes) -> None:
-    """Refuse a workbook that is far more than a table of loads, before anything is built from it: unpacked size and
-    marks, read through once.
-    """
-    import zipfile
-
-    unpacked = marks = 0
-    with zipfile.ZipFile(io.BytesIO(raw)) as container:
-        for member in container.infolist():
-            with container.open(member) as stream:
-                while block := stream.read(1 << 20):
-                    unpacked += len(block)
-                    marks += block.count(b"<")
-                    if unpacked > limits.WORKBOOK_UNPACKED_BYTES:
-                        raise TableError(f"{name} unpacks to more than {limits.WORKBOOK_UNPACKED_BYTES // 2**20} MB.")
-                    if marks > limits.WORKBOOK_MARKS:
-                        raise TableError(
-                            f"{name} holds far more cells than a table of {MOST_LOADS} loads; keep the loads alone "
-                            "in it."
-                        )
-
-
-def _cell_text(value: Any) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return repr(value).removesuffix(".0") if isinstance(value, float) else str(value).strip()
-
-
-def _split(name: str, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str], Rows]:
-    """Heading and rows that hold something, as many as settle whether the table is of use."""
-    full: Rows = []
-    for number, line in lines:
-        if number > limits.TABLE_LINES:
-            raise TableError(f"{name} has more than {limits.TABLE_LINES:,} lines; take the empty ones out.")
-        if any(line):
-            full.append((number, line))
-            if len(full) > _ENOUGH:
-                break
-    if not full:
-        raise TableError(f"{name} is empty.")
-    return full[0][1], full[1:]
-
-
-def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
-    columns, passed_over = _columns(file, header, job.day_kinds)
-    tags = free_tags(job, "LD")
-    have = {load.tag: load for load in job.loads}
-    taken: set[str] = {
-        cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell
-    }
-    loads, problems = [], []
-    seen: dict[str, int] = {}
-    used = used_tags(job)
-    circuits = {circuit.tag for circuit in job.ac.circuits}
-    for number, line in rows:
-        cells = {name: _plain(line[at]) if at < len(line) else "" for name, at in columns.items()}
-        reader = _RowReader(number, cells, job.day_kinds)
-        tag = cells.get("tag") or next(free for free in tags if free not in taken)
-        if tag in seen:
-            reader.wrong("tag", f"row {seen[tag]} has the same tag")
-        seen[tag] = number
-        if tag not in have and tag in used:
-            reader.wrong("tag", "something else in the job has this tag")
-        if cells.get("circuit") and cells["circuit"] not in circuits:
-            reader.wrong("circuit", "there is no circuit with this tag")
-        load = reader.load(tag, have.get(tag))
-        problems += reader.problems
-        if load is not None:
-            loads.append(load)
-    total = len(set(have) | {load.tag for load in loads})
-    if total > MOST_LOADS:
-        raise TableError(
-            f"With {file} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in."
-        )
-    return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
-
-
-def _plain(text: str) -> str:
-    """Text without the mark that kept a spreadsheet from taking it for a formula."""
-    return text[1:] if text[:1] == "'" and safe_text(text[1:]) == text else text
-
-
-def _columns(file: str, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[dict[str, int], tuple[str, ...]]:
-    days = {_heading(f"day {kind.tag}"): f"day {kind.tag}" for kind in kinds}
-    days |= {_heading(heading): f"day {tag}" for tag, heading in _day_headings(kinds).items()}
-    columns: dict[str, int] = {}
-    passed_over = []
-    for index, heading in enumerate(header):
-        plain = _heading(heading)
-        name = days.get(plain, plain.replace(" ", "_"))
-        name = _OTHER_NAMES.get(name, name)
-        if name not in FIELDS and not name.startswith("day "):
-            if heading:
-                passed_over.append(heading)
-        elif name in columns:
-            raise TableError(f"{file} has two columns for {heading}.")
-        elif name.startswith("day ") and name not in days.values():
-            passed_over.append(heading)
-        else:
-            columns[name] = index
-    missing = [name for name in ("name", "running_w") if name not in columns]
-    if missing:
-        raise TableError(
-            f"{file} has no column {' and no column '.join(missing)}; the first row must name the columns."
-        )
-    return columns, tuple(passed_over)
-
-
-class _RowReader:
-    """Reads one row; every cell that is wrong is noted with its column and the reason."""
-
-    def __init__(self, number: int, cells: dict[str, str], kinds: tuple[DayKind, ...]) -> None:
-        self._number, self._cells, self._kinds = number, cells, kinds
-        self.problems: list[RowProblem] = []
-
-    def wrong(self, column: str, why: str) -> None:
-        """Note a problem of a cell."""
-        why = why.replace(f"“{self._cells.get(column, '').strip()}” ", "") or why
-        self.problems.append(
-            RowProblem(self._number, column, self._cells.get(column, ""), why[0].upper() + why[1:].rstrip(".") + ".")
-        )
-
-    def load(self, tag: str, old: Load | None) -> Load | None:
-        """The row's load, or None when anything in it is wrong. What a table does not say stays as it was."""
-        if not self._cells.get("name"):
-            self.wrong("name", "every load needs a name")
-        if not self._cells.get("running_w"):
-            self.wrong("running_w", "every load needs its running power")
-        values = {
-            name: read
-            for name, kind in FIELDS.items()
-            if name not in ("tag", "supply") and (read := self._value(name, kind)) is not None
-        }
-        kept = old.seasons if old else Seasons()
-        shares = {season: values.pop(season) for season in _SEASONS if season in values}
-        shares = {season: share for season, share in shares.items() if not _came_back(getattr(kept, season), share)}
-        patterns = dict(old.patterns) if old else {}
-        for column in (name for name in self._cells if name.startswith("day ")):
-            pattern = self._try(column, lambda text: _pattern(text))
-            kind = column.removeprefix("day ")
-            if pattern or patterns.get(kind):
-                patterns[kind] = pattern or ()
-        supply = self._try("supply", _supply) if "supply" in self._cells else (old.supply if old else "leg_open")
-        if self.problems:
-            return None
-        if old is not None:
-            values = {name: value for name, value in values.items() if not _came_back(getattr(old, name), value)}
-        base = msgspec.structs.asdict(old) if old else {"power_factor": 1.0}
-        seasons = msgspec.structs.replace(kept, **shares)
-        made = {**base, **values, "tag": tag, "supply": supply, "patterns": patterns, "seasons": seasons}
-        try:
-            return msgspec.convert(msgspec.to_builtins(made), Load)
-        except msgspec.ValidationError as error:
-            self.wrong("tag", problem_from(str(error)).message)
-            return None
-
-    def _value(self, name: str, kind: Kind | type) -> Any:
-        if not self._cells.get(name):
-            return None
-        return self._try(name, lambda text: _bounded(name, _read(text, kind)))
-
-    def _try(self, column: str, read: Callable[[str], Any]) -> Any:
-        try:
-            return read(self._cells[column])
-        except ValueError as error:
-            self.wrong(column, str(error))
-            return None
-
-
-def _came_back(old: Any, read: Any) -> bool:
-    """Whether a value is what a table can hold of the old one: text without control signs and outer spaces, numbers to
-    fifteen digits.
-    """
-    if isinstance(read, str):
-        return table_text(old).strip() == read
-    return isinstance(read, float) and math.isclose(old, read, rel_tol=1e-13)
-
-
-def _read(text: str, kind: Kind | type) -> Any:
-    if kind is str:
-        return text
-    if kind is bool:
-        word = text.strip().lower()
-        if word not in ("yes", "no", "true", "false", "1", "0", "x", "must", "may wait"):
-            raise QuantityError("say yes or no")
-        return word in ("yes", "true", "1", "x", "must")
-    if kind is int:
-        value = parse(text, NUMBER)
-        if value != int(value):
-            raise QuantityError("a whole number is needed")
-        return int(value)
-    assert isinstance(kind, Kind)
-    if kind is FRACTION and re.fullmatch(r"\s*(?:1(?:[.,]0*)?|0?[.,]\d+|\d(?:\.\d+)?e-\d+)\s*", text):
-        return float(text.replace(",", "."))  # in a table 1 stands for all of it: tables were always written so
-    return parse(text, kind)
-
-
-def _bounded(name: str, value: Any) -> Any:
-    """The value, when the job's own bounds for it allow it. Raises QuantityError with the bound."""
-    probe = {"tag": "LD1", "name": "probe", "supply": "AC", "running_w": 1.0, "power_factor": 1.0}
-    changed = {"seasons": {name: value}} if name in _SEASONS else {name: value}
-    try:
-        msgspec.convert({**probe, **changed}, Load)
-    except msgspec.ValidationError as error:
-        raise QuantityError(problem_from(str(error)).message) from None
-    return value
-
-
-def _supply(text: str) -> Supply:
-    found = _SUPPLIES.get(text.strip().lower().replace("\u00a0", " "))
-    if found is None:
-        raise QuantityError(
-            "there is no such supply; use leg open, L1, L2, L3, 240 V, three-phase, AC, 12 V, 24 V or 48 V"
-        )
-    return found
-
-
-_STRETCH = re.compile(
-    r"\s*(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})\s*(?:@\s*(?:(\d+(?:\.\d+)?)\s*%|(0?\.\d+|\d\.?\d*e-\d+)))?\s*"
-)
-
-
-def _pattern(text: str) -> Pattern:
-    return tuple(_spans(text))
-
-
-def _spans(text: str) -> Iterator[Span]:
-    last = 0
-    for part in (one for one in text.split(";") if one.strip()):
-        found = _STRETCH.fullmatch(part)
-        if not found:
-            raise QuantityError(
-                f"“{part.strip()[:30]}” is not a stretch of the day; write 08:00-12:30 or 08:00-12:30 @50%"
-            )
-        start, end = int(found[1]) * 60 + int(found[2]), int(found[3]) * 60 + int(found[4])
-        level = float(found[5]) / 100 if found[5] else float(found[6] or 1.0)
-        if not (last <= start < end <= 1440 and int(found[2]) < 60 and int(found[4]) < 60):
-            raise QuantityError(f"“{part.strip()}” is outside the day, backwards, or overlaps the stretch before it")
-        if not LEAST_LEVEL <= level <= 1:
-            raise QuantityError(f"the level in “{part.strip()}” must be at least {LEAST_LEVEL:.2%} and at most 100 %")
-        yield Span(start, end, level)
-        last = end

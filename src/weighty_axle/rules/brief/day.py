@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
-from weighty_axle.design.brief.day import DC_VOLTS
+from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.inverters.duty import start_extra_va

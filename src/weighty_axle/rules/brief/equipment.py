@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.brief.day import voltage_class
+from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.brief.equipment import acts, battery_of, is_house_battery, way_round
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
-from weighty_axle.design.wiring.runs import Run, choice_name
+from weighty_axle.design.wiring.choices import choice_name
+from weighty_axle.design.wiring.runs import Run
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.reference.tables import ampacity_tables, fuse_kinds, fuse_ratings
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts

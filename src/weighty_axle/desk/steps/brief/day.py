@@ -17,7 +17,8 @@ from weighty_axle.design.figures import Figure
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
-from weighty_axle.desk.steps.brief.ribbons import Hours, Ribbons
+from weighty_axle.desk.steps.brief.hours import Hours
+from weighty_axle.desk.steps.brief.ribbons import Ribbons
 from weighty_axle.desk.steps.brief.silhouette import Silhouette
 from weighty_axle.desk.text import press_words, tr
 from weighty_axle.desk.work.background import Background, Task
@@ -35,7 +36,7 @@ from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, System, show
 if TYPE_CHECKING:
     from weighty_axle.desk.kit.palette import CommandPalette
     from weighty_axle.desk.steps.brief.loads_in import LoadsIn
-    from weighty_axle.exports.tables.loads import LoadsRead
+    from weighty_axle.exports.tables.loads_read import LoadsRead
     from weighty_axle.reference.appliances import Appliance
 
 SUPPLIES = (

@@ -6,7 +6,8 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QScrollArea
 
-from weighty_axle.design.brief.day import SUPPLY_WORDS, Profile
+from weighty_axle.design.brief.day import SUPPLY_WORDS
+from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import Canvas, words

@@ -9,7 +9,7 @@ from weighty_axle.desk.kit.records import Column, Records, table_view
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
-from weighty_axle.exports.tables.loads import LoadsRead
+from weighty_axle.exports.tables.loads_read import LoadsRead
 from weighty_axle.job.edits.brief import take_loads
 from weighty_axle.job.models.brief import Load
 from weighty_axle.units import System, show

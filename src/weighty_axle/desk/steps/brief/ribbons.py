@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import math
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -23,6 +22,7 @@ from PySide6.QtWidgets import QWidget
 from weighty_axle.design.brief.day import clock
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look
+from weighty_axle.desk.steps.brief.hours import END, LABELS, Hours, tick_words
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.brief import mirrored, move_load, paint, set_pattern
@@ -31,8 +31,12 @@ from weighty_axle.job.models.brief import Load, Pattern, Season, Span
 from weighty_axle.physics.loads.cycling import first_phase, on_stretches
 from weighty_axle.units import show
 
-ROW, TOP, LABELS, END = 20, 18, 250, 10
+ROW, TOP = 20, 18
+
+
 SNAP_MIN, KEY_MIN = 5, 15
+
+
 SUPPLY_MARKS = {
     "L1": "L1",
     "L2": "L2",
@@ -45,38 +49,9 @@ SUPPLY_MARKS = {
     "DC_24": "24 V",
     "DC_48": "48 V",
 }
+
+
 _strokes = itertools.count(1)
-
-
-class Hours:
-    """The stretch of the day on show and where it ends on screen, shared by ribbons and silhouette so that hours stand
-    under hours.
-    """
-
-    def __init__(self) -> None:
-        self.first_min, self.last_min = 0.0, 1440.0
-        self.right_px = LABELS + 400.0
-
-    def x(self, minute: float) -> float:
-        """Pixel of a minute."""
-        return LABELS + (self.right_px - LABELS) * (minute - self.first_min) / (self.last_min - self.first_min)
-
-    def minute(self, x: float) -> float:
-        """Minute under a pixel."""
-        return self.first_min + (x - LABELS) / max(1.0, self.right_px - LABELS) * (self.last_min - self.first_min)
-
-    def zoom(self, factor: float, about_min: float) -> None:
-        """Show a shorter (factor under 1) or longer stretch about a minute; at least an hour, at most the day."""
-        length = max(60.0, min(1440.0, (self.last_min - self.first_min) * factor))
-        share = (about_min - self.first_min) / (self.last_min - self.first_min)
-        self.first_min = max(0.0, min(1440.0 - length, about_min - share * length))
-        self.last_min = self.first_min + length
-
-    def ticks(self) -> range:
-        """Minutes that get a mark: every 3 hours of a day, closer when zoomed in."""
-        length = self.last_min - self.first_min
-        step = 180 if length > 900 else 60 if length > 300 else 15
-        return range(math.ceil(self.first_min / step) * step, int(self.last_min) + 1, step)
 
 
 class _Heading(Struct, frozen=True):
@@ -177,7 +152,7 @@ class Ribbons(Canvas):
             words(
                 painter,
                 QRectF(self._x(minute) - 20, 0, 40, TOP - 3),
-                _tick(minute, self.hours),
+                tick_words(minute, self.hours),
                 size=8,
                 colour=now.muted,
                 align=CENTRE,
@@ -448,7 +423,3 @@ class Ribbons(Canvas):
         else:
             return False
         return True
-
-
-def _tick(minute: int, hours: Hours) -> str:
-    return f"{minute // 60:02d}" if hours.last_min - hours.first_min > 300 else clock(minute)

@@ -11,14 +11,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.brief.day import Profile, clock
+from weighty_axle.design.brief.day import clock
 from weighty_axle.design.brief.peaks import Coincidence, coincidence
+from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.inverters.duty import start_extra_va
 from weighty_axle.desk.kit.painting import RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look, scaled
-from weighty_axle.desk.steps.brief.ribbons import LABELS, Hours
+from weighty_axle.desk.steps.brief.hours import LABELS, Hours
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
 from weighty_axle.job.models.brief import Season

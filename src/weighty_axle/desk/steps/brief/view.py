@@ -13,7 +13,7 @@ from weighty_axle.steps import Step
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
-    from weighty_axle.exports.tables.loads import LoadsRead
+    from weighty_axle.exports.tables.loads_read import LoadsRead
 
 
 class BriefView(StepView):

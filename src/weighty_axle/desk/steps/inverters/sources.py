@@ -11,7 +11,8 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
 from weighty_axle.design.inverters.faults import far_end
-from weighty_axle.design.inverters.sources import CONTINUOUS_SHARE, SourceRow, unit_limits
+from weighty_axle.design.inverters.ladder import CONTINUOUS_SHARE
+from weighty_axle.design.inverters.sources import SourceRow, unit_limits
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea
 
-from weighty_axle.design.inverters.states import MODE_WORDS, STACKING_SHORT, PanelState, State
+from weighty_axle.design.inverters.state import MODE_WORDS, STACKING_SHORT, PanelState, State
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, severity_mark, words
