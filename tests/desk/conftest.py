@@ -8,7 +8,6 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy  # noqa: F401  # there from the start, so that what is shown does not depend on when its import ends
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from weighty_axle.desk.app import make_application
@@ -64,36 +63,3 @@ def _forget_changes(window: Window) -> None:
 @pytest.fixture
 def window(open_window):
     return open_window()
-
-
-def drag(widget, start: QPointF, end: QPointF, button=Qt.MouseButton.LeftButton, steps: int = 6) -> None:
-    """A real drag: press, several moves, release."""
-    QTest.mousePress(widget, button, Qt.KeyboardModifier.NoModifier, start.toPoint())
-    for step in range(1, steps + 1):
-        point = start + (end - start) * step / steps
-        QTest.mouseMove(widget, QPoint(round(point.x()), round(point.y())))
-        _send_move(widget, point, button)
-    QTest.mouseRelease(widget, button, Qt.KeyboardModifier.NoModifier, end.toPoint())
-
-
-def _send_move(widget, point: QPointF, button) -> None:
-    """Moves with a button held do not arrive through QTest on every platform; send them."""
-    from PySide6.QtCore import QEvent
-    from PySide6.QtGui import QMouseEvent
-    from PySide6.QtWidgets import QApplication
-
-    event = QMouseEvent(
-        QEvent.Type.MouseMove,
-        point,
-        widget.mapToGlobal(point),
-        Qt.MouseButton.NoButton,
-        button,
-        Qt.KeyboardModifier.NoModifier,
-    )
-    QApplication.sendEvent(widget, event)
-
-
-def area(canvas, name: str) -> QPointF:
-    """Centre of a named area of a painted widget."""
-    canvas.grab()
-    return next(rect.center() for rect, tag in reversed(canvas.areas) if tag == name)

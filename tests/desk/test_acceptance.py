@@ -12,6 +12,7 @@ from PySide6.QtGui import QColor, QFontMetricsF
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 
+from tests.desk.driving import area, drag, entry, press, retype
 from weighty_axle.design.derive import derive
 from weighty_axle.desk.frame.tell_line import tells
 from weighty_axle.desk.kit.fields import _Cell
@@ -26,9 +27,6 @@ from weighty_axle.job.files import store
 from weighty_axle.rules.judge import judge
 from weighty_axle.steps import STEPS
 from weighty_axle.units import show
-
-from .conftest import area, drag
-from .test_window import entry, press, retype
 
 KEY, CTRL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMenu, QTableView, QWidget
 
+from tests.desk.driving import area, drag, entry, leaf, press, retype, send_move
 from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.painting import Canvas
 from weighty_axle.desk.work.background import Task
@@ -19,10 +20,6 @@ from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.files.store import decode, encode
 from weighty_axle.job.models.brief import Span
 from weighty_axle.steps import STEPS
-
-from .conftest import area, drag
-from .test_brief import leaf
-from .test_window import entry, press, retype
 
 KEY = Qt.Key
 LEAVES = [
@@ -200,9 +197,8 @@ def test_a_drag_shows_its_times_and_the_pointer_tells_the_minute(window):
     QTest.mouseRelease(ribbons, Qt.MouseButton.LeftButton, pos=QPointF(ribbons._x(720), y).toPoint())
     assert ribbons._drag is None
     QTest.mouseMove(ribbons, QPointF(ribbons._x(905), y).toPoint())
-    from .conftest import _send_move
 
-    _send_move(ribbons, QPointF(ribbons._x(905), y), Qt.MouseButton.NoButton)
+    send_move(ribbons, QPointF(ribbons._x(905), y), Qt.MouseButton.NoButton)
     assert ribbons.toolTip() == "Autoclave, 15:05"
 
 

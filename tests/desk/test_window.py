@@ -17,13 +17,12 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QMessageBox,
-    QPushButton,
     QTableView,
     QWidget,
 )
 
+from tests.desk.driving import area, drag, entry, press, retype
 from weighty_axle.desk.frame.tell_line import tells
-from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.painting import Canvas
 from weighty_axle.desk.kit.theme import LOOKS
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
@@ -32,20 +31,7 @@ from weighty_axle.job.edits.edit import set_value, value_at
 from weighty_axle.job.files import journal, store
 from weighty_axle.steps import STEPS
 
-from .conftest import area, drag
-
 KEY = Qt.Key
-
-
-def entry(view: QWidget, name: str) -> Entry:
-    return next(one for one in view.findChildren(Entry) if one.accessibleName() == name)
-
-
-def retype(line: Entry, text: str) -> None:
-    line.setFocus()
-    line.selectAll()
-    QTest.keyClicks(line, text)
-    QTest.keyClick(line, KEY.Key_Return)
 
 
 @pytest.mark.parametrize("name", ["demo:eye-clinic", "demo:puppet-theatre", "demo:library-bus"])
@@ -128,11 +114,6 @@ def test_loads_are_added_edited_and_removed(window):
     assert "brief.leg-open" in {one.rule.id for one in window.session.shown.findings}
     press(view, "Remove")
     assert len(window.session.shown.job.loads) == count
-
-
-def press(view: QWidget, words: str) -> None:
-    button = next(one for one in view.findChildren(QPushButton) if one.text() == words)
-    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
 
 
 def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):

@@ -6,12 +6,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
+from tests.desk.driving import area, choose, entry, leaf, press, retype
 from weighty_axle.design.bank.links import TAKE_OFF_WORDS
 from weighty_axle.desk.steps.bank.links import WAYS, every_way
-
-from .conftest import area
-from .test_brief import choose, leaf
-from .test_window import entry, press, retype
 
 KEY = Qt.Key
 

@@ -6,8 +6,9 @@ import pypdf
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
-from PySide6.QtWidgets import QComboBox, QFileDialog
+from PySide6.QtWidgets import QFileDialog
 
+from tests.desk.driving import area, choose, drag, entry, leaf, press, retype
 from weighty_axle.desk.steps.brief.energy import slices
 from weighty_axle.desk.steps.brief.hours import LABELS
 from weighty_axle.desk.steps.brief.ribbons import ROW
@@ -18,9 +19,6 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.brief import Load, Span
 from weighty_axle.reference.appliances import read_own
 from weighty_axle.units import QuantityError
-
-from .conftest import area, drag
-from .test_window import entry, press, retype
 
 KEY, SHIFT, CTRL, ALT = (
     Qt.Key,
@@ -40,29 +38,12 @@ def library(open_window):
     return open_window("demo:library-bus")
 
 
-def leaf(window, step, name):
-    window.go(step)
-    view = window.bench.view(step)
-    button = next(one for one in view._presses.buttons() if one.text() == name)
-    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert view.leaf_name == name
-    return view.leaf
-
-
 def job(window):
     return window.session.shown.job
 
 
 def load_of(window, tag):
     return next(one for one in job(window).loads if one.tag == tag)
-
-
-def choose(parent, name, data):
-    box = next(one for one in parent.findChildren(QComboBox) if one.accessibleName() == name)
-    index = box.findData(data)
-    assert index >= 0, (name, data)
-    box.setCurrentIndex(index)
-    box.activated.emit(index)
 
 
 # ---- the day -------------------------------------------------------------------------------------------------

@@ -6,32 +6,19 @@ import pypdf
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
-from PySide6.QtWidgets import QComboBox
 
+from tests.desk.driving import area, choose, drag, entry, leaf, press, retype
 from weighty_axle.design.derive import derive
 from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import set_arrangement, set_stacking
 from weighty_axle.job.models.brief import Load, Span
 
-from .conftest import area, drag
-from .test_brief import leaf
-from .test_window import entry, press, retype
-
 KEY = Qt.Key
 
 
 def job(window):
     return window.session.shown.job
-
-
-def choose(part, name, text):
-    """Choose an entry of a combo box by its words."""
-    box = next(one for one in part.findChildren(QComboBox) if one.accessibleName() == name)
-    index = box.findText(text)
-    assert index >= 0, [box.itemText(at) for at in range(box.count())]
-    box.setCurrentIndex(index)
-    box.activated.emit(index)
 
 
 def circuit(window, tag):

@@ -8,16 +8,12 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
+from tests.desk.driving import area, choose, drag, entry, leaf, press, retype, send_move
 from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.work.preferences import own_modules_file
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof
-
-from .conftest import _send_move, area, drag
-from .test_brief import leaf
-from .test_inverters import choose
-from .test_window import entry, press, retype
 
 KEY = Qt.Key
 
@@ -139,7 +135,7 @@ def test_what_a_drag_shows_is_what_it_leaves(window):
     start = area(plan, "PV7")
     before = {tag: rect for rect, tag in plan.areas}
     QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=start.toPoint())
-    _send_move(plan, start + QPoint(-70, 14).toPointF(), Qt.MouseButton.LeftButton)
+    send_move(plan, start + QPoint(-70, 14).toPointF(), Qt.MouseButton.LeftButton)
     plan.grab()
     during = {tag: rect for rect, tag in plan.areas}
     moved = {tag for tag, rect in during.items() if rect != before[tag]}

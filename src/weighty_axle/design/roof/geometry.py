@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import itertools
 import math
+from typing import TYPE_CHECKING
 
 from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, Roof, spec_of
-from weighty_axle.physics.search.packing import Rectangle
+
+if TYPE_CHECKING:
+    from weighty_axle.physics.search.packing import Rectangle
+
 
 MODULE_TOP_M = 0.06
 """Height of a module's face over the roof. Source: common practice, no source."""

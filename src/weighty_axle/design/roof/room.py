@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
@@ -19,7 +20,10 @@ from weighty_axle.job.edits.edit import Edit, EditRefusedError
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Module, Roof
 from weighty_axle.job.tags import next_tag
-from weighty_axle.physics.search.packing import Rectangle
+
+if TYPE_CHECKING:
+    from weighty_axle.physics.search.packing import Rectangle
+
 
 STEP_M = 0.05
 """Grid on which the rest of the roof is looked over."""

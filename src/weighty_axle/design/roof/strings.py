@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
@@ -13,7 +14,6 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.models.roof import Controller, Module, ModuleSpec, Roof, String, spec_of
 from weighty_axle.job.models.vehicle import Site
-from weighty_axle.physics.search.packing import Rectangle
 from weighty_axle.physics.solar.photovoltaics import (
     design_current_a,
     open_voltage_v,
@@ -21,6 +21,10 @@ from weighty_axle.physics.solar.photovoltaics import (
     worst_open_voltage_v,
 )
 from weighty_axle.reference.tables import voc_corrections, voc_factor
+
+if TYPE_CHECKING:
+    from weighty_axle.physics.search.packing import Rectangle
+
 
 NOON_SHARE = (0.55, 0.70)
 """Share of rated watts a flat roof gives near noon on a good clear day. Source: common practice, no source."""

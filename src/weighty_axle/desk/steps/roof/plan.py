@@ -5,6 +5,7 @@ shadows where asked for.
 from __future__ import annotations
 
 import itertools
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -28,8 +29,11 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.roof import align_on_roof, move_all_on_roof, turn_module
 from weighty_axle.job.models.roof import Lane, Module, ModuleSpec, Obstacle, String, spec_of
-from weighty_axle.physics.search.packing import Rectangle
 from weighty_axle.units import System, show
+
+if TYPE_CHECKING:
+    from weighty_axle.physics.search.packing import Rectangle
+
 
 PATTERNS = (
     Qt.BrushStyle.BDiagPattern,
