@@ -181,10 +181,10 @@ def _check(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(findings_data(findings, "metric"))
     else:
-        for one in findings:
+        for finding in findings:
             print(
-                f"{one.rule.severity.upper():6} {one.sentence()}"
-                + "".join(f"  [{remedy.label}]" for remedy in one.remedies)
+                f"{finding.rule.severity.upper():6} {finding.sentence()}"
+                + "".join(f"  [{remedy.label}]" for remedy in finding.remedies)
             )
     return int(any(one.rule.severity == "stop" for one in findings))
 

@@ -47,7 +47,7 @@ TABLE: tuple[Step, ...] = (
     Step("proving", "Tests", "Hand over", "what was predicted against what was measured", "to come"),
     Step("log", "Log", "Hand over", "what happened since", "to come"),
 )
-STEPS: tuple[Step, ...] = tuple(one for one in TABLE if one.state == "built")
+STEPS: tuple[Step, ...] = tuple(row for row in TABLE if row.state == "built")
 """The steps the program has."""
 _AT = {one.key: at for at, one in enumerate(STEPS)}
 

@@ -54,7 +54,7 @@ class Figure(Struct, frozen=True, kw_only=True):
         cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
     ) -> Figure:
         """The sum of its inputs; 0 of none."""
-        value = sum(one.value for one in inputs)
+        value = sum(given.value for given in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
@@ -62,7 +62,7 @@ class Figure(Struct, frozen=True, kw_only=True):
         cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
     ) -> Figure:
         """The product of its inputs."""
-        value = math.prod(one.value for one in inputs)
+        value = math.prod(given.value for given in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
@@ -70,7 +70,7 @@ class Figure(Struct, frozen=True, kw_only=True):
         cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
     ) -> Figure:
         """The first of its inputs less all others."""
-        value = reduce(sub, (one.value for one in inputs))
+        value = reduce(sub, (given.value for given in inputs))
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
@@ -89,8 +89,8 @@ class Figure(Struct, frozen=True, kw_only=True):
 
         `by_zero` is the value where one of these is 0; without it that raises ZeroDivisionError.
         """
-        zero = by_zero is not None and any(one.value == 0 for one in inputs[1:])
-        value = by_zero if zero and by_zero is not None else reduce(truediv, (one.value for one in inputs))
+        zero = by_zero is not None and any(given.value == 0 for given in inputs[1:])
+        value = by_zero if zero and by_zero is not None else reduce(truediv, (given.value for given in inputs))
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
@@ -98,7 +98,7 @@ class Figure(Struct, frozen=True, kw_only=True):
         cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
     ) -> Figure:
         """The largest of its inputs."""
-        value = max(one.value for one in inputs)
+        value = max(given.value for given in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
     @classmethod
@@ -106,7 +106,7 @@ class Figure(Struct, frozen=True, kw_only=True):
         cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
     ) -> Figure:
         """The least of its inputs."""
-        value = min(one.value for one in inputs)
+        value = min(given.value for given in inputs)
         return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
 
 

@@ -101,11 +101,11 @@ def first_job(kind: VehicleType) -> Job:
     """
     american = kind.practice == "north_american"
     bay = next(one for one in kind.vehicle.bays if one.tag != "ENG")
-    pack = next(one for one in tables.packs().rows if one.name == "Heated rack pack 48 V 100 Ah")
+    pack = next(row for row in tables.packs().rows if row.name == "Heated rack pack 48 V 100 Ah")
     inverter = next(
-        one
-        for one in tables.inverters().rows
-        if one.name == f"Inverter-charger 48 V 5 kVA {120 if american else 230} V"
+        row
+        for row in tables.inverters().rows
+        if row.name == f"Inverter-charger 48 V 5 kVA {120 if american else 230} V"
     )
 
     def at(along_m: float, y_m: float) -> Place:

@@ -49,7 +49,7 @@ def _settling(remedies: tuple[Edit, ...], path: str, design: Design) -> tuple[Ed
     """Of opposite remedies those after which nothing is left: for equipment on board, those that take it out of use."""
     if not path.endswith(".disposition"):
         return remedies
-    leaving = tuple(one for one in remedies if value_at(one.apply(design.job), path) in LEAVES)
+    leaving = tuple(remedy for remedy in remedies if value_at(remedy.apply(design.job), path) in LEAVES)
     return leaving or remedies
 
 

@@ -325,7 +325,7 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
 
 def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult) -> tuple[Figure, Figure]:
     spec, count = inverters.spec, len(inverters.units)
-    dc_w = max((max(one.running_w.values[DC_CHANNEL]) for one in brief.profiles.values()), default=0.0)
+    dc_w = max((max(profile.running_w.values[DC_CHANNEL]) for profile in brief.profiles.values()), default=0.0)
     dc = Given("DC loads together", dc_w, "W")
     units = Given("Inverters", count, "count")
     full = Given("Efficiency at full load", spec.full_load_efficiency, "1")

@@ -157,7 +157,7 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
             if kind.volts >= highest and kind.breaks_a >= prospective.value and kind.largest_a >= rating
         ),
         isolators=tuple(
-            one.name for one in tables.isolators().rows if one.volts >= highest and one.amps >= continuous.value
+            row.name for row in tables.isolators().rows if row.volts >= highest and row.amps >= continuous.value
         ),
     )
 

@@ -50,8 +50,8 @@ def equipment(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: 
 
     Source: common practice, no source.
     """
-    acting = tuple(one.tag for one in existing if acts(one))
-    volts = tuple(sorted({round(one.nominal_v) for one in existing if is_house_battery(one)}))
+    acting = tuple(piece.tag for piece in existing if acts(piece))
+    volts = tuple(sorted({round(piece.nominal_v) for piece in existing if is_house_battery(piece)}))
     return EquipmentResult(
         acting=acting, house_volts=volts, feeds=tuple(_feeds(existing, vehicle, bank_class)) if existing else ()
     )
@@ -87,16 +87,16 @@ def way_round(charger: Existing, existing: tuple[Existing, ...]) -> tuple[str, .
     Source: textbook relation: a cycle in the graph of what feeds what.
     """
     ways: dict[str, list[tuple[str, str]]] = {"house_bank": [("inverter", "")]}
-    for one in existing:
-        if not acts(one):
+    for piece in existing:
+        if not acts(piece):
             continue
-        fed = battery_of(one, existing) if one.fed_from == "house_battery" else one.fed_from
-        if one.kind == "inverter":
-            ways.setdefault(fed, []).append(("inverter", one.tag))
-        elif one.kind in ("charger", "alternator_link", "battery_link", "tow_wire"):
-            ways.setdefault(fed, []).append((one.ties_to, one.tag))
-            if one.kind == "battery_link":
-                ways.setdefault(one.ties_to, []).append((fed, one.tag))
+        fed = battery_of(piece, existing) if piece.fed_from == "house_battery" else piece.fed_from
+        if piece.kind == "inverter":
+            ways.setdefault(fed, []).append(("inverter", piece.tag))
+        elif piece.kind in ("charger", "alternator_link", "battery_link", "tow_wire"):
+            ways.setdefault(fed, []).append((piece.ties_to, piece.tag))
+            if piece.kind == "battery_link":
+                ways.setdefault(piece.ties_to, []).append((fed, piece.tag))
     waiting: list[tuple[str, tuple[str, ...]]] = [(charger.ties_to, (charger.tag,))]
     seen: set[str] = {charger.ties_to}
     while waiting:
@@ -114,15 +114,16 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
     bank = f"the new {bank_class} V bank"
     feeds = []
     load_volts = sorted(
-        {round(one.nominal_v) for one in existing if one.kind == "loads" or is_house_battery(one)} - {120, 230, 240}
+        {round(piece.nominal_v) for piece in existing if piece.kind == "loads" or is_house_battery(piece)}
+        - {120, 230, 240}
     )
     for volts in load_volts:
         tags = tuple(
-            one.tag
-            for one in existing
-            if round(one.nominal_v) == volts and (one.kind == "loads" or is_house_battery(one))
+            piece.tag
+            for piece in existing
+            if round(piece.nominal_v) == volts and (piece.kind == "loads" or is_house_battery(piece))
         )
-        kept = next((one for one in existing if stays_apart(one) and round(one.nominal_v) == volts), None)
+        kept = next((piece for piece in existing if stays_apart(piece) and round(piece.nominal_v) == volts), None)
         if kept is not None:
             feeds.append(
                 Feed(
@@ -153,7 +154,7 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
                     mind="size it for the sum and the start of pumps",
                 )
             )
-    stay = tuple(one for one in existing if one.kind == "inverter" and one.disposition == "keep")
+    stay = tuple(piece for piece in existing if piece.kind == "inverter" and piece.disposition == "keep")
     if stay:
         names = " and ".join(one.name for one in stay)
         feeds.append(
@@ -165,7 +166,7 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
                 mind="on a panel of its own that nothing else feeds",
             )
         )
-    ac = tuple(one.tag for one in existing if one.kind == "inverter" and one.disposition != "keep")
+    ac = tuple(piece.tag for piece in existing if piece.kind == "inverter" and piece.disposition != "keep")
     if ac:
         feeds.append(
             Feed(
@@ -177,7 +178,7 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
             )
         )
     starting = tuple(
-        one.tag for one in existing if one.kind in ("battery", "starter") and one.ties_to == "starter_battery"
+        piece.tag for piece in existing if piece.kind in ("battery", "starter") and piece.ties_to == "starter_battery"
     )
     if starting:
         feeds.append(
@@ -189,8 +190,8 @@ def _feeds(existing: tuple[Existing, ...], vehicle: VehicleKind, bank_class: int
                 mind="no link to the bank but a charger that suits it",
             )
         )
-    elif vehicle in TOWED and any(one.kind == "tow_wire" for one in existing):
-        tags = tuple(one.tag for one in existing if one.kind == "tow_wire")
+    elif vehicle in TOWED and any(piece.kind == "tow_wire" for piece in existing):
+        tags = tuple(piece.tag for piece in existing if piece.kind == "tow_wire")
         feeds.append(
             Feed(
                 consumer="Bank, while towed",

@@ -94,7 +94,7 @@ def itinerary(
             name="Energy of the year's stays",
             unit="Wh",
             formula="Σ energy of the stays",
-            inputs=tuple(one.energy_wh for one in results),
+            inputs=tuple(result.energy_wh for result in results),
             source=TEXTBOOK,
         ),
     )

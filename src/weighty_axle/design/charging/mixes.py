@@ -53,26 +53,29 @@ def charging(
         name="Sun",
         unit="A",
         formula="Σ output of the controllers",
-        inputs=tuple(one.output_a for one in roof.controllers),
+        inputs=tuple(controller.output_a for controller in roof.controllers),
         source=TEXTBOOK,
     )
     shore = _shore(inverters, ladder, bank)
     chargers = stated.alternator_chargers
     engine = Figure(
         name="Alternator",
-        value=sum(charger_output_a(one.spec, bank.lowest_working_v.value) for one in chargers),
+        value=sum(charger_output_a(charger.spec, bank.lowest_working_v.value) for charger in chargers),
         unit="A",
         formula="Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
         inputs=(
-            *(Given(one.tag, charger_output_a(one.spec, bank.lowest_working_v.value), "A") for one in chargers),
+            *(
+                Given(charger.tag, charger_output_a(charger.spec, bank.lowest_working_v.value), "A")
+                for charger in chargers
+            ),
             bank.lowest_working_v,
         ),
         source="charger datasheet",
     )
     set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
-    towed_tags = {one.tag for one in stated_roof.remote if one.where == "trailer"}
+    towed_tags = {array.tag for array in stated_roof.remote if array.where == "trailer"}
     towed = _elsewhere(
-        "Arrays on the trailer", tuple(one for one in remote if one.tag in towed_tags), stated_roof, roof, bank
+        "Arrays on the trailer", tuple(array for array in remote if array.tag in towed_tags), stated_roof, roof, bank
     )
     parked, driving = ((one,) if one.value > 0 else () for one in (set_up, towed))
     mixes = [
@@ -117,7 +120,7 @@ def _elsewhere(
     """What arrays elsewhere add to what the roof alone makes the controllers give, each still at most its rating."""
     added = []
     for controller, alone in zip(stated.controllers, roof.controllers, strict=True):
-        rated_w = sum(one.rated_w.value for one in arrays if one.controller == controller.tag)
+        rated_w = sum(array.rated_w.value for array in arrays if array.controller == controller.tag)
         both_a = min(controller.spec.output_a, (alone.rated_w.value + rated_w) / bank.lowest_working_v.value)
         added.append(Given(f"Added at {controller.tag}", both_a - alone.output_a.value, "A"))
     return Figure(
@@ -128,7 +131,7 @@ def _elsewhere(
             "Σ (rated power of roof and arrays ÷ lowest working voltage, at most the controller's rating) − output "
             "with the roof alone"
         ),
-        inputs=(*added, *(one.rated_w for one in arrays), bank.lowest_working_v),
+        inputs=(*added, *(array.rated_w for array in arrays), bank.lowest_working_v),
         source=TEXTBOOK,
         limit="all set up at once",
     )
@@ -226,8 +229,8 @@ def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Fig
         limit="half to two thirds of nameplate when hot and slow",
     )
     takes = [
-        (one.tag, charger_output_w(one.spec, bank.max_v.value) / one.spec.efficiency)
-        for one in stated.alternator_chargers
+        (charger.tag, charger_output_w(charger.spec, bank.max_v.value) / charger.spec.efficiency)
+        for charger in stated.alternator_chargers
     ]
     taken = sum(watts for _, watts in takes) / alternator.volts
     demand = Figure(

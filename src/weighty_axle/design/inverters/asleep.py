@@ -77,13 +77,13 @@ def storage(
     ]
     found += [
         Sleeper(
-            tag=one.tag,
-            name=one.spec.name,
+            tag=controller.tag,
+            name=controller.spec.name,
             watts=stated.controller_w,
-            alive=one.tag in alive or not stated.switch,
+            alive=controller.tag in alive or not stated.switch,
             why="its own supply at night",
         )
-        for one in controllers
+        for controller in controllers
     ]
     for load in loads:
         watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
@@ -108,7 +108,7 @@ def storage(
             )
         )
     sleepers = tuple(found)
-    left = [one for one in sleepers if one.alive]
+    left = [sleeper for sleeper in sleepers if sleeper.alive]
     alive_w = Figure.total(
         name="Taken asleep",
         unit="W",
@@ -126,7 +126,7 @@ def storage(
         inputs=(alive_w,),
         source=TEXTBOOK,
     )
-    awake = sum(one.watts for one in sleepers)
+    awake = sum(sleeper.watts for sleeper in sleepers)
     lasts = usable.value / alive_w.value / 24 if alive_w.value else math.inf
     return StorageResult(
         sleepers=sleepers,
@@ -145,7 +145,7 @@ def storage(
             value=awake * MONTH_H,
             unit="Wh",
             formula="power of everything × 730 h",
-            inputs=tuple(Given(f"{one.tag} {one.name}", one.watts, "W") for one in sleepers),
+            inputs=tuple(Given(f"{sleeper.tag} {sleeper.name}", sleeper.watts, "W") for sleeper in sleepers),
             source=TEXTBOOK,
         ),
         lasts_days=Figure(

@@ -92,7 +92,7 @@ class GroupWorst(Struct, frozen=True, kw_only=True):
     @property
     def largest(self) -> Reached:
         """Highest load of any line."""
-        return max(self.lines.values(), key=lambda one: one.size, default=NOTHING)
+        return max(self.lines.values(), key=lambda line: line.size, default=NOTHING)
 
 
 def motors_of(loads: tuple[Load, ...]) -> tuple[tuple[str, float], ...]:
@@ -169,8 +169,8 @@ def _worst(rows: dict[str, LoadRow], group: Group, motors: dict[str, float], cou
     # side.
     supplies = dict.fromkeys(phase.supply for phase in phases.values())
     neutral = [
-        added([turn if phase.supply == one else 0j for turn, phase in zip(turns, phases.values(), strict=True)])
-        for one in supplies
+        added([turn if phase.supply == supply else 0j for turn, phase in zip(turns, phases.values(), strict=True)])
+        for supply in supplies
     ]
     sizes = [list(map(abs, one)) for one in lines]
     whole = added([1.0] * shared)

@@ -124,7 +124,9 @@ def _feeding(state: State, wiring: AcWiring, sources: tuple[Source, ...]) -> str
     """Tag of the plugged source at the end of the way to the inverters' input."""
     inlet = state.input_way[-1] if state.input_way else ""
     first = wiring.inlets[0].tag
-    return next((one.tag for one in sources if one.tag in state.plugged and (one.inlet or first) == inlet), "")
+    return next(
+        (source.tag for source in sources if source.tag in state.plugged and (source.inlet or first) == inlet), ""
+    )
 
 
 def _odd(state: State, stands: dict[str, str]) -> tuple[int, int, bool]:

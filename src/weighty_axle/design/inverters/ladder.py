@@ -134,7 +134,7 @@ def highest_use(source: Source, site: Site, stays: tuple[Stay, ...]) -> Given:
         (site.height_m, site.home),
         *((stay.height_m, stay.place) for stay in stays if stay.source in ("", source.tag)),
     ]
-    height_m, name = max(places, key=lambda one: one[0])
+    height_m, name = max(places, key=lambda place: place[0])
     return Given(f"Height of {name}", height_m, "m")
 
 
@@ -204,7 +204,7 @@ def source_kinds(source: Source, stays: tuple[Stay, ...], brief: BriefResult) ->
     day.
     """
     named = dict.fromkeys(stay.day_kind for stay in stays if stay.source == source.tag)
-    hooked = dict.fromkeys(one.kind for one in brief.profiles.values() if one.use == "hooked_up")
+    hooked = dict.fromkeys(profile.kind for profile in brief.profiles.values() if profile.use == "hooked_up")
     return tuple(named or hooked) or (brief.design_day,)
 
 

@@ -18,10 +18,10 @@ def circuit_powers(design: Design, circuits: Sequence[LiveCircuit]) -> dict[str,
     """
     found: dict[str, list[complex]] = {circuit.tag: [] for circuit in circuits}
     owner = {load: circuit.tag for circuit in circuits for load in circuit.loads}
-    for one in design.brief.profiles.values():
-        count, times = len(one.running_w.values[0]), one.running_w.times_min
+    for profile in design.brief.profiles.values():
+        count, times = len(profile.running_w.values[0]), profile.running_w.times_min
         day = {tag: [0j] * count for tag in found}
-        for row in one.rows:
+        for row in profile.rows:
             if row.tag not in owner:
                 continue
             own = day[owner[row.tag]]
@@ -65,7 +65,8 @@ def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float
     lines, single, stacking = design.ac.lines, movable(design), design.job.inverters.stacking
     profiles = design.brief.profiles.values()
     total = [
-        [va for one in profiles for va in leg_power(one.running_w, one.running_var, stacking, line)] for line in lines
+        [va for profile in profiles for va in leg_power(profile.running_w, profile.running_var, stacking, line)]
+        for line in lines
     ]
     sizes = [[abs(one) for one in line] for line in total]
     worst = [max(one) for one in sizes]
@@ -103,13 +104,13 @@ def best_move(design: Design, least_gain: float) -> tuple[str, CircuitLeg, float
 
 def _drawn_then(design: Design, step: int) -> dict[str, float]:
     """Apparent power of every load that is painted in a step, counted through all kinds of day [VA]."""
-    for one in design.brief.profiles.values():
-        count = len(one.running_w.values[0])
+    for profile in design.brief.profiles.values():
+        count = len(profile.running_w.values[0])
         if step < count:
-            minute = one.running_w.times_min[step]
+            minute = profile.running_w.times_min[step]
             return {
                 row.tag: abs(complex(row.full_w, row.full_var)) * span.level
-                for row in one.rows
+                for row in profile.rows
                 for span in row.spans
                 if span.start_min <= minute < span.end_min
             }

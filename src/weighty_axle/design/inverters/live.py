@@ -35,7 +35,7 @@ from weighty_axle.job.models.inverters import (
 def stackings(wiring: AcWiring, inverters: Inverters) -> list[Stacking]:
     """What the inverters may be set to: as stated, and whatever a selector's position asks for."""
     asked = (position.stacking for selector in wiring.selectors for position in selector.positions)
-    return list(dict.fromkeys((inverters.stacking, *(one for one in asked if one is not None))))
+    return list(dict.fromkeys((inverters.stacking, *(ask for ask in asked if ask is not None))))
 
 
 class LiveState:
@@ -248,7 +248,7 @@ class LiveState:
         """Panels, units and the inlet that current comes through on its way to something; a unit that inverts ends the
         way.
         """
-        panels, units = {one.tag: one for one in self.wiring.panels}, {unit.tag for unit in self.wiring.units}
+        panels, units = {panel.tag: panel for panel in self.wiring.panels}, {unit.tag for unit in self.wiring.units}
         passing, inlets, seen = {unit.tag for unit in self.passing}, {inlet.tag for inlet in self.wiring.inlets}, {to}
         feed = self._through(feed, to)
         while feed:
@@ -292,7 +292,7 @@ class LiveState:
     def _rcds(self, way: tuple[str, ...]) -> Iterator[tuple[str, float]]:
         """Residual-current devices [mA] on a way: those of panels, and the source's."""
         panels, sources = (
-            {one.tag: one for one in self.wiring.panels},
+            {panel.tag: panel for panel in self.wiring.panels},
             {inlet.tag: source for inlet, source in self.sources},
         )
         for tag in way:

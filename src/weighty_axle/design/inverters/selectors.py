@@ -100,7 +100,7 @@ def change_order(selector: Selector, to: str, inverters: Inverters) -> tuple[str
         "Turn the inverters off; a remote switch turns off all of them.",
         *(
             ["Stop the generator, and wait until it stands still."]
-            if any(one.kind == "generator" for one in inverters.sources)
+            if any(source.kind == "generator" for source in inverters.sources)
             else []
         ),
         "Unplug the lead at the inlet.",

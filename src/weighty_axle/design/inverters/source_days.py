@@ -86,13 +86,13 @@ def _lacks(conductors: tuple[FedConductor, ...], lines_va: dict[str, list[comple
         powers = [lines_va.get(line, nothing) for line in lines]
         sizes = [list(map(abs, one)) for one in powers]
         asked = list(map(sum, zip(*sizes, strict=True)))
-        parts = [1 - gives_va / one if one > gives_va else 0.0 for one in asked]
+        parts = [1 - gives_va / ask if ask > gives_va else 0.0 for ask in asked]
         adds_va |= {
             line: [size * part for size, part in zip(one, parts, strict=True)]
             for line, one in zip(lines, sizes, strict=True)
         }
-        for one in powers:
-            adds_w = [added + va.real * part for added, va, part in zip(adds_w, one, parts, strict=True)]
+        for power in powers:
+            adds_w = [added + va.real * part for added, va, part in zip(adds_w, power, parts, strict=True)]
         spare_w = [spare + max(0.0, gives_va - one) for spare, one in zip(spare_w, asked, strict=True)]
     return _Lacks(adds_va, adds_w, spare_w)
 

@@ -129,8 +129,8 @@ def _row(
     spec, source = stated.spec, supply.source
     state = supply.passing[0] if supply.passing else None
     conductors, recommended, across = supply.conductors, supply.recommended, supply.across
-    own = sum(one.gives_va > 0 for one in conductors)
-    fed = sum(len(one.lines) for one in conductors if one.gives_va > 0)
+    own = sum(conductor.gives_va > 0 for conductor in conductors)
+    fed = sum(len(conductor.lines) for conductor in conductors if conductor.gives_va > 0)
     limit = Given("Limit set", source.limit_a, "A")
     why = (
         ""
@@ -157,7 +157,7 @@ def _row(
         source=TEXTBOOK,
         limit="stated or assumed: measure it with a load on",
     )
-    most = max(days, key=lambda one: (one.worst.lack.adds_w, one.worst.asked_w))
+    most = max(days, key=lambda day: (day.worst.lack.adds_w, day.worst.asked_w))
     at, lack = most.worst, most.worst.lack
     words = when(brief, most.profile, at.start_min)
     peak = Figure(
@@ -171,11 +171,15 @@ def _row(
     )
     given = tuple(
         part
-        for one in conductors
+        for conductor in conductors
         for part in (
-            Given(f"{' and '.join(one.lines)} asked", sum(abs(at.lines_va.get(line, 0j)) for line in one.lines), "VA"),
-            Given("given", one.gives_va, "VA"),
-            Given("Active", sum(at.lines_va.get(line, 0j).real for line in one.lines), "W"),
+            Given(
+                f"{' and '.join(conductor.lines)} asked",
+                sum(abs(at.lines_va.get(line, 0j)) for line in conductor.lines),
+                "VA",
+            ),
+            Given("given", conductor.gives_va, "VA"),
+            Given("Active", sum(at.lines_va.get(line, 0j).real for line in conductor.lines), "W"),
         )
     )
     adds = Figure(
@@ -188,7 +192,7 @@ def _row(
         limit=words,
     )
     each = {line: _adds_to(line, source, days, brief) for line in supply.lines}
-    means = [step for one in days for step in one.mean]
+    means = [step for day in days for step in day.mean]
     dc_w = max(step.dc_w for step in means)
     drawn_w = adds.value / spec.full_load_efficiency + dc_w
     lasts = Figure(
@@ -219,7 +223,7 @@ def _row(
         ),
         source=TEXTBOOK,
     )
-    busiest = max(days, key=lambda one: one.profile.bank_wh)
+    busiest = max(days, key=lambda day: day.profile.bank_wh)
     net = _net(source, continuous, busiest.mean, charger_a, stated, bank, brief.days[busiest.profile.kind].name)
     full = Figure(
         name=f"Empty to full at {source.name}",
@@ -317,7 +321,9 @@ def unit_limits(row: SourceRow, limit_a: float, system: System) -> str:
     """What to set in each unit, by selector position where they differ; the limit of the line is shared by the units on
     it.
     """
-    made = {one.position: (one.units, math.floor(limit_a / one.units * 10 + 1e-6) / 10) for one in row.unit_limits}
+    made = {
+        limit.position: (limit.units, math.floor(limit_a / limit.units * 10 + 1e-6) / 10) for limit in row.unit_limits
+    }
     words = {
         position: f"{show(each, 'A', system)}" + (f" in each of {units}" if units > 1 else "")
         for position, (units, each) in made.items()

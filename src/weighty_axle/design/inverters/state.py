@@ -132,7 +132,7 @@ class StatesResult(Struct, frozen=True):
 
     def with_danger(self, danger: Danger) -> tuple[State, ...]:
         """States in which something of a kind is wrong."""
-        return tuple(state for state in self.states if any(one.danger == danger for one in state.hazards))
+        return tuple(state for state in self.states if any(hazard.danger == danger for hazard in state.hazards))
 
 
 class Energiser(Struct, frozen=True, kw_only=True):

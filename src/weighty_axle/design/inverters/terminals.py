@@ -42,9 +42,9 @@ def joined_terminals(wiring: AcWiring, inverters: Inverters) -> Nodes:
         for side in ("in", "out")
         for own, _ in unit_lines(unit, inverters)
     ]
-    names += [f"{tag}.N" for tag in (*(one.tag for one in wiring.inlets), *(one.tag for one in wiring.panels))] + [
-        f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")
-    ]
+    names += [
+        f"{tag}.N" for tag in (*(inlet.tag for inlet in wiring.inlets), *(panel.tag for panel in wiring.panels))
+    ] + [f"{unit.tag}.{side}.N" for unit in wiring.units for side in ("in", "out")]
     nodes = Nodes({name: at for at, name in enumerate(names)}, list(range(len(names))))
     for joint in wiring.joints:
         nodes.join(joint.start, joint.end)

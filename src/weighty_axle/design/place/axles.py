@@ -42,12 +42,12 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
     Source: physics.axles.
     """
     weights = [(item.mass_kg, item.place.x_m) for item in items] + [
-        (spec_of(roof, one).mass_kg, one.x_m) for one in roof.modules
+        (spec_of(roof, module).mass_kg, module.x_m) for module in roof.modules
     ]
     across = [(item.mass_kg, item.place.y_m) for item in items] + [
-        (spec_of(roof, one).mass_kg, one.y_m) for one in roof.modules
+        (spec_of(roof, module).mass_kg, module.y_m) for module in roof.modules
     ]
-    modules_kg = sum(spec_of(roof, one).mass_kg for one in roof.modules)
+    modules_kg = sum(spec_of(roof, module).mass_kg for module in roof.modules)
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
     total = Figure(

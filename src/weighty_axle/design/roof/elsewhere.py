@@ -36,7 +36,7 @@ def remote(roof: Roof, site: Site) -> tuple[RemoteResult, ...]:
 
     Source: physics.photovoltaics; NEC 690.7(A) and 690.8(A)(1), recalled.
     """
-    return tuple(_one(one, roof, site) for one in roof.remote)
+    return tuple(_one(array, roof, site) for array in roof.remote)
 
 
 def _one(one: RemoteArray, roof: Roof, site: Site) -> RemoteResult:

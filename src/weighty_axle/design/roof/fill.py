@@ -55,8 +55,8 @@ def area_of(roof: Roof, vehicle_width_m: float) -> Area:
     """
     x0, x1 = roof.start_m + roof.margin_m, roof.end_m - roof.margin_m
     widest = min(vehicle_width_m / 2, max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m)))
-    blocked: list[Rectangle] = [flat_box(one) for one in roof.obstacles]
-    blocked += [box for one in roof.obstacles if (box := service_box(one)) is not None]
+    blocked: list[Rectangle] = [flat_box(obstacle) for obstacle in roof.obstacles]
+    blocked += [box for obstacle in roof.obstacles if (box := service_box(obstacle)) is not None]
     blocked += [flat_box(lane) for lane in roof.lanes]
     at = x0
     while roof.front_width_m is not None and at < x1:

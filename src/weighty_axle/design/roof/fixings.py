@@ -37,7 +37,9 @@ def fixings(roof: Roof) -> FixingResult:
     Source: dynamic pressure (textbook relation); the lift coefficient is an assumption of the job.
     """
     stated = roof.fixing
-    own = {spec_of(roof, one) for one in roof.modules} | {one.module for one in roof.remote if one.where == "trailer"}
+    own = {spec_of(roof, module) for module in roof.modules} | {
+        array.module for array in roof.remote if array.where == "trailer"
+    }
     if not own:
         return _nothing_goes_along()
     specs = sorted(own, key=lambda spec: spec.name)

@@ -24,7 +24,7 @@ def module_box(module: Module, spec: ModuleSpec) -> Rectangle:
 
 def module_boxes(roof: Roof) -> dict[str, Rectangle]:
     """Footprint of every module by tag [m]."""
-    return {one.tag: module_box(one, spec_of(roof, one)) for one in roof.modules}
+    return {module.tag: module_box(module, spec_of(roof, module)) for module in roof.modules}
 
 
 def pull_m(roof: Roof, box: Rectangle, moved: frozenset[str], reach_m: float) -> tuple[float, float]:
@@ -34,7 +34,7 @@ def pull_m(roof: Roof, box: Rectangle, moved: frozenset[str], reach_m: float) ->
     tags that go along.
     """
     others = [other for tag, other in module_boxes(roof).items() if tag not in moved]
-    others += [flat_box(one) for one in roof.obstacles if one.tag not in moved]
+    others += [flat_box(obstacle) for obstacle in roof.obstacles if obstacle.tag not in moved]
     edge = min(allowed_half_m(roof, x) for x in box[:2])
     sides = ((0, roof.start_m + roof.margin_m, roof.end_m - roof.margin_m), (2, -edge, edge))
     along, across = (
@@ -113,7 +113,7 @@ def rope_m(roof: Roof, controller: str, tags: tuple[str, ...]) -> float:
     """Cable of one string on the roof: from the controller's entry to the first module, module to module, and back
     [m].
     """
-    middles = {one.tag: (one.x_m, one.y_m) for one in roof.modules}
+    middles = {module.tag: (module.x_m, module.y_m) for module in roof.modules}
     one = next(each for each in roof.controllers if each.tag == controller)
     entry = (one.entry_m if one.entry_m is not None else one.place.x_m, one.place.y_m)
     way = [entry, *(middles[tag] for tag in tags), entry]

@@ -79,22 +79,22 @@ def pv_protection(
 
     Source: NEC 690.8, 690.9, 690.13 and 690.15, IEC 60364-7-712, recalled.
     """
-    beside = {one.tag: _side_by_side(one.tag, roof, result, remote) for one in roof.controllers}
+    beside = {controller.tag: _side_by_side(controller.tag, roof, result, remote) for controller in roof.controllers}
     return tuple(_one(tag, found, roof, result, ampacity_key) for tag, found in beside.items() if found)
 
 
 def _side_by_side(
     controller: str, roof: Roof, result: RoofResult, remote: tuple[RemoteResult, ...]
 ) -> tuple[_Beside, ...]:
-    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
+    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
     found = []
-    for one in result.strings:
-        if one.controller == controller and one.modules:
-            specs = [by_tag[tag] for tag in one.modules]
+    for string in result.strings:
+        if string.controller == controller and string.modules:
+            specs = [by_tag[tag] for tag in string.modules]
             found.append(
                 _Beside(
-                    name=one.tag,
-                    voc_v=one.cold_voc_v,
+                    name=string.tag,
+                    voc_v=string.cold_voc_v,
                     isc_a=max(spec.isc_a for spec in specs),
                     reverse_a=min(spec.reverse_a for spec in specs),
                 )
@@ -137,7 +137,7 @@ def sun_cable_a(size: str, key: str) -> Figure | None:
 def _one(
     controller: str, beside: tuple[_Beside, ...], roof: Roof, result: RoofResult, ampacity_key: AmpacityKey
 ) -> InputProtection:
-    coldest = max((one.voc_v for one in beside), key=lambda one: one.value)
+    coldest = max((neighbour.voc_v for neighbour in beside), key=lambda one: one.value)
     design_a = next(one.design_isc_a for one in result.controllers if one.tag == controller)
     volts = Figure(
         name=f"Isolator of {controller}, at least",
@@ -159,24 +159,25 @@ def _one(
     reverse = Given("Module's series fuse", weakest.reverse_a, "A")
     cable = _cable(controller, roof, result, ampacity_key)
     outside_m = max(
-        [one.cable_m for one in roof.remote if one.controller == controller] + ([cable.length_m.value] if cable else [])
+        [array.cable_m for array in roof.remote if array.controller == controller]
+        + ([cable.length_m.value] if cable else [])
     )
-    strings = [one for one in result.strings if one.controller == controller and one.modules]
+    strings = [string for string in result.strings if string.controller == controller and string.modules]
     labels = (
         f"{controller} isolator: solar, {coldest.value:.0f} V DC, live in light",
-        *(f"{one.tag}: {len(one.modules)} modules, {one.cold_voc_v.value:.0f} V" for one in strings),
+        *(f"{string.tag}: {len(string.modules)} modules, {string.cold_voc_v.value:.0f} V" for string in strings),
         *(
-            f"{one.tag}: {one.name}, {one.series} × {one.parallel} modules"
-            for one in roof.remote
-            if one.controller == controller
+            f"{array.tag}: {array.name}, {array.series} × {array.parallel} modules"
+            for array in roof.remote
+            if array.controller == controller
         ),
         f"{controller} gland: two cables, double insulated",
         "Do not part plugs under load",
     )
-    series_fuse = Given("Smallest series fuse of the modules", min(one.reverse_a for one in beside), "A")
+    series_fuse = Given("Smallest series fuse of the modules", min(neighbour.reverse_a for neighbour in beside), "A")
     fuse = _fuse(controller, beside, back, series_fuse) if back.value > reverse.value else None
-    names = tuple(dict.fromkeys(one.name for one in beside))
-    fits = fuse is None or 1.56 * max(one.isc_a for one in beside) <= fuse.value <= series_fuse.value
+    names = tuple(dict.fromkeys(neighbour.name for neighbour in beside))
+    fits = fuse is None or 1.56 * max(neighbour.isc_a for neighbour in beside) <= fuse.value <= series_fuse.value
     return InputProtection(
         controller=controller,
         beside=names,
@@ -196,8 +197,8 @@ def _one(
 
 def _back(controller: str, beside: tuple[_Beside, ...]) -> tuple[Figure, _Beside]:
     """What the others could drive into the string that stands least of it."""
-    total_a = sum(one.isc_a for one in beside)
-    weakest = max(beside, key=lambda one: (total_a - one.isc_a) / one.reverse_a)
+    total_a = sum(neighbour.isc_a for neighbour in beside)
+    weakest = max(beside, key=lambda neighbour: (total_a - neighbour.isc_a) / neighbour.reverse_a)
     others = list(beside)
     others.remove(weakest)
     given = tuple(Given(f"Isc of {one.name}", one.isc_a, "A") for one in others)
@@ -216,7 +217,7 @@ def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fus
     """One rating for all strings of an input: the string of most current sets it, the modules of every string must
     stand it.
     """
-    isc = Given("Largest Isc", max(one.isc_a for one in beside), "A")
+    isc = Given("Largest Isc", max(neighbour.isc_a for neighbour in beside), "A")
     try:
         rating = next_rating_a(1.56 * isc.value, STRING_FUSES_A)
     except ValueError:
@@ -235,11 +236,11 @@ def _fuse(controller: str, beside: tuple[_Beside, ...], back: Figure, series_fus
 
 
 def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: AmpacityKey) -> RoofCable | None:
-    strings = [one for one in result.strings if one.controller == controller and one.modules]
+    strings = [string for string in result.strings if string.controller == controller and string.modules]
     if not strings:
         return None
-    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
-    longest = max(strings, key=lambda one: rope_m(roof, controller, one.modules))
+    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
+    longest = max(strings, key=lambda string: rope_m(roof, controller, string.modules))
     length = Figure(
         name=f"Longest string cable of {controller}",
         value=rope_m(roof, controller, longest.modules),
@@ -249,8 +250,8 @@ def _cable(controller: str, roof: Roof, result: RoofResult, ampacity_key: Ampaci
         source=TEXTBOOK,
     )
     ohm = ohm_per_m(roof.cable, SUN_CABLE_C)
-    vmp = min(sum(by_tag[tag].vmp_v for tag in one.modules) for one in strings)
-    imp = max(by_tag[tag].imp_a for one in strings for tag in one.modules)
+    vmp = min(sum(by_tag[tag].vmp_v for tag in string.modules) for string in strings)
+    imp = max(by_tag[tag].imp_a for string in strings for tag in string.modules)
     drop = Figure(
         name=f"Drop on the roof, {controller}",
         value=length.value * ohm * imp / vmp,

@@ -40,10 +40,10 @@ def add_module(string: str) -> Edit:
         roof = job.roof
         taken = [
             *module_boxes(roof).values(),
-            *(flat_box(one) for one in roof.obstacles),
-            *(flat_box(one) for one in roof.lanes),
+            *(flat_box(obstacle) for obstacle in roof.obstacles),
+            *(flat_box(lane) for lane in roof.lanes),
         ]
-        taken += [box for one in roof.obstacles if (box := service_box(one)) is not None]
+        taken += [box for obstacle in roof.obstacles if (box := service_box(obstacle)) is not None]
         for place in _places(roof, string):
             module = replace(place, tag=next_tag(job, "PV"), string=string)
             box = module_box(module, roof.module)
@@ -58,8 +58,8 @@ def add_module(string: str) -> Edit:
 
 def _places(roof: Roof, string: str) -> Iterator[Module]:
     """Places to try: beside modules of the string, beside the others, then the roof from front to rear."""
-    own = [one for one in reversed(roof.modules) if one.string == string]
-    others = [one for one in reversed(roof.modules) if one.string != string]
+    own = [module for module in reversed(roof.modules) if module.string == string]
+    others = [module for module in reversed(roof.modules) if module.string != string]
     long, wide, gap = roof.module.length_m, roof.module.width_m, roof.gap_m
     for one in (*own, *others):
         x0, x1, y0, y1 = _box_of(roof, one)

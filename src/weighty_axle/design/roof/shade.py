@@ -73,7 +73,7 @@ def shadow_outlines(
     along, across = shadows.away_from_sun(
         elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg
     )
-    prisms = (prism(one) for one in design.job.roof.obstacles)
+    prisms = (prism(obstacle) for obstacle in design.job.roof.obstacles)
     return tuple(shadows.outline(one, float(along), float(across)) for one in prisms if one.height_m > 0), up
 
 
@@ -141,8 +141,8 @@ def wirings(design: Design) -> tuple[Way, ...]:
     found = [Way(name=AS_STRUNG, wiring=now, against="")]
     if len(ordered) < 2:
         return tuple(found)
-    limits = [one for one in design.roof.controllers if one.strings]
-    fewest, most = max(one.fewest_in_series for one in limits), min(one.most_in_series for one in limits)
+    limits = [controller for controller in design.roof.controllers if controller.strings]
+    fewest, most = max(limit.fewest_in_series for limit in limits), min(limit.most_in_series for limit in limits)
     lengths = {len(string) for strings in now for string in strings}
     parts = [ordered[at * len(ordered) // len(now) : (at + 1) * len(ordered) // len(now)] for at in range(len(now))]
     for length in sorted({1, len(ordered), *range(fewest, most + 1)}):
@@ -166,10 +166,10 @@ def _against(design: Design, wiring: Wiring) -> str:
     limit_v, run_v = min(one.spec.max_pv_v for one, _ in used), max(result.run_v.value for _, result in used)
     for string in (string for strings in wiring for string in strings):
         specs = [spec_of(roof, roof.modules[at]) for at in string]
-        cold_v = sum(cold_voc_v(one, site.record_low_c) for one in specs)
-        if cold_v > min(limit_v, *(one.system_limit_v for one in specs)) + 1e-9:
+        cold_v = sum(cold_voc_v(spec, site.record_low_c) for spec in specs)
+        if cold_v > min(limit_v, *(spec.system_limit_v for spec in specs)) + 1e-9:
             return "too high for the controller in the cold"
-        if sum(hot_vmp_v(one, hot_c) for one in specs) < run_v - 1e-9:
+        if sum(hot_vmp_v(spec, hot_c) for spec in specs) < run_v - 1e-9:
             return "too low to charge when hot"
     return ""
 
@@ -286,13 +286,13 @@ def _modules(
     roof: Roof,
 ) -> tuple[list[ModuleSpec], list[ModuleSpec], list[ModuleKind], np.ndarray[tuple[int], np.dtype[np.int64]]]:
     """Type of every module, the different ones, their curves, and which each module has."""
-    specs = [spec_of(roof, one) for one in roof.modules]
+    specs = [spec_of(roof, module) for module in roof.modules]
     types = list(dict.fromkeys(specs))
     return (
         specs,
         types,
         [ModuleKind(diode_of(one), one.sections) for one in types],
-        np.array([types.index(one) for one in specs], dtype=np.int64),
+        np.array([types.index(spec) for spec in specs], dtype=np.int64),
     )
 
 
@@ -330,7 +330,7 @@ def shade_levels(
     along, across = shadows.away_from_sun(
         elevation_deg=where.elevation_deg, azimuth_deg=where.azimuth_deg, heading_deg=heading_deg
     )
-    prisms = [prism(one) for one in roof.obstacles]
+    prisms = [prism(obstacle) for obstacle in roof.obstacles]
     boxes = module_boxes(roof)
     most = max((spec_of(roof, one).sections for one in roof.modules), default=0)
     levels = np.zeros((len(along), len(roof.modules), most), dtype=np.int64)
@@ -375,8 +375,8 @@ def _overcast_wh(design: Design, place: SunnyPlace, spec: ModuleSpec) -> float:
 
 
 def _sentence(ways: tuple[WiredYear, ...]) -> str:
-    now = next(one for one in ways if one.name == AS_STRUNG)
-    best = next(one for one in ways if not one.against)
+    now = next(way for way in ways if way.name == AS_STRUNG)
+    best = next(way for way in ways if not way.against)
     if best.year_wh.value < 1.005 * now.year_wh.value:
         return (
             f"Leave it as it is strung: shade takes {100 * now.lost_share.value:.1f} % of the year, and nothing the "

@@ -60,7 +60,7 @@ class Plan(Struct, frozen=True, kw_only=True):
     @property
     def words(self) -> str:
         """The plan as people say it: CC1: 2 strings of 3."""
-        return "; ".join(f"{one.controller}: {len(one.strings)} × {one.series}" for one in self.parts)
+        return "; ".join(f"{part.controller}: {len(part.strings)} × {part.series}" for part in self.parts)
 
     @property
     def edit(self) -> Edit:
@@ -69,7 +69,9 @@ class Plan(Struct, frozen=True, kw_only=True):
         def apply(job: Job) -> Job:
             kept = replace(
                 job,
-                roof=replace(job.roof, strings=(), modules=tuple(replace(one, string="") for one in job.roof.modules)),
+                roof=replace(
+                    job.roof, strings=(), modules=tuple(replace(module, string="") for module in job.roof.modules)
+                ),
             )
             tags, strings, owner = free_tags(kept, "S"), [], {}
             for part in self.parts:
@@ -77,7 +79,7 @@ class Plan(Struct, frozen=True, kw_only=True):
                     tag = next(tags)
                     strings.append(String(tag=tag, controller=part.controller, order=rope))
                     owner.update(dict.fromkeys(rope, tag))
-            modules = tuple(replace(one, string=owner.get(one.tag, "")) for one in kept.roof.modules)
+            modules = tuple(replace(module, string=owner.get(module.tag, "")) for module in kept.roof.modules)
             return replace(kept, roof=replace(kept.roof, strings=tuple(strings), modules=modules))
 
         if self.controllers is None:
@@ -95,7 +97,7 @@ def string_plans(design: Design, place: SunnyPlace) -> tuple[Plan, ...]:
     """
     roof = design.job.roof
     spec = roof.module
-    own = [one for one in roof.modules if spec_of(roof, one) == spec]
+    own = [module for module in roof.modules if spec_of(roof, module) == spec]
     if not own or not roof.controllers:
         return ()
     years = _Years(_per_w(design, place, spec), spec, design.job.roof.losses.shade)
@@ -182,7 +184,7 @@ class _Years:
         key = (count, round(limit_w, 3))
         if key not in self._known:
             given = (
-                sum(days * sum(min(limit_w, count * one) for one in powers) for days, powers in self._per_w)
+                sum(days * sum(min(limit_w, count * power) for power in powers) for days, powers in self._per_w)
                 / STEPS_PER_H
             )
             self._known[key] = (given * self._through_shade, count * self._whole - given)
@@ -195,7 +197,7 @@ class _Years:
             self.of(series * strings, one.spec.output_a * bank_v)
             for (series, strings), one in zip(mix, design.job.roof.controllers, strict=True)
         ]
-        return sum(one[0] for one in parts), sum(one[1] for one in parts)
+        return sum(part[0] for part in parts), sum(part[1] for part in parts)
 
 
 def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], years: _Years) -> Plan:
@@ -216,7 +218,7 @@ def _plan(design: Design, mix: tuple[tuple[int, int], ...], own: list[Module], y
         if series
     ]
     margin, series = min(margins)
-    length = sum(rope_m(roof, one.controller, modules) for one in parts for modules in one.strings)
+    length = sum(rope_m(roof, part.controller, modules) for part in parts for modules in part.strings)
     count = Given("Modules used", at, "count")
     return Plan(
         parts=tuple(parts),

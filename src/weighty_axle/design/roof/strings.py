@@ -89,9 +89,11 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
     Source: physics.photovoltaics; NEC 690.7(A) table, recalled.
     """
     strings = tuple(_string(string, stated, site) for string in stated.strings)
-    controllers = tuple(_controller(one, strings, stated, site, bank, charge_cell_v) for one in stated.controllers)
-    wired = Counter(spec_of(stated, one) for one in stated.modules if one.string)
-    every = Counter(spec_of(stated, one) for one in stated.modules)
+    controllers = tuple(
+        _controller(controller, strings, stated, site, bank, charge_cell_v) for controller in stated.controllers
+    )
+    wired = Counter(spec_of(stated, module) for module in stated.modules if module.string)
+    every = Counter(spec_of(stated, module) for module in stated.modules)
     rated = Figure(
         name="Modules strung",
         value=sum(spec.pmp_w * count for spec, count in wired.items()),
@@ -158,14 +160,14 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         taken=_taken(stated, boxes),
         strays=tuple(tag for tag, box in boxes.items() if strays(stated, box)),
         boxes=boxes,
-        unassigned=tuple(one.tag for one in stated.modules if not one.string),
+        unassigned=tuple(module.tag for module in stated.modules if not module.string),
     )
 
 
 def rope(stated: Roof, string: String) -> tuple[Module, ...]:
     """Modules of a string in the order of its rope: as clicked, others from front to rear behind them."""
     place = {tag: at for at, tag in enumerate(string.order)}
-    own = [one for one in stated.modules if one.string == string.tag]
+    own = [module for module in stated.modules if module.string == string.tag]
     return tuple(sorted(own, key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m)))
 
 
@@ -245,7 +247,7 @@ def _string(string: String, stated: Roof, site: Site) -> StringResult:
     hot_open = open_at("hot Voc", hot_c, "")
     dawn = open_at("Voc as a hot day begins", site.design_high_c, "cells no warmer than the air")
     limit_v = min(
-        next(one.spec.max_pv_v for one in stated.controllers if one.tag == string.controller),
+        next(controller.spec.max_pv_v for controller in stated.controllers if controller.tag == string.controller),
         *(spec.system_limit_v for spec in specs),
     )
     margin = Figure.difference(
@@ -388,7 +390,7 @@ def hot_vmp_v(module: ModuleSpec, cell_c: float) -> float:
 
 def _clashes(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, str], ...]:
     """Pairs that overlap, module with module and module with obstacle, in the order they are stated."""
-    boxes = [*modules.items(), *((one.tag, flat_box(one)) for one in stated.obstacles)]
+    boxes = [*modules.items(), *((obstacle.tag, flat_box(obstacle)) for obstacle in stated.obstacles)]
     # Swept along the roof: only what starts before a box ends can lie on it.
     order = sorted(range(len(boxes)), key=lambda at: boxes[at][1][0])
     found, count = [], len(modules)
@@ -404,7 +406,7 @@ def _clashes(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, st
 
 def _taken(stated: Roof, modules: dict[str, Rectangle]) -> tuple[tuple[str, str], ...]:
     """Modules in room that is kept: (module, obstacle whose service room, or lane)."""
-    rooms = [(one.tag, box) for one in stated.obstacles if (box := service_box(one)) is not None]
+    rooms = [(obstacle.tag, box) for obstacle in stated.obstacles if (box := service_box(obstacle)) is not None]
     rooms += [(lane.tag, flat_box(lane)) for lane in stated.lanes]
     found = []
     for tag, box in modules.items():

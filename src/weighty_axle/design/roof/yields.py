@@ -168,7 +168,7 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     """
     roof, bank_v = design.job.roof, design.bank.nominal_v.value
     groups = []
-    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
+    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
     for controller, result in zip(roof.controllers, design.roof.controllers, strict=True):
         tags = [tag for string in design.roof.strings if string.tag in result.strings for tag in string.modules]
         groups.append(([by_tag[tag] for tag in tags], controller.spec.output_a * bank_v))
@@ -342,9 +342,9 @@ def elsewhere_year_wh(design: Design, place: SunnyPlace) -> tuple[Figure, ...]:
     Source: remote_day_wh, summed over the months.
     """
     tags = {
-        one.tag
-        for one in design.job.stays
-        if (one.place, one.latitude_deg, one.longitude_deg) == (place.name, place.latitude_deg, place.longitude_deg)
+        stay.tag
+        for stay in design.job.stays
+        if (stay.place, stay.latitude_deg, stay.longitude_deg) == (place.name, place.latitude_deg, place.longitude_deg)
     }
     found = []
     for array in design.job.roof.remote:

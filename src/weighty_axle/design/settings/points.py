@@ -141,16 +141,16 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
         source=PRACTICE,
     )
     yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
-    for one in controllers:
+    for controller in controllers:
         figure = Figure(
-            name=f"{one.tag} charge current",
-            value=float(math.floor(min(one.spec.output_a, safe_limit.value))),
+            name=f"{controller.tag} charge current",
+            value=float(math.floor(min(controller.spec.output_a, safe_limit.value))),
             unit="A",
             formula="the smaller of controller rating and safe limit, to 1 A",
-            inputs=(Given("Controller rating", one.spec.output_a, "A"), safe_limit),
+            inputs=(Given("Controller rating", controller.spec.output_a, "A"), safe_limit),
             source=PRACTICE,
         )
-        yield f"{one.tag}_charge_a", one.tag, figure, "the controller alone stays under the bank's limit"
+        yield f"{controller.tag}_charge_a", controller.tag, figure, "the controller alone stays under the bank's limit"
 
 
 def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:

@@ -311,7 +311,9 @@ def _run(
     )
     candidates = conductor_choices(stated, table, length.value, ask.current.value, rating, bank.nominal_v.value)
     own = stated.conductors.get(ask.tag)
-    chosen = _named(own, candidates) if own else next((one for one in candidates if not one.against), None)
+    chosen = (
+        _named(own, candidates) if own else next((candidate for candidate in candidates if not candidate.against), None)
+    )
     kind = tables.fuse_kinds()[fuse_kind]
     prospective = Figure(
         name=f"{ask.tag} short-circuit current",
@@ -343,7 +345,7 @@ def _run(
 
 def _named(own: str, candidates: tuple[ConductorChoice, ...]) -> ConductorChoice | None:
     """Candidate of a choice such as `4/0 AWG` or `2 x 70 mm2`."""
-    return next((one for one in candidates if choice_name(one) == own), None)
+    return next((candidate for candidate in candidates if choice_name(candidate) == own), None)
 
 
 def _of_chosen(

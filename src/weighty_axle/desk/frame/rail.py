@@ -86,7 +86,7 @@ class Rail(QWidget):
     def show_shown(self, shown: Shown) -> None:
         """Count the findings of every step."""
         for step, button in self._buttons.items():
-            own = [one.rule.severity for one in shown.findings if one.rule.step == step]
+            own = [finding.rule.severity for finding in shown.findings if finding.rule.step == step]
             stops, checks = own.count("stop"), own.count("check")
             if stops:
                 button.set_state(tr("{n} stop").format(n=stops), "stop")

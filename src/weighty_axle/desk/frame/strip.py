@@ -128,7 +128,7 @@ class SectionStrip(Canvas):
         if event.key() not in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             super().keyPressEvent(event)
             return
-        tags = [item.tag for item in sorted(self._session.shown.design.items, key=lambda one: one.place.x_m)]
+        tags = [item.tag for item in sorted(self._session.shown.design.items, key=lambda item: item.place.x_m)]
         now = self._session.selection[0] if self._session.selection else ""
         step = 1 if event.key() == Qt.Key.Key_Right else -1
         at = tags.index(now) + step if now in tags else 0

@@ -34,7 +34,7 @@ def _legs(design: Design) -> tuple[Figure, str]:
 
 def tells(design: Design) -> tuple[Tell, ...]:
     """The cells of a design."""
-    worst = min(design.roof.strings, key=lambda one: one.cold_margin_v.value, default=None)
+    worst = min(design.roof.strings, key=lambda string: string.cold_margin_v.value, default=None)
     axle = min(design.place.axles, key=lambda one: one.margin_kg.value)
     balance, beside = _legs(design)
     cells = [

@@ -169,17 +169,19 @@ class Workbench(QWidget):
             for at, step in enumerate(STEPS)
         ]
         found += self.view(self.step).commands()
-        remedies = (remedy for one in shown.findings for remedy in one.remedies)
+        remedies = (remedy for finding in shown.findings for remedy in finding.remedies)
         found += [
-            Command(tr("Put right: {label}").format(label=one.label), "", partial(self.wishes.emit, one))
-            for one in remedies
+            Command(tr("Put right: {label}").format(label=remedy.label), "", partial(self.wishes.emit, remedy))
+            for remedy in remedies
         ]
         items = shown.design.items
         found += [
             Command(
-                tr("Find {tag}: {name}").format(tag=one.tag, name=one.name), "", partial(self.session.select, one.tag)
+                tr("Find {tag}: {name}").format(tag=item.tag, name=item.name),
+                "",
+                partial(self.session.select, item.tag),
             )
-            for one in items
+            for item in items
         ]
         figures = (figure for _, figure in shown.design.figures())
         return found + [

@@ -124,7 +124,9 @@ class WorkingsPanel(QWidget):
         by_name = {figure.name: figure for _, figure in shown.design.figures()}
         self._trail = [by_name.get(figure.name, figure) for figure in self._trail]
         if self._finding is not None:
-            self._finding = next((one for one in shown.findings if one.id == self._finding.id), self._finding)
+            self._finding = next(
+                (finding for finding in shown.findings if finding.id == self._finding.id), self._finding
+            )
         self._fill()
 
     def _fill(self) -> None:
@@ -157,14 +159,14 @@ class WorkingsPanel(QWidget):
     def _working(self, figure: Figure) -> str:
         now = look()
         rows = []
-        for one in figure.inputs:
-            name = escape(one.name)
-            if isinstance(one, Figure):
-                self._figures.append(one)
+        for given in figure.inputs:
+            name = escape(given.name)
+            if isinstance(given, Figure):
+                self._figures.append(given)
                 name = f"<a style='color:{now.live}' href='figure:{len(self._figures) - 1}'>{name}</a>"
             rows.append(
                 f"<tr><td style='padding-right:10px'>{name}</td><td "
-                f"align='right'>{escape(show(one.value, one.unit, self.system))}</td></tr>"
+                f"align='right'>{escape(show(given.value, given.unit, self.system))}</td></tr>"
             )
         limit = f"<br>{escape(figure.limit[0].upper() + figure.limit[1:])}" if figure.limit else ""
         return (

@@ -25,12 +25,12 @@ class Command(Struct, frozen=True):
 def matches(typed: str, commands: list[Command]) -> list[Command]:
     """Commands whose words hold all typed parts, those that start with them first."""
     parts = typed.lower().split()
-    found = [one for one in commands if all(part in one.words.lower() for part in parts)]
+    found = [command for command in commands if all(part in command.words.lower() for part in parts)]
     return sorted(found, key=lambda one: not one.words.lower().startswith(typed.lower().strip()))
 
 
 def in_menu(commands: list[Command]) -> list[Command]:
     """Commands of the Job menu, group by group."""
     order = {group: at for at, group in enumerate(get_args(MenuGroup))}
-    placed = [(order[one.menu], one) for one in commands if one.menu is not None]
+    placed = [(order[command.menu], command) for command in commands if command.menu is not None]
     return [one for _, one in sorted(placed, key=lambda pair: pair[0])]

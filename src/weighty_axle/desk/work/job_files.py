@@ -155,7 +155,7 @@ class JobFiles(QObject):
         if self.may_leave():
             from weighty_axle.reference.vehicle_types import first_job, vehicle_types
 
-            self._desk.start(first_job(next(one for one in vehicle_types().rows if one.key == key)), None)
+            self._desk.start(first_job(next(row for row in vehicle_types().rows if row.key == key)), None)
 
     def browse(self) -> None:
         """Choose a file to open."""

@@ -59,10 +59,13 @@ def design_data(design: Design) -> dict[str, Any]:
                 "stacking": state.stacking,
                 "selectors": dict(state.positions),
                 "panels": {
-                    one.tag: {"lines": list(one.lines), "bonds": list(one.bonds), "rcds_ma": list(one.rcds_ma)}
-                    for one in state.panels
+                    panel.tag: {"lines": list(panel.lines), "bonds": list(panel.bonds), "rcds_ma": list(panel.rcds_ma)}
+                    for panel in state.panels
                 },
-                "wrong": [{"danger": one.danger, "tags": list(one.tags), "words": one.words} for one in state.hazards],
+                "wrong": [
+                    {"danger": hazard.danger, "tags": list(hazard.tags), "words": hazard.words}
+                    for hazard in state.hazards
+                ],
             }
             for state in design.states.states
         ],
@@ -91,8 +94,8 @@ def _figure(figure: Figure) -> dict[str, Any]:
         "unit": figure.unit,
         "formula": figure.formula,
         "inputs": [
-            {"name": one.name, "value": one.value if math.isfinite(one.value) else None, "unit": one.unit}
-            for one in figure.inputs
+            {"name": given.name, "value": given.value if math.isfinite(given.value) else None, "unit": given.unit}
+            for given in figure.inputs
         ],
         "source": figure.source,
         "limit": figure.limit,
@@ -103,25 +106,25 @@ def findings_data(findings: tuple[Finding, ...], system: System) -> list[dict[st
     """Findings as open data."""
     return [
         {
-            "rule": one.rule.id,
-            "severity": one.rule.severity,
-            "step": one.rule.step,
-            "tags": list(one.tags),
-            "sentence": one.sentence(system),
-            "source": one.rule.source,
-            "advice": one.rule.advice,
-            "remedy": one.remedy.label if one.remedy else None,
-            "choices": [remedy.label for remedy in one.remedies],
-            "also": [other.rule.id for other in one.also],
+            "rule": finding.rule.id,
+            "severity": finding.rule.severity,
+            "step": finding.rule.step,
+            "tags": list(finding.tags),
+            "sentence": finding.sentence(system),
+            "source": finding.rule.source,
+            "advice": finding.rule.advice,
+            "remedy": finding.remedy.label if finding.remedy else None,
+            "choices": [remedy.label for remedy in finding.remedies],
+            "also": [other.rule.id for other in finding.also],
         }
-        for one in findings
+        for finding in findings
     ]
 
 
 def working_lines(figure: Figure, system: System = "metric") -> list[str]:
     """A working as plain lines: name and value, formula, inputs, source, what bounds it."""
     lines = [f"{figure.name}: {show(figure.value, figure.unit, system)}", f"= {figure.formula}"]
-    lines += [f"   {one.name} = {show(one.value, one.unit, system)}" for one in figure.inputs]
+    lines += [f"   {given.name} = {show(given.value, given.unit, system)}" for given in figure.inputs]
     lines.append(f"Source: {figure.source}")
     if figure.limit:
         lines.append(figure.limit[0].upper() + figure.limit[1:])

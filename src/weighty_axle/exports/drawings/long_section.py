@@ -79,23 +79,29 @@ def long_section(design: Design) -> Section:
     ]
     roof_z = vehicle.roof_m
     shapes += [
-        Shape("obstacle", _rect(*flat_box(one)[:2], roof_z, roof_z + one.height_m), True, one.tag, one.tag)
-        for one in job.roof.obstacles
+        Shape(
+            "obstacle",
+            _rect(*flat_box(obstacle)[:2], roof_z, roof_z + obstacle.height_m),
+            True,
+            obstacle.tag,
+            obstacle.tag,
+        )
+        for obstacle in job.roof.obstacles
     ]
     shapes += [
         Shape(
             "module",
-            _rect(*module_box(one, spec_of(job.roof, one))[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M),
+            _rect(*module_box(module, spec_of(job.roof, module))[:2], roof_z + 0.05, roof_z + 0.05 + _MODULE_EDGE_M),
             True,
-            one.tag,
+            module.tag,
         )
-        for one in job.roof.modules
+        for module in job.roof.modules
     ]
     shapes += _routes(design)
     # Seen from the left: what is nearer hides what is farther; but packs, large and alike, never hide a unit.
     depth = {"fitting": 0, "pack": 1}
     shapes += [
-        _item_shape(item) for item in sorted(design.items, key=lambda one: (depth.get(one.kind, 2), -one.place.y_m))
+        _item_shape(item) for item in sorted(design.items, key=lambda item: (depth.get(item.kind, 2), -item.place.y_m))
     ]
     marks = []
     for axle, result in zip(vehicle.axles, design.place.axles, strict=True):
@@ -118,7 +124,7 @@ def long_section(design: Design) -> Section:
             ),
         )
     left = -1.6 if vehicle.kind in ("drawbar_trailer", "centre_axle_trailer") else -0.4
-    top = roof_z + max((one.height_m for one in job.roof.obstacles), default=0.2) + 0.1
+    top = roof_z + max((obstacle.height_m for obstacle in job.roof.obstacles), default=0.2) + 0.1
     return Section(tuple(shapes), tuple(marks), left, vehicle.length_m + 0.4, top)
 
 
@@ -216,7 +222,7 @@ def _routes(design: Design) -> list[Shape]:
         shapes.append(Shape("route", ((x0, z0), (x1, z0), (x1, z1)), False, run.tag))
     roof_z = design.job.vehicle.roof_m
     for string in design.roof.strings:
-        xs = [one.x_m for one in design.job.roof.modules if one.string == string.tag]
+        xs = [module.x_m for module in design.job.roof.modules if module.string == string.tag]
         if xs:
             x, z = places[string.controller]
             nearest = min(xs, key=lambda one: abs(one - x))

@@ -20,15 +20,17 @@ def _runs(on: PackPages) -> list[Any]:
     """Energy of every kind of day and season with its losses, and the year's stays."""
     job, brief = on.design.job, on.design.brief
     rows = [["Kind of day", "Season", "AC loads", "DC loads", "Converters", "Idling", "Converting", "Out of the bank"]]
-    for one in brief.profiles.values():
-        dc = sum(wh for supply, wh in one.by_supply_wh.items() if supply in DC_VOLTS)
-        ac = sum(one.by_supply_wh.values()) - dc
-        energies = (ac, dc, one.converter_wh, one.idle_wh, one.converting_wh, one.bank_wh)
-        rows.append([brief.days[one.kind].name, one.season_words or "any", *(show(wh, "Wh") for wh in energies)])
+    for profile in brief.profiles.values():
+        dc = sum(wh for supply, wh in profile.by_supply_wh.items() if supply in DC_VOLTS)
+        ac = sum(profile.by_supply_wh.values()) - dc
+        energies = (ac, dc, profile.converter_wh, profile.idle_wh, profile.converting_wh, profile.bank_wh)
+        rows.append(
+            [brief.days[profile.kind].name, profile.season_words or "any", *(show(wh, "Wh") for wh in energies)]
+        )
     flow = [on.text("What must run", on.head), on.table(rows, (0.18, 0.14, 0.11, 0.11, 0.11, 0.1, 0.11, 0.14))]
     if job.stays:
         kinds = {kind.tag: kind.name for kind in job.day_kinds}
-        results = {one.tag: one for one in on.design.itinerary.stays}
+        results = {stay.tag: stay for stay in on.design.itinerary.stays}
         stays = [["Place", "From", "Days", "Kind of day", "Plugs in at", "Driven a day", "Energy a day"]]
         stays += [
             [
@@ -40,7 +42,7 @@ def _runs(on: PackPages) -> list[Any]:
                 f"{stay.driven_h:g} h",
                 show(results[stay.tag].energy_per_day_wh.value, "Wh"),
             ]
-            for stay in sorted(job.stays, key=lambda one: one.first_day)
+            for stay in sorted(job.stays, key=lambda stay: stay.first_day)
         ]
         flow += [on.text("The year", on.head), on.table(stays, (0.26, 0.1, 0.08, 0.18, 0.14, 0.12, 0.12))]
     return flow
@@ -57,8 +59,14 @@ def _on_board(on: PackPages) -> list[Any]:
             advice.setdefault(tag, finding.rule.advice)
     rows = [["Tag", "On board already", "Volts", "Decision", "What to do, and with the loose end"]]
     rows += [
-        [one.tag, one.name, show(one.nominal_v, "V"), DISPOSITION_WORDS[one.disposition], advice.get(one.tag, "")]
-        for one in job.existing
+        [
+            piece.tag,
+            piece.name,
+            show(piece.nominal_v, "V"),
+            DISPOSITION_WORDS[piece.disposition],
+            advice.get(piece.tag, ""),
+        ]
+        for piece in job.existing
     ]
     feeds = [["Afterwards", "is fed from", "through", "mind"]]
     feeds += [[feed.consumer, feed.source, feed.through, feed.mind] for feed in on.design.equipment.feeds]

@@ -29,7 +29,7 @@ def pages(on: PackPages) -> list[Any]:
         on.text("Before anything else", on.head),
     ]
     flow += [on.text(f"– {line}") for line in CAUTIONS]
-    counts = [sum(one.rule.severity == severity for one in on.findings) for severity in SEVERITIES]
+    counts = [sum(finding.rule.severity == severity for finding in on.findings) for severity in SEVERITIES]
     flow.append(on.text("Where the design stands", on.head))
     flow.append(on.text(f"{counts[0]} at Stop, {counts[1]} at Check, {counts[2]} notes."))
     if counts[0]:

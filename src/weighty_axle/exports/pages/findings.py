@@ -17,12 +17,12 @@ def pages(on: PackPages) -> list[Any]:
     rows = [["", "Finding", "Concerns", "What would put it right"]]
     rows += [
         [
-            SEVERITY_WORDS[one.rule.severity],
-            one.sentence(on.system),
-            ", ".join(one.tags),
-            " or ".join(remedy.label for remedy in one.remedies) or one.rule.advice,
+            SEVERITY_WORDS[finding.rule.severity],
+            finding.sentence(on.system),
+            ", ".join(finding.tags),
+            " or ".join(remedy.label for remedy in finding.remedies) or finding.rule.advice,
         ]
-        for one in on.findings[:_MOST_FINDINGS]
+        for finding in on.findings[:_MOST_FINDINGS]
     ]
     left = len(on.findings) - _MOST_FINDINGS
     more = (

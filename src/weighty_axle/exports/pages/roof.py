@@ -17,26 +17,26 @@ def pages(on: PackPages) -> list[Any]:
     strings = [["String", "Controller", "Modules in order", "Hot Vmp", "Cold Voc", "Margin"]]
     strings += [
         [
-            one.tag,
-            one.controller,
-            ", ".join(one.modules),
-            show(one.hot_vmp_v.value, "V"),
-            show(one.cold_voc_v.value, "V"),
-            show(one.cold_margin_v.value, "V"),
+            string.tag,
+            string.controller,
+            ", ".join(string.modules),
+            show(string.hot_vmp_v.value, "V"),
+            show(string.cold_voc_v.value, "V"),
+            show(string.cold_margin_v.value, "V"),
         ]
-        for one in design.roof.strings
+        for string in design.roof.strings
     ]
     guards = [["Input", "Two-pole DC isolator", "String fuses", "Cable, longest", "Surge arrester", "Labels"]]
     guards += [
         [
-            one.controller,
-            f"{show(one.isolator_v.value, 'V')}, {show(one.isolator_a.value, 'A')}",
-            "none" if one.fuse_a is None else show(one.fuse_a.value, "A"),
-            _roof_cable(one.cable, on.system),
-            "yes" if one.surge else "not asked for",
-            "; ".join(one.labels),
+            guard.controller,
+            f"{show(guard.isolator_v.value, 'V')}, {show(guard.isolator_a.value, 'A')}",
+            "none" if guard.fuse_a is None else show(guard.fuse_a.value, "A"),
+            _roof_cable(guard.cable, on.system),
+            "yes" if guard.surge else "not asked for",
+            "; ".join(guard.labels),
         ]
-        for one in design.protection
+        for guard in design.protection
     ]
     held = design.fixings
     fixing = (
@@ -74,9 +74,9 @@ def _year_of_sun(on: PackPages) -> list[Any]:
     if not on.design.roof.rated_w.value:
         return []
     year = sun_yield(on.design, home(on.design))
-    rows = [["A day gives, kWh", *(one.month for one in year.months)]]
-    rows.append(["mean", *(digits(one.day_wh.value / 1000, 1) for one in year.months)])
-    rows.append(["clear", *(digits(one.clear_day_wh / 1000, 1) for one in year.months)])
+    rows = [["A day gives, kWh", *(month.month for month in year.months)]]
+    rows.append(["mean", *(digits(month.day_wh.value / 1000, 1) for month in year.months)])
+    rows.append(["clear", *(digits(month.clear_day_wh / 1000, 1) for month in year.months)])
     left = on.design.job.roof.losses.shade
     shade = f"shade takes {show(1 - left, '1')}" if left < 1 else "shade is not counted"
     told = (

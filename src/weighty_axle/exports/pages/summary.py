@@ -37,5 +37,7 @@ def pages(on: PackPages) -> list[Any]:
         d.wiring.worst_drop_share,
     ]
     rows = [["Figure", "Value", "How", "Source"]]
-    rows += [[one.name, show(one.value, one.unit, on.system), one.formula, one.source] for one in figures]
+    rows += [
+        [figure.name, show(figure.value, figure.unit, on.system), figure.formula, figure.source] for figure in figures
+    ]
     return [on.text("System summary", on.head), on.table(rows, (0.27, 0.12, 0.36, 0.25))]

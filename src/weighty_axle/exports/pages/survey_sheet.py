@@ -145,11 +145,14 @@ class _Sheet(Pages):
         )
         rows = [
             [
-                one.tag,
-                one.name,
-                *(self._said(value, "m") for value in (one.x_m, one.y_m, one.length_m, one.width_m, one.height_m)),
+                obstacle.tag,
+                obstacle.name,
+                *(
+                    self._said(value, "m")
+                    for value in (obstacle.x_m, obstacle.y_m, obstacle.length_m, obstacle.width_m, obstacle.height_m)
+                ),
             ]
-            for one in roof.obstacles
+            for obstacle in roof.obstacles
         ]
         heading = ["Tag", "On the roof", "From the front", "From the middle, right +", "Along", "Across", "High"]
         return [
@@ -189,8 +192,8 @@ class _Sheet(Pages):
 
     def _sockets(self) -> list[Any]:
         rows = [
-            [one.name, one.kind, show(one.volts, "V"), show(one.amps, "A"), show(one.limit_a, "A")]
-            for one in self.job.inverters.sources
+            [source.name, source.kind, show(source.volts, "V"), show(source.amps, "A"), show(source.limit_a, "A")]
+            for source in self.job.inverters.sources
         ]
         heading = ["Sockets it will find, generator that stays", "Kind", "Volts", "Amps", "Limit set"]
         return self._part("Sockets", heading, rows, (0.44, 0.16, 0.13, 0.13, 0.14), 4)
@@ -198,15 +201,15 @@ class _Sheet(Pages):
     def _existing(self) -> list[Any]:
         rows = [
             [
-                one.tag,
-                one.name,
-                KIND_WORDS[one.kind],
-                show(one.nominal_v, "V"),
-                one.fed_from.replace("_", " "),
-                one.ties_to.replace("_", " "),
-                DISPOSITION_WORDS[one.disposition],
+                piece.tag,
+                piece.name,
+                KIND_WORDS[piece.kind],
+                show(piece.nominal_v, "V"),
+                piece.fed_from.replace("_", " "),
+                piece.ties_to.replace("_", " "),
+                DISPOSITION_WORDS[piece.disposition],
             ]
-            for one in self.job.existing
+            for piece in self.job.existing
         ]
         heading = [
             "Tag",
@@ -257,7 +260,7 @@ class _Sheet(Pages):
                 stay.source or "none",
                 f"{stay.driven_h:g} h",
             ]
-            for stay in sorted(self.job.stays, key=lambda one: one.first_day)
+            for stay in sorted(self.job.stays, key=lambda stay: stay.first_day)
         ]
         heading = ["Where it goes", "From", "Days", "Kind of day", "Hook-up", "Driven a day"]
         return self._part("Stays through the year", heading, rows, (0.32, 0.12, 0.1, 0.2, 0.14, 0.12), 6)

@@ -15,8 +15,16 @@ def items_csv(design: Design) -> bytes:
     ]
     roof, roof_z = design.job.roof, design.job.vehicle.roof_m
     rows += [
-        (one.tag, "module", spec_of(roof, one).name, spec_of(roof, one).mass_kg, one.x_m, one.y_m, roof_z)
-        for one in roof.modules
+        (
+            module.tag,
+            "module",
+            spec_of(roof, module).name,
+            spec_of(roof, module).mass_kg,
+            module.x_m,
+            module.y_m,
+            roof_z,
+        )
+        for module in roof.modules
     ]
     return csv_bytes(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
 
@@ -83,10 +91,10 @@ def states_csv(design: Design) -> bytes:
     rows: list[tuple[object, ...]] = []
     for state in design.states.states:
         cells = [
-            f"{' '.join(one.lines)}; {' + '.join(one.bonds) or 'no bond'}" if one.lines else "dark"
-            for one in state.panels
+            f"{' '.join(panel.lines)}; {' + '.join(panel.bonds) or 'no bond'}" if panel.lines else "dark"
+            for panel in state.panels
         ]
-        wrong = "; ".join(one.words for one in state.hazards)
+        wrong = "; ".join(hazard.words for hazard in state.hazards)
         selectors = "; ".join(f"{tag} {position}" for tag, position in state.positions)
         rows.append((" ".join(state.plugged) or "nothing", state.mode, state.stacking, selectors, *cells, wrong))
     return csv_bytes(

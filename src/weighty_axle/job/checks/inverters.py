@@ -32,10 +32,10 @@ def ac_problems(job: Job) -> Iterator[Problem]:
     ring.
     """
     ac = job.ac
-    inlets = {one.tag for one in ac.inlets} or {IMPLIED_INLET}
+    inlets = {inlet.tag for inlet in ac.inlets} or {IMPLIED_INLET}
     panels = {one.tag: one for one in ac.panels}
-    selectors, circuits = {one.tag for one in ac.selectors}, {one.tag for one in ac.circuits}
-    units = {one.tag for one in job.inverters.units}
+    selectors, circuits = {selector.tag for selector in ac.selectors}, {one.tag for one in ac.circuits}
+    units = {unit.tag for unit in job.inverters.units}
     for panel in ac.panels:
         place = f"ac.panels[{panel.tag}].fed_from"
         if panel.fed_from not in {*inlets, *selectors, *panels, *units, FROM_INVERTERS}:

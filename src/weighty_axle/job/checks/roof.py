@@ -28,7 +28,7 @@ def _datasheet_problems(roof: Roof) -> Iterator[Problem]:
         "roof.module": roof.module,
         **{f"roof.more_modules[{at}]": spec for at, spec in enumerate(roof.more_modules)},
     }
-    specs |= {f"roof.remote[{one.tag}].module": one.module for one in roof.remote}
+    specs |= {f"roof.remote[{array.tag}].module": array.module for array in roof.remote}
     for place, module in specs.items():
         if module.vmp_v >= module.voc_v:
             yield Problem(f"{place}.vmp_v", "Vmp must be below Voc.")
@@ -40,11 +40,11 @@ def _reference_problems(roof: Roof, names: list[str], stays: set[str]) -> Iterat
     """Strings, types, controllers and stays that are named and are not there."""
     strings = {string.tag for string in roof.strings}
     controllers = {controller.tag for controller in roof.controllers}
-    for one in roof.modules:
-        if one.string and one.string not in strings:
-            yield Problem(f"roof.modules[{one.tag}].string", f"There is no string {one.string}.")
-        if one.kind and one.kind not in names:
-            yield Problem(f"roof.modules[{one.tag}].kind", f"There is no module type {one.kind}.")
+    for module in roof.modules:
+        if module.string and module.string not in strings:
+            yield Problem(f"roof.modules[{module.tag}].string", f"There is no string {module.string}.")
+        if module.kind and module.kind not in names:
+            yield Problem(f"roof.modules[{module.tag}].kind", f"There is no module type {module.kind}.")
     for array in roof.remote:
         if array.controller not in controllers:
             yield Problem(f"roof.remote[{array.tag}].controller", f"There is no controller {array.controller}.")

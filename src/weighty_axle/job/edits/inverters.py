@@ -162,27 +162,33 @@ def remove_part(tag: str) -> Edit:
     def apply(job: Job) -> Job:
         ac = job.ac
         gone = next((panel for panel in ac.panels if panel.tag == tag), None)
-        inlets = tuple(one for one in ac.inlets if one.tag != tag)
+        inlets = tuple(inlet for inlet in ac.inlets if inlet.tag != tag)
         first = inlets[0].tag if inlets else FROM_INVERTERS
         feed = (
-            gone.fed_from if gone is not None else first if any(one.tag == tag for one in ac.inlets) else FROM_INVERTERS
+            gone.fed_from
+            if gone is not None
+            else first
+            if any(inlet.tag == tag for inlet in ac.inlets)
+            else FROM_INVERTERS
         )
         panels = tuple(
-            replace(one, fed_from=feed) if one.fed_from == tag else one for one in ac.panels if one.tag != tag
+            replace(panel, fed_from=feed) if panel.fed_from == tag else panel for panel in ac.panels if panel.tag != tag
         )
         circuits = tuple(
             replace(
-                one,
-                panel="" if one.panel == tag else one.panel,
-                shares_neutral="" if one.shares_neutral == tag else one.shares_neutral,
+                circuit,
+                panel="" if circuit.panel == tag else circuit.panel,
+                shares_neutral="" if circuit.shares_neutral == tag else circuit.shares_neutral,
             )
-            for one in ac.circuits
-            if one.tag != tag
+            for circuit in ac.circuits
+            if circuit.tag != tag
         )
-        selectors = tuple(_without(one, tag) for one in ac.selectors if one.tag != tag)
+        selectors = tuple(_without(selector, tag) for selector in ac.selectors if selector.tag != tag)
         fed_from = "" if ac.inverters_fed_from == tag else ac.inverters_fed_from
         loads = tuple(replace(load, circuit="") if load.circuit == tag else load for load in job.loads)
-        sources = tuple(replace(one, inlet="") if one.inlet == tag else one for one in job.inverters.sources)
+        sources = tuple(
+            replace(source, inlet="") if source.inlet == tag else source for source in job.inverters.sources
+        )
         changed = replace(
             ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from
         )
@@ -257,12 +263,12 @@ def _without_unit(job: Job, tag: str) -> Job:
     # The one bond between neutral and earth goes on to the next unit.
     if units and not any(unit.bonds for unit in units) and any(unit.bonds for unit in job.inverters.units):
         units = (replace(units[0], bonds=True), *units[1:])
-    panels = tuple(replace(one, fed_from=FROM_INVERTERS) if one.fed_from == tag else one for one in ac.panels)
-    selectors = tuple(_without(one, tag) for one in ac.selectors)
+    panels = tuple(replace(panel, fed_from=FROM_INVERTERS) if panel.fed_from == tag else panel for panel in ac.panels)
+    selectors = tuple(_without(selector, tag) for selector in ac.selectors)
     if len(units) < 2:  # one unit alone cannot be set this way or that
         selectors = tuple(
-            replace(one, positions=tuple(replace(position, stacking=None) for position in one.positions))
-            for one in selectors
+            replace(selector, positions=tuple(replace(position, stacking=None) for position in selector.positions))
+            for selector in selectors
         )
     storage = replace(ac.storage, alive=tuple(one for one in ac.storage.alive if one != tag))
     conductors = {run: size for run, size in job.wiring.conductors.items() if run != f"W-{tag}"}
@@ -290,13 +296,13 @@ def open_dead_legs(job: Job) -> Job:
         panel if not panel.line or panel.line in lines else replace(panel, line="") for panel in job.ac.panels
     )
     loads = tuple(load if fits(load.supply) else replace(load, supply=fallback) for load in job.loads)
-    circuits = tuple(one if fits(one.leg) else replace(one, leg="open") for one in job.ac.circuits)
+    circuits = tuple(circuit if fits(circuit.leg) else replace(circuit, leg="open") for circuit in job.ac.circuits)
     changed = replace(job.ac, panels=panels, circuits=circuits)
     reach = panel_lines(changed, job.inverters)
     kept = tuple(
-        one
-        if one.leg == "open" or "+" in one.leg or one.leg in reach.get(one.panel, (one.leg,))
-        else replace(one, leg="open")
-        for one in circuits
+        circuit
+        if circuit.leg == "open" or "+" in circuit.leg or circuit.leg in reach.get(circuit.panel, (circuit.leg,))
+        else replace(circuit, leg="open")
+        for circuit in circuits
     )
     return replace(job, loads=loads, ac=replace(changed, circuits=kept))

@@ -61,7 +61,7 @@ def take_module_out(string: str) -> Edit:
     """One module fewer in a string: the rearmost stays on the roof, unassigned."""
 
     def apply(job: Job) -> Job:
-        rear = max((one for one in job.roof.modules if one.string == string), key=lambda one: one.x_m)
+        rear = max((module for module in job.roof.modules if module.string == string), key=lambda module: module.x_m)
         return with_value(job, f"roof.modules[{rear.tag}].string", "")
 
     return Edit(f"Take one module out of {string}", apply)
@@ -88,7 +88,7 @@ def align_on_roof(tags: tuple[str, ...], across: bool) -> Edit:
     """Put modules on one line: the first one's place across the roof (a row), or along it (a column)."""
 
     def apply(job: Job) -> Job:
-        first = next(one for one in job.roof.modules if one.tag == tags[0])
+        first = next(module for module in job.roof.modules if module.tag == tags[0])
         for tag in tags[1:]:
             one = next(each for each in job.roof.modules if each.tag == tag)
             job = move_on_roof(tag, one.x_m if across else first.x_m, first.y_m if across else one.y_m).apply(job)
@@ -141,8 +141,8 @@ def _rope(job: Job, string: String) -> tuple[str, ...]:
     """Tags of a string in the order of its rope."""
     place = {tag: at for at, tag in enumerate(string.order)}
     own = sorted(
-        (one for one in job.roof.modules if one.string == string.tag),
-        key=lambda one: (place.get(one.tag, len(place)), one.x_m, one.y_m),
+        (module for module in job.roof.modules if module.string == string.tag),
+        key=lambda module: (place.get(module.tag, len(place)), module.x_m, module.y_m),
     )
     return tuple(one.tag for one in own)
 
@@ -153,8 +153,8 @@ def add_remote(controller: str) -> Edit:
     """
 
     def apply(job: Job) -> Job:
-        beside = [one.tag for one in job.roof.strings if one.controller == controller]
-        lengths = [count for tag in beside if (count := sum(one.string == tag for one in job.roof.modules))]
+        beside = [string.tag for string in job.roof.strings if string.controller == controller]
+        lengths = [count for tag in beside if (count := sum(module.string == tag for module in job.roof.modules))]
         made = RemoteArray(
             tag=next_tag(job, "RA"),
             name="Ground array",
@@ -176,15 +176,19 @@ def set_controllers(spec: ControllerSpec, count: int) -> Edit:
 
     def apply(job: Job) -> Job:
         roof = job.roof
-        kept = [replace(one, spec=spec) for one in roof.controllers[:count]]
+        kept = [replace(controller, spec=spec) for controller in roof.controllers[:count]]
         while len(kept) < count:
             place = kept[-1].place if kept else job.wiring.board.place
             beside = replace(place, x_m=round(place.x_m + spec.size.length_m + GAP_M, 3))
             grown = replace(job, roof=replace(roof, controllers=(*roof.controllers, *kept)))
             kept.append(Controller(tag=next_tag(grown, "CC"), spec=spec, place=beside))
         tags = {one.tag for one in kept}
-        strings = tuple(one if one.controller in tags else replace(one, controller=kept[0].tag) for one in roof.strings)
-        remote = tuple(one if one.controller in tags else replace(one, controller=kept[0].tag) for one in roof.remote)
+        strings = tuple(
+            string if string.controller in tags else replace(string, controller=kept[0].tag) for string in roof.strings
+        )
+        remote = tuple(
+            array if array.controller in tags else replace(array, controller=kept[0].tag) for array in roof.remote
+        )
         return replace(job, roof=replace(roof, controllers=tuple(kept), strings=strings, remote=remote))
 
     return Edit(f"{count} × {spec.name}", apply)

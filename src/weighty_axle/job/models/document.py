@@ -120,8 +120,8 @@ def placed_items(
     return (
         *(item("pack", pack, bank.spec) for pack in bank.packs),
         *(item("inverter", unit, inverters.spec) for unit in inverters.units),
-        *(item("controller", one, one.spec) for one in roof.controllers),
-        *(item("alternator_charger", one, one.spec) for one in charging.alternator_chargers),
+        *(item("controller", controller, controller.spec) for controller in roof.controllers),
+        *(item("alternator_charger", charger, charger.spec) for charger in charging.alternator_chargers),
         item("board", wiring.board, wiring.board),
         *(item("fitting", fitting, fitting) for fitting in fittings),
     )

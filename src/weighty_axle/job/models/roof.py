@@ -270,9 +270,9 @@ def spec_of(roof: Roof, module: Module) -> ModuleSpec:
 
 def controller_of(roof: Roof, tag: str) -> Controller:
     """The controller of a tag; job.checks sees to it that there is one."""
-    return next(one for one in roof.controllers if one.tag == tag)
+    return next(controller for controller in roof.controllers if controller.tag == tag)
 
 
 def array_of(roof: Roof, tag: str) -> RemoteArray:
     """The array elsewhere of a tag."""
-    return next(one for one in roof.remote if one.tag == tag)
+    return next(array for array in roof.remote if array.tag == tag)

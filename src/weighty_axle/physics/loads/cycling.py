@@ -146,10 +146,10 @@ def drawn_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switching
     powers = np.zeros((STEPS_A_DAY, DRAWN_DAYS), dtype=np.float32)
     for first, last, watts in steady:
         powers[first:last] += np.float32(watts)
-    for one in loads:
-        on = _states(draw, one)
-        for first, last, level in one.stretches:
-            powers[first:last] += on[first:last] * np.float32(one.unit_w * level)
+    for load in loads:
+        on = _states(draw, load)
+        for first, last, level in load.stretches:
+            powers[first:last] += on[first:last] * np.float32(load.unit_w * level)
     return powers
 
 
@@ -172,13 +172,15 @@ def highest_powers(draw: str, steady: Sequence[Stretch], loads: Sequence[Switchi
     """
     import numpy as np
 
-    begins = {0, *(start for start, _, _ in steady), *(start for one in loads for start, _, _ in one.stretches)}
+    begins = {0, *(start for start, _, _ in steady), *(start for load in loads for start, _, _ in load.stretches)}
     edges = np.array(sorted(begins), dtype=np.float64)
     found = np.zeros(DRAWN_DAYS, dtype=np.float32)
-    painted = [_by_minute([(first, last, one.unit_w * level) for first, last, level in one.stretches]) for one in loads]
+    painted = [
+        _by_minute([(first, last, load.unit_w * level) for first, last, level in load.stretches]) for load in loads
+    ]
     always = _by_minute(steady)
     most = max(len(edges), MOST_LOOKS // max(1, len(loads)))
-    drawn = [_phase_array(draw, one.tag, one.units) for one in loads]
+    drawn = [_phase_array(draw, load.tag, load.units) for load in loads]
     for day in range(DRAWN_DAYS):
         times = [edges]
         for one, own, watts in zip(loads, drawn, painted, strict=True):

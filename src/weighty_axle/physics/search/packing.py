@@ -322,7 +322,7 @@ def _programme(
         columns.append(np.full(len(cells), index))
     cell, inverse = np.unique(np.concatenate(rows), return_inverse=True)
     matrix = csr_array((np.ones(len(inverse)), (inverse, np.concatenate(columns))), shape=(len(cell), len(places)))
-    worth = np.array([kinds[one.kind].worth for one in places])
+    worth = np.array([kinds[place.kind].worth for place in places])
     answer = milp(
         -worth,
         integrality=np.ones(len(places), dtype=np.int64),

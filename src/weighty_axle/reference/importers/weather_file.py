@@ -138,8 +138,8 @@ def _sound(name: str, hours: list[_Hour]) -> tuple[list[list[_Hour]], tuple[str,
 def _hour(number: int, values: tuple[str, str, str, str, str, str]) -> _Hour:
     """One hour from its cells. Raises WeatherFileError with the line."""
     try:
-        month, day, hour = (int(one) for one in values[:3])
-        found = _Hour(month, day, hour, *(float(one) for one in values[3:]))
+        month, day, hour = (int(value) for value in values[:3])
+        found = _Hour(month, day, hour, *(float(value) for value in values[3:]))
     except (ValueError, OverflowError):
         raise WeatherFileError(f"Line {number} is no hour of weather.") from None
     if not (1 <= found.month <= 12 and 1 <= found.day <= 31 and 0 <= found.hour <= 24):

@@ -78,7 +78,14 @@ def link_size(design: Design) -> Iterator[Hit]:
 
 def _link_ampacity(design: Design) -> float | None:
     size = design.job.bank.links.size
-    return next((one.ampacity_a for one in design.wiring.main.candidates if one.size == size and one.count == 1), None)
+    return next(
+        (
+            candidate.ampacity_a
+            for candidate in design.wiring.main.candidates
+            if candidate.size == size and candidate.count == 1
+        ),
+        None,
+    )
 
 
 @rule(
@@ -140,7 +147,14 @@ def link_under_fuse(design: Design) -> Iterator[Hit]:
 def _wider_links(design: Design, need_a: float) -> Edit | None:
     """Links that carry a current and the packs' own fuses."""
     need = max(need_a, design.job.bank.spec.fuse_a or 0.0)
-    wide = next((one for one in design.wiring.main.candidates if one.count == 1 and one.ampacity_a >= need), None)
+    wide = next(
+        (
+            candidate
+            for candidate in design.wiring.main.candidates
+            if candidate.count == 1 and candidate.ampacity_a >= need
+        ),
+        None,
+    )
     return set_value("bank.links.size", wide.size, f"Links of {conductor_words(wide.size)}") if wide else None
 
 
@@ -199,6 +213,6 @@ def pack_fuse_missing(design: Design) -> Iterator[Hit]:
 def pack_fuse_small(design: Design) -> Iterator[Hit]:
     """Own fuse under 1.25 times the busiest string's current."""
     fuse, shared = design.job.bank.spec.fuse_a, design.bank.sharing
-    busiest = max((one.share for one in shared.strings), default=0.0) * design.bank.continuous_a.value
+    busiest = max((string.share for string in shared.strings), default=0.0) * design.bank.continuous_a.value
     if fuse is not None and over(1.25 * busiest, fuse):
         yield hit(shared.first, pack=shared.first, current=amps(busiest), fuse=amps(fuse))

@@ -202,7 +202,7 @@ def stay_without_socket(design: Design) -> Iterator[Hit]:
     for stay in design.job.stays:
         kind = kinds[stay.day_kind]
         if kind.use == "hooked_up" and not stay.source:
-            best = max(sources, key=lambda one: one.volts * one.amps * one.legs, default=None)
+            best = max(sources, key=lambda source: source.volts * source.amps * source.legs, default=None)
             remedy = (
                 set_value(f"stays[{stay.tag}].source", best.tag, f"Plug in at {stay.place}: {best.name}")
                 if best

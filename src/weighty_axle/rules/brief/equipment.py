@@ -26,9 +26,9 @@ LOOSE_END = "Pull its fuse, cap and tape both cable ends, label them with tag an
 
 
 def _acting(design: Design, *kinds: str) -> Iterator[Existing]:
-    for one in design.job.existing:
-        if acts(one) and one.kind in kinds:
-            yield one
+    for piece in design.job.existing:
+        if acts(piece) and piece.kind in kinds:
+            yield piece
 
 
 def _set_over(one: Existing, bank: int) -> bool:
@@ -55,7 +55,7 @@ def _make(one: Existing, disposition: Disposition) -> Edit:
 )
 def charger_on_inverter(design: Design) -> Iterator[Hit]:
     """An energy loop, straight or by way of links between batteries."""
-    names = {one.tag: one.name for one in design.job.existing}
+    names = {piece.tag: piece.name for piece in design.job.existing}
     for one in _acting(design, "charger"):
         path = way_round(one, design.job.existing) if one.fed_from == "inverter" else None
         if path is not None:
@@ -223,11 +223,11 @@ def charger_other_voltage(design: Design) -> Iterator[Hit]:
 )
 def unprotected_cable(design: Design) -> Iterator[Hit]:
     """Cable without protection at its source; a battery itself is judged with the bank."""
-    for one in design.job.existing:
-        if acts(one) and not one.fused and one.kind != "battery":
+    for piece in design.job.existing:
+        if acts(piece) and not piece.fused and piece.kind != "battery":
             # What the vehicle needs to run is not taken off with one press.
-            needed = one.kind in ("starter", "generator", "loads", "breaker")
-            yield hit(one.tag, item=one.name, remedy=None if needed else _make(one, "isolate"))
+            needed = piece.kind in ("starter", "generator", "loads", "breaker")
+            yield hit(piece.tag, item=piece.name, remedy=None if needed else _make(piece, "isolate"))
 
 
 @rule(
@@ -245,7 +245,7 @@ def unprotected_cable(design: Design) -> Iterator[Hit]:
 )
 def mixed_banks(design: Design) -> Iterator[Hit]:
     """House batteries that stay beside the new bank."""
-    found = [one for one in design.job.existing if is_house_battery(one) and acts(one)]
+    found = [piece for piece in design.job.existing if is_house_battery(piece) and acts(piece)]
     voltages = sorted({voltage_class(one.nominal_v) for one in found} | {voltage_class(design.bank.nominal_v.value)})
     if found and len(voltages) > 1:
         words = ", ".join(f"{one} V" for one in voltages)
@@ -278,7 +278,9 @@ def chemistry_mixed(design: Design) -> Iterator[Hit]:
 )
 def breaker_voltage(design: Design) -> Iterator[Hit]:
     """Breakers and switches not rated for the new voltage: the bank's, or that of the modules they are fed from."""
-    opens = [one.cold_voc_v for one in design.roof.strings if one.modules] + [one.cold_voc_v for one in design.remote]
+    opens = [string.cold_voc_v for string in design.roof.strings if string.modules] + [
+        array.cold_voc_v for array in design.remote
+    ]
     for one in _acting(design, "breaker"):
         if one.rated_v is None:
             continue
@@ -350,9 +352,9 @@ def loads_other_voltage(design: Design) -> Iterator[Hit]:
 )
 def cannot_reprogram(design: Design) -> Iterator[Hit]:
     """A disposition that cannot be carried out."""
-    for one in design.job.existing:
-        if one.disposition == "reprogram" and not one.can_reprogram:
-            yield hit(one.tag, item=one.name, remedy=_make(one, "replace"))
+    for piece in design.job.existing:
+        if piece.disposition == "reprogram" and not piece.can_reprogram:
+            yield hit(piece.tag, item=piece.name, remedy=_make(piece, "replace"))
 
 
 @rule(
@@ -364,7 +366,7 @@ def cannot_reprogram(design: Design) -> Iterator[Hit]:
 )
 def undecided(design: Design) -> Iterator[Hit]:
     """Pieces without a disposition."""
-    found = [one for one in design.job.existing if one.disposition == "undecided"]
+    found = [piece for piece in design.job.existing if piece.disposition == "undecided"]
     if found:
         names = found[0].name if len(found) == 1 else f"{found[0].name} and {len(found) - 1} more"
         yield hit(*(one.tag for one in found), items=names)

@@ -78,7 +78,7 @@ def alternator_over(design: Design) -> Iterator[Hit]:
             if chargers
             else None
         )
-        yield hit(*(one.tag for one in chargers), demand=demand, budget=budget, remedy=remedy)
+        yield hit(*(charger.tag for charger in chargers), demand=demand, budget=budget, remedy=remedy)
 
 
 @rule(
@@ -91,7 +91,7 @@ def chargers_without_alternator(design: Design) -> Iterator[Hit]:
     """Chargers with nothing to feed them."""
     chargers = design.job.charging.alternator_chargers
     if chargers and design.job.charging.alternator is None:
-        yield hit(*(one.tag for one in chargers))
+        yield hit(*(charger.tag for charger in chargers))
 
 
 @rule("charging.no-sun", "note", "No modules charge the bank.", PRACTICE)

@@ -152,7 +152,7 @@ def relay_over(design: Design) -> Iterator[Hit]:
     """Pass-through above the transfer relays that share a line of the source."""
     spec = design.job.inverters.spec
     for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
-        fewest = min((one.units for one in row.unit_limits), default=1)
+        fewest = min((limit.units for limit in row.unit_limits), default=1)
         if row.feeds_inverters and over(source.limit_a, spec.transfer_a * fewest):
             yield hit(
                 source.tag,

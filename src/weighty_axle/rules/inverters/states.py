@@ -70,9 +70,9 @@ def _endangered(danger: Danger, design: Design) -> Iterator[Hit]:
     """
     by_words: dict[str, list[tuple[State, tuple[str, ...]]]] = {}
     for state in design.states.with_danger(danger):
-        for one in state.hazards:
-            if one.danger == danger:
-                by_words.setdefault(one.words, []).append((state, one.tags))
+        for hazard in state.hazards:
+            if hazard.danger == danger:
+                by_words.setdefault(hazard.words, []).append((state, hazard.tags))
     if danger == "two_bonds":
         yield from _unswitched_neutrals(design, by_words)
     stands = {selector.tag: selector.now for selector in design.ac.selectors}
@@ -115,9 +115,9 @@ def _unswitched_neutrals(design: Design, by_words: dict[str, list[tuple[State, t
         job = remedy.apply(design.job)
         wiring = ac_wiring(job.ac, job.inverters)
         left = {
-            (_key(state), one.words)
+            (_key(state), hazard.words)
             for state in states(wiring, design.circuits, job.inverters).with_danger("two_bonds")
-            for one in state.hazards
+            for hazard in state.hazards
         }
         caused = [
             (state, words)
@@ -150,7 +150,9 @@ def _bond(design: Design, state: State) -> Edit | None:
     if state.inverting:
         tag = state.inverting[0]
         return set_value(f"inverters.units[{tag}].bonds", True, f"Let the relay of {tag} bond the neutral")
-    floating = next((one for one in design.job.inverters.sources if one.tag in state.plugged and not one.bonded), None)
+    floating = next(
+        (source for source in design.job.inverters.sources if source.tag in state.plugged and not source.bonded), None
+    )
     return (
         set_value(
             f"inverters.sources[{floating.tag}].bonded", True, f"Bond the neutral at {floating.name} (bonding plug)"
@@ -237,7 +239,7 @@ def selector_over(design: Design) -> Iterator[Hit]:
             contact.start.split(".")[0] for position in selector.positions for contact in position.contacts
         } & inlets
         for source, row in zip(design.job.inverters.sources, design.sources, strict=True):
-            shared = min((one.units for one in row.unit_limits), default=1) if source.legs_in_phase else 1
+            shared = min((limit.units for limit in row.unit_limits), default=1) if source.legs_in_phase else 1
             if (source.inlet or first) in through and over(source.limit_a, selector.amps * shared):
                 yield hit(
                     selector.tag,
@@ -304,8 +306,8 @@ def _inlets_in_use(design: Design) -> set[str]:
     wiring = design.ac
     contacts = {
         end.split(".")[0]
-        for one in wiring.selectors
-        for position in one.positions
+        for selector in wiring.selectors
+        for position in selector.positions
         for contact in position.contacts
         for end in (contact.start, contact.end)
     }
@@ -361,7 +363,7 @@ def storage_drain(design: Design) -> Iterator[Hit]:
 @rule("inverters.must-run-asleep", "check", "The storage switch turns off what must run: {loads}.", PRACTICE)
 def must_run_asleep(design: Design) -> Iterator[Hit]:
     """Loads that must run, dark while the vehicle sleeps."""
-    dark = [one for one in design.storage.sleepers if one.why == "must run" and not one.alive]
+    dark = [sleeper for sleeper in design.storage.sleepers if sleeper.why == "must run" and not sleeper.alive]
     if dark:
         kept = (*design.job.ac.storage.alive, *(one.tag for one in dark))
         remedy = set_value("ac.storage.alive", kept, "Keep what must run alive asleep")

@@ -104,7 +104,7 @@ def coupling_out_of_range(design: Design) -> Iterator[Hit]:
     low, high = COUPLING_RANGE[design.job.vehicle.kind]
     if not low <= part.value <= high:
         yield hit(
-            next(one.tag for one in design.place.axles if one.coupling), part=part, low=share(low), high=share(high)
+            next(axle.tag for axle in design.place.axles if axle.coupling), part=part, low=share(low), high=share(high)
         )
 
 

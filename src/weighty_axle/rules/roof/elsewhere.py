@@ -122,6 +122,6 @@ def plug_fits_other(design: Design) -> Iterator[Hit]:
 @rule("roof.remote-drop", "check", "The cable to {array} loses {drop} at full sun.", PRACTICE)
 def remote_drop(design: Design) -> Iterator[Hit]:
     """A long thin cable to an array."""
-    for one in design.remote:
-        if over(one.drop_share.value, REMOTE_DROP_SHARE):
-            yield hit(one.tag, array=array_of(design.job.roof, one.tag).name, drop=one.drop_share)
+    for array in design.remote:
+        if over(array.drop_share.value, REMOTE_DROP_SHARE):
+            yield hit(array.tag, array=array_of(design.job.roof, array.tag).name, drop=array.drop_share)

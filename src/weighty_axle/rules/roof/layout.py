@@ -22,7 +22,7 @@ from weighty_axle.rules.registry import Hit, hit, rule
 def shade_uncounted(design: Design) -> Iterator[Hit]:
     """Things that stand over the modules while nothing is taken off the yield."""
     roof = design.job.roof
-    tall = [one.tag for one in roof.obstacles if one.height_m > MODULE_TOP_M]
+    tall = [obstacle.tag for obstacle in roof.obstacles if obstacle.height_m > MODULE_TOP_M]
     if tall and design.roof.strings and roof.losses.shade == 1.0:
         yield hit(*tall, things=", ".join(tall))
 
@@ -73,7 +73,9 @@ def over_width(design: Design) -> Iterator[Hit]:
 def room_taken(design: Design) -> Iterator[Hit]:
     """Modules in a lane or in the room to service something."""
     roof = design.job.roof
-    names = {one.tag: f"work on {one.name}" for one in roof.obstacles} | {lane.tag: lane.name for lane in roof.lanes}
+    names = {obstacle.tag: f"work on {obstacle.name}" for obstacle in roof.obstacles} | {
+        lane.tag: lane.name for lane in roof.lanes
+    }
     for module, room in design.roof.taken:
         yield hit(module, room, module=module, what=names[room])
 
@@ -86,10 +88,10 @@ def module_too_large(design: Design) -> Iterator[Hit]:
         roof.end_m - roof.start_m - 2 * roof.margin_m,
         2 * max(allowed_half_m(roof, roof.start_m), allowed_half_m(roof, roof.end_m)),
     )
-    for spec in {spec_of(roof, one) for one in roof.modules} | {roof.module}:
+    for spec in {spec_of(roof, module) for module in roof.modules} | {roof.module}:
         fits = any(
             a <= long + 1e-9 and b <= wide + 1e-9
             for a, b in ((spec.length_m, spec.width_m), (spec.width_m, spec.length_m))
         )
         if not fits:
-            yield hit(*(one.tag for one in roof.modules if spec_of(roof, one) == spec), module=spec.name)
+            yield hit(*(module.tag for module in roof.modules if spec_of(roof, module) == spec), module=spec.name)

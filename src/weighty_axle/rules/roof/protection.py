@@ -26,16 +26,16 @@ ROOF_DROP_SHARE = 0.02
 )
 def string_fuses(design: Design) -> Iterator[Hit]:
     """Strings side by side that can drive more back into one than its modules stand."""
-    for one in design.protection:
-        if one.fuse_a is not None:
+    for guard in design.protection:
+        if guard.fuse_a is not None:
             yield hit(
-                one.controller,
-                *one.beside,
-                string=one.weakest,
-                back=one.back_a,
-                controller=one.controller,
-                limit=amps(one.reverse_a.value),
-                fuse=one.fuse_a,
+                guard.controller,
+                *guard.beside,
+                string=guard.weakest,
+                back=guard.back_a,
+                controller=guard.controller,
+                limit=amps(guard.reverse_a.value),
+                fuse=guard.fuse_a,
             )
 
 
@@ -50,24 +50,24 @@ def string_fuses(design: Design) -> Iterator[Hit]:
 )
 def string_fuse_too_large(design: Design) -> Iterator[Hit]:
     """No fuse protects the modules and carries their current."""
-    for one in design.protection:
-        if one.fuse_a is not None and not one.fuse_fits:
+    for guard in design.protection:
+        if guard.fuse_a is not None and not guard.fuse_fits:
             yield hit(
-                one.controller,
-                *one.beside,
-                controller=one.controller,
-                fuse=one.fuse_a,
-                limit=amps(one.series_fuse_a.value),
+                guard.controller,
+                *guard.beside,
+                controller=guard.controller,
+                fuse=guard.fuse_a,
+                limit=amps(guard.series_fuse_a.value),
             )
 
 
 @rule("roof.drop", "check", "The cable of {controller} on the roof loses {drop}; {limit} is usual at most.", PRACTICE)
 def roof_drop(design: Design) -> Iterator[Hit]:
     """Cable on the roof that loses too much."""
-    for one in design.protection:
-        if one.cable is not None and over(one.cable.drop_share.value, ROOF_DROP_SHARE):
+    for guard in design.protection:
+        if guard.cable is not None and over(guard.cable.drop_share.value, ROOF_DROP_SHARE):
             yield hit(
-                one.controller, controller=one.controller, drop=one.cable.drop_share, limit=share(ROOF_DROP_SHARE)
+                guard.controller, controller=guard.controller, drop=guard.cable.drop_share, limit=share(ROOF_DROP_SHARE)
             )
 
 
@@ -80,17 +80,17 @@ def roof_drop(design: Design) -> Iterator[Hit]:
 def cable_small(design: Design) -> Iterator[Hit]:
     """Cable in the sun too thin for 1.56 times the short-circuit current."""
     roof = design.job.roof
-    for one in design.protection:
-        if one.cable is None or one.cable.carries_a is None:
+    for guard in design.protection:
+        if guard.cable is None or guard.cable.carries_a is None:
             continue
-        own = {string.tag for string in design.roof.strings if string.controller == one.controller}
+        own = {string.tag for string in design.roof.strings if string.controller == guard.controller}
         isc = max(spec_of(roof, module).isc_a for module in roof.modules if module.string in own)
-        if over(1.56 * isc, one.cable.carries_a.value):
+        if over(1.56 * isc, guard.cable.carries_a.value):
             yield hit(
-                one.controller,
+                guard.controller,
                 size=roof.cable,
-                limit=one.cable.carries_a,
-                what=f"a string of {one.controller}",
+                limit=guard.cable.carries_a,
+                what=f"a string of {guard.controller}",
                 asked=amps(1.56 * isc),
             )
     for array in roof.remote:
@@ -114,9 +114,9 @@ def cable_unknown(design: Design) -> Iterator[Hit]:
     key = design.job.wiring.ampacity_table
     if roof.strings and not _known(roof.cable, key):
         yield hit(what="The cable on the roof", size=roof.cable)
-    for one in roof.remote:
-        if not _known(one.size, key):
-            yield hit(one.tag, what=f"The cable to {one.name}", size=one.size)
+    for array in roof.remote:
+        if not _known(array.size, key):
+            yield hit(array.tag, what=f"The cable to {array.name}", size=array.size)
 
 
 def _known(size: str, key: str) -> bool:

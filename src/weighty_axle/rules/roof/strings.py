@@ -63,7 +63,7 @@ def cold_margin_small(design: Design) -> Iterator[Hit]:
 def cold_over_module(design: Design) -> Iterator[Hit]:
     """Cold voltage above the modules' system voltage."""
     roof = design.job.roof
-    limits = {one.tag: spec_of(roof, one).system_limit_v for one in roof.modules}
+    limits = {module.tag: spec_of(roof, module).system_limit_v for module in roof.modules}
     for string in design.roof.strings:
         limit = min((limits[tag] for tag in string.modules), default=roof.module.system_limit_v)
         if over(string.cold_voc_v.value, limit):
@@ -99,7 +99,7 @@ def below_table(design: Design) -> Iterator[Hit]:
 )
 def start_never(design: Design) -> Iterator[Hit]:
     """Open-circuit voltage under what the controller wants to start on a nearly full bank."""
-    needs = {one.tag: one.start_v for one in design.roof.controllers}
+    needs = {controller.tag: controller.start_v for controller in design.roof.controllers}
     for name, tags, one in _strung(design):
         start = needs[one.controller]
         if over(start.value, one.dawn_voc_v.value):
@@ -114,7 +114,7 @@ def start_never(design: Design) -> Iterator[Hit]:
 )
 def hot_under_run(design: Design) -> Iterator[Hit]:
     """Even open, the hot voltage is under what a nearly full bank asks for."""
-    needs = {one.tag: one.run_v for one in design.roof.controllers}
+    needs = {controller.tag: controller.run_v for controller in design.roof.controllers}
     for name, tags, one in _strung(design):
         if over(needs[one.controller].value, one.hot_voc_v.value):
             yield hit(*tags, string=name, voc=one.hot_voc_v, controller=one.controller, run=needs[one.controller])
@@ -131,7 +131,7 @@ def hot_under_run(design: Design) -> Iterator[Hit]:
 )
 def hot_under_peak(design: Design) -> Iterator[Hit]:
     """Hot Vmp below what a nearly full bank asks for: it still charges, beside its peak."""
-    needs = {one.tag: one.run_v for one in design.roof.controllers}
+    needs = {controller.tag: controller.run_v for controller in design.roof.controllers}
     for name, tags, one in _strung(design):
         run = needs[one.controller]
         if over(run.value, one.hot_vmp_v.value) and not over(run.value, one.hot_voc_v.value):
@@ -174,7 +174,7 @@ def isc_over_controller(design: Design) -> Iterator[Hit]:
 def unequal_strings(design: Design) -> Iterator[Hit]:
     """Strings of different length on one input."""
     for result in design.roof.controllers:
-        counts = sorted({len(one.modules) for one in design.roof.strings if one.tag in result.strings})
+        counts = sorted({len(string.modules) for string in design.roof.strings if string.tag in result.strings})
         if len(counts) > 1:
             yield hit(result.tag, *result.strings, controller=result.tag, counts=" and ".join(map(str, counts)))
 
@@ -183,11 +183,11 @@ def unequal_strings(design: Design) -> Iterator[Hit]:
 def mixed_string(design: Design) -> Iterator[Hit]:
     """Types of different current in one string."""
     roof = design.job.roof
-    by_tag = {one.tag: spec_of(roof, one) for one in roof.modules}
+    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
     for string in design.roof.strings:
         specs = {by_tag[tag] for tag in string.modules}
-        if len(specs) > 1 and max(one.imp_a for one in specs) > 1.05 * min(one.imp_a for one in specs):
-            yield hit(string.tag, string=string.tag, types=" and ".join(sorted(one.name for one in specs)))
+        if len(specs) > 1 and max(spec.imp_a for spec in specs) > 1.05 * min(spec.imp_a for spec in specs):
+            yield hit(string.tag, string=string.tag, types=" and ".join(sorted(spec.name for spec in specs)))
 
 
 @rule(
@@ -198,8 +198,8 @@ def mixed_string(design: Design) -> Iterator[Hit]:
 )
 def over_60_v(design: Design) -> Iterator[Hit]:
     """A string or an array elsewhere above 60 V (said once, for the highest)."""
-    found = [(one.tag, one.cold_voc_v) for one in design.roof.strings] + [
-        (one.tag, one.cold_voc_v) for one in design.remote
+    found = [(string.tag, string.cold_voc_v) for string in design.roof.strings] + [
+        (array.tag, array.cold_voc_v) for array in design.remote
     ]
     tag, voc = max(found, key=lambda one: one[1].value, default=("", None))
     if voc is not None and voc.value > 60:
@@ -221,7 +221,7 @@ def clipping(design: Design) -> Iterator[Hit]:
     through = losses.soiling * losses.wiring * losses.mismatch * losses.controller
     for controller, result in _controllers(design):
         rated_w = result.rated_w.value + sum(
-            one.rated_w.value for one in design.remote if one.controller == controller.tag
+            array.rated_w.value for array in design.remote if array.controller == controller.tag
         )
         brings = Given("", rated_w * through, "W")
         if over(brings.value, controller.spec.output_a * design.bank.nominal_v.value):

@@ -51,7 +51,7 @@ class DatasheetLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
-        slips = [one.sentence(self.system) for one in shown.findings if one.rule.id.startswith("bank.slip")]
+        slips = [finding.sentence(self.system) for finding in shown.findings if finding.rule.id.startswith("bank.slip")]
         self._slips.setText(
             "\n".join(slips)
             or tr(

@@ -28,7 +28,7 @@ from weighty_axle.units import AREA, CURRENT, FRACTION, LENGTH, NUMBER, RESISTAN
 
 
 def _choose_pack(job: Job, _path: str, name: Any) -> Edit:
-    spec = next(one for one in packs().rows if one.name == name)
+    spec = next(row for row in packs().rows if row.name == name)
     return set_pack(spec, min(job.bank.series, spec.series_limit))
 
 

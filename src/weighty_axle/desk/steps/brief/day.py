@@ -290,7 +290,7 @@ class DayLeaf(Leaf):
             own = ()
             self._say(str(error))
         blank = Command(tr("An empty load, to be typed"), "", self._add_blank)
-        shipped = [one for one in appliances().rows if one.name not in {mine.name for mine in own}]
+        shipped = [row for row in appliances().rows if row.name not in {mine.name for mine in own}]
         return [blank] + [self._offer(one, tr("own")) for one in own] + [self._offer(one, one.group) for one in shipped]
 
     def _offer(self, one: Appliance, beside: str) -> Command:

@@ -167,8 +167,8 @@ class OnBoardLeaf(Leaf):
     def _chosen(self, shown: Shown) -> Existing | None:
         """The selected piece, or the first with something to settle."""
         existing = shown.job.existing
-        first = next((one for one in existing if self._findings.get(one.tag)), existing[0] if existing else None)
-        return next((one for one in existing if one.tag in self.session.selection), first)
+        first = next((piece for piece in existing if self._findings.get(piece.tag)), existing[0] if existing else None)
+        return next((piece for piece in existing if piece.tag in self.session.selection), first)
 
     def show_shown(self, shown: Shown) -> None:
         self._findings = {}
@@ -176,7 +176,7 @@ class OnBoardLeaf(Leaf):
             for tag in finding.tags:
                 self._findings.setdefault(tag, []).append(f"{finding.sentence(self.system)} {finding.rule.advice}")
         self.model.put(shown.job.existing)
-        unsettled = sum(one.tag in self._findings for one in shown.job.existing)
+        unsettled = sum(piece.tag in self._findings for piece in shown.job.existing)
         self._count.setText(
             tr("{all} pieces, {open} with something to settle").format(all=len(shown.job.existing), open=unsettled)
         )

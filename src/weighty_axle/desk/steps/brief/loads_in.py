@@ -61,7 +61,7 @@ class LoadsIn(QFrame):
     def put(self, read: LoadsRead, name: str) -> None:
         """Show what a table holds."""
         self._read, self._name = read, name
-        bad_rows = len({one.row for one in read.problems})
+        bad_rows = len({problem.row for problem in read.problems})
         have = {load.tag for load in self._session.shown.job.loads}
         replaced = sum(load.tag in have for load in read.loads)
         if read.problems:

@@ -138,10 +138,10 @@ class Ribbons(Canvas):
         return lines[row] if 0 <= row < len(lines) and y >= TOP else None
 
     def _load(self, tag: str) -> Load | None:
-        return next((one for one in self._session.shown.job.loads if one.tag == tag), None)
+        return next((load for load in self._session.shown.job.loads if load.tag == tag), None)
 
     def _selected(self) -> Load | None:
-        return next((one for one in self._session.shown.job.loads if one.tag in self._session.selection), None)
+        return next((load for load in self._session.shown.job.loads if load.tag in self._session.selection), None)
 
     # ---- drawing ----
 

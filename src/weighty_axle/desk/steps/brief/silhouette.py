@@ -266,7 +266,7 @@ def _ceilings(design: Design) -> list[_Ceiling]:
     inlets = [(source.name, row.continuous_w.value, now.check) for source, row in sources if source.kind == "shore"]
     return (
         found
-        + sorted(inlets, key=lambda one: -one[1])[:2]
+        + sorted(inlets, key=lambda inlet: -inlet[1])[:2]
         + [(source.name, row.continuous_w.value, now.steel) for source, row in sources if source.kind == "generator"]
     )
 

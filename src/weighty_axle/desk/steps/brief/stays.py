@@ -138,7 +138,7 @@ class StaysLeaf(Leaf):
         self.fields.setEnabled(bool(tag))
         if tag:
             self.fields.show_shown(shown, tag)
-            result = next(one for one in shown.design.itinerary.stays if one.tag == tag)
+            result = next(stay for stay in shown.design.itinerary.stays if stay.tag == tag)
             place = next(stay.place for stay in shown.job.stays if stay.tag == tag)
             self._said.setText(
                 tr("{place}: {energy} a day").format(place=place, energy=show(result.energy_per_day_wh.value, "Wh"))

@@ -204,8 +204,8 @@ class YearStrip(Canvas):
     # ---- keys ----
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        stays = sorted(self._session.shown.job.stays, key=lambda one: one.first_day)
-        chosen = next((one for one in stays if one.tag in self._session.selection), None)
+        stays = sorted(self._session.shown.job.stays, key=lambda stay: stay.first_day)
+        chosen = next((stay for stay in stays if stay.tag in self._session.selection), None)
         key = event.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and stays:
             at = stays.index(chosen) + (1 if key == Qt.Key.Key_Down else -1) if chosen else 0

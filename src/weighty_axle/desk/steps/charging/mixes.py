@@ -171,7 +171,7 @@ class ChargingLeaf(Leaf):
         self.fields.show_shown(shown)
         chargers, kept = shown.job.charging.alternator_chargers, self.charger.currentText()
         self.charger.clear()
-        self.charger.addItems([one.tag for one in chargers])
+        self.charger.addItems([charger.tag for charger in chargers])
         self.charger.setCurrentIndex(max(0, self.charger.findText(kept)))
         self.chargers.setVisible(bool(chargers))
         self.of_charger.show_shown(shown, self.charger.currentText())

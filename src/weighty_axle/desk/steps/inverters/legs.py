@@ -26,7 +26,7 @@ from weighty_axle.units import APPARENT, CURRENT, FRACTION, POWER, System, show
 
 
 def _choose_spec(job: Job, _path: str, name: Any) -> Edit:
-    spec = next(one for one in inverters().rows if one.name == name)
+    spec = next(row for row in inverters().rows if row.name == name)
     stacking = job.inverters.stacking
     if spec.lines == 2:
         stacking = "one_two_legs"
@@ -150,7 +150,7 @@ class LegsLeaf(Leaf):
             (
                 tag
                 for tag in self.session.selection
-                if any(one.tag == tag for one in self.session.shown.job.ac.circuits)
+                if any(circuit.tag == tag for circuit in self.session.shown.job.ac.circuits)
             ),
             "",
         )

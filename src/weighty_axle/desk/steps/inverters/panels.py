@@ -59,7 +59,12 @@ class WayIn(Canvas):
                 return 1 + max((depth(feed, (*seen, tag)) for feed in ac.feeders(panels[tag])), default=0)
             return 1
 
-        tags = [inlet.tag for inlet in ac.inlets] + [one.tag for one in ac.selectors] + [FROM_INVERTERS] + list(panels)
+        tags = (
+            [inlet.tag for inlet in ac.inlets]
+            + [selector.tag for selector in ac.selectors]
+            + [FROM_INVERTERS]
+            + list(panels)
+        )
         columns: list[list[str]] = []
         for tag in tags:
             at = depth(tag)
@@ -135,7 +140,7 @@ class WayIn(Canvas):
         for panel in design.ac.panels:
             if panel.tag == tag:
                 return panel.name, ""
-        through = max(design.panels.relays, key=lambda one: one.passes_a.value).passes_a
+        through = max(design.panels.relays, key=lambda relay: relay.passes_a.value).passes_a
         return tr("{n} inverters").format(n=len(design.ac.units)), tr("relay passes {a}").format(
             a=show(through.value, "A")
         )
@@ -180,12 +185,12 @@ class WayIn(Canvas):
 
 def _feeders(job: Job) -> tuple[tuple[Any, str], ...]:
     ac = job.ac
-    inlets = tuple((one.tag, one.name) for one in ac.inlets) or ((IMPLIED_INLET, tr("the inlet")),)
+    inlets = tuple((inlet.tag, inlet.name) for inlet in ac.inlets) or ((IMPLIED_INLET, tr("the inlet")),)
     return (
         (FROM_INVERTERS, tr("all inverters")),
         *inlets,
-        *((one.tag, one.name) for one in ac.selectors),
-        *((one.tag, one.name) for one in ac.panels),
+        *((selector.tag, selector.name) for selector in ac.selectors),
+        *((panel.tag, panel.name) for panel in ac.panels),
         *((unit.tag, unit.tag) for unit in job.inverters.units),
     )
 
@@ -193,9 +198,9 @@ def _feeders(job: Job) -> tuple[tuple[Any, str], ...]:
 def _inputs(job: Job) -> tuple[tuple[Any, str], ...]:
     ac = job.ac
     named = (
-        *((one.tag, one.name) for one in ac.inlets),
-        *((one.tag, one.name) for one in ac.selectors),
-        *((one.tag, one.name) for one in ac.panels),
+        *((inlet.tag, inlet.name) for inlet in ac.inlets),
+        *((selector.tag, selector.name) for selector in ac.selectors),
+        *((panel.tag, panel.name) for panel in ac.panels),
     )
     return (("", tr("the first inlet")), *named)
 
@@ -236,11 +241,11 @@ def _leg(job: Job, path: str, leg: Any) -> Edit:
 
 
 def _panels(job: Job) -> tuple[tuple[Any, str], ...]:
-    return (("", tr("the first behind the inverters")), *((one.tag, one.name) for one in job.ac.panels))
+    return (("", tr("the first behind the inverters")), *((panel.tag, panel.name) for panel in job.ac.panels))
 
 
 def _neutrals(job: Job) -> tuple[tuple[Any, str], ...]:
-    return (("", tr("one of its own")), *((one.tag, one.name) for one in job.ac.circuits))
+    return (("", tr("one of its own")), *((circuit.tag, circuit.name) for circuit in job.ac.circuits))
 
 
 CIRCUIT_FIELDS = (
@@ -360,10 +365,10 @@ class PanelsLeaf(Leaf):
         """The chosen box of the way in, or the chosen circuit."""
         ac = self.session.shown.job.ac
         boxes = (
-            {one.tag for one in ac.inlets}
-            | {one.tag for one in ac.panels}
-            | {one.tag for one in ac.selectors}
-            | {one.tag for one in ac.circuits}
+            {inlet.tag for inlet in ac.inlets}
+            | {panel.tag for panel in ac.panels}
+            | {selector.tag for selector in ac.selectors}
+            | {circuit.tag for circuit in ac.circuits}
         )
         tag = next((tag for tag in self.session.selection if tag in boxes), "")
         if tag:
@@ -419,7 +424,9 @@ class PanelsLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         self.model.put(tuple(zip(shown.design.circuits, shown.design.panels.circuits, strict=True)))
-        self.presses["A circuit for every load"].setEnabled(any(not one.stated for one in shown.design.circuits))
+        self.presses["A circuit for every load"].setEnabled(
+            any(not circuit.stated for circuit in shown.design.circuits)
+        )
         self.input.show_shown(shown)
         self._show_box(shown)
         self._turn()

@@ -279,15 +279,15 @@ class SelectorsLeaf(Leaf):
             self._said.setText(tr("Choose two terminals that are not joined by a contact yet."))
             return
         positions = tuple(
-            replace(one, contacts=(*one.contacts, contact)) if one.name == selector.now else one
-            for one in selector.positions
+            replace(position, contacts=(*position.contacts, contact)) if position.name == selector.now else position
+            for position in selector.positions
         )
         self._change(positions, f"{selector.name}: contact {contact.start} – {contact.end}")
 
     def _add_position(self) -> None:
         selector = self.chart.selector
         if selector is not None:
-            names = {one.name for one in selector.positions}
+            names = {position.name for position in selector.positions}
             name = next(str(number) for number in range(1, 20) if str(number) not in names)
             self._change((*selector.positions, Position(name=name)), f"{selector.name}: position {name}")
 
@@ -296,7 +296,8 @@ class SelectorsLeaf(Leaf):
         if selector is not None:
             wanted = self.asks.itemData(index)
             positions = tuple(
-                replace(one, stacking=wanted) if one.name == selector.now else one for one in selector.positions
+                replace(position, stacking=wanted) if position.name == selector.now else position
+                for position in selector.positions
             )
             self._change(
                 positions, f"{selector.name}, {selector.now}: {STACKING_WORDS[wanted] if wanted else 'any setting'}"
@@ -338,9 +339,9 @@ class SelectorsLeaf(Leaf):
             choice.setCurrentText(text)
         self.to.clear()
         if selector is not None:
-            self.to.addItems([one.name for one in selector.positions if one.name != selector.now])
+            self.to.addItems([position.name for position in selector.positions if position.name != selector.now])
             self.to.setCurrentText(kept[2])
-            now = next(one for one in selector.positions if one.name == selector.now)
+            now = next(position for position in selector.positions if position.name == selector.now)
             self.asks.setCurrentIndex(self.asks.findData(now.stacking))
         self._tell()
         rows = len(self.chart.contacts(selector)) if selector is not None else 1

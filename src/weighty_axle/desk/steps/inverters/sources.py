@@ -54,7 +54,7 @@ def _between(row: LadderRow) -> str:
 
 def _each(row: LadderRow) -> str:
     """Limit of each unit where the positions agree; else they stand on the card."""
-    found = {min(row[0].limit_a, row[1].recommended_limit_a.value) / one.units for one in row[1].unit_limits}
+    found = {min(row[0].limit_a, row[1].recommended_limit_a.value) / limit.units for limit in row[1].unit_limits}
     return show(math.floor(found.pop() * 10 + 1e-6) / 10, "A") if len(found) == 1 else tr("see card") if found else "–"
 
 
@@ -180,7 +180,7 @@ class CurrentLadder(Canvas):
         set_to = tr("line set to {a}, good for {r}").format(
             a=show(source.limit_a, "A"), r=show(row.recommended_limit_a.value, "A")
         )
-        shared = max((one.units for one in row.unit_limits), default=1)
+        shared = max((limit.units for limit in row.unit_limits), default=1)
         if shared > 1:
             set_to += tr(": in each unit {each}").format(
                 each=unit_limits(row, min(source.limit_a, row.recommended_limit_a.value), "metric")

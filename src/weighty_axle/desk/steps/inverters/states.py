@@ -100,7 +100,7 @@ class StateTable(Canvas):
         painter.setPen(QPen(QColor(now.line), 0.7))
         painter.drawLine(box.bottomLeft(), box.bottomRight())
         if state.hazards:
-            weak = all(one.danger == "across_weak" for one in state.hazards)
+            weak = all(hazard.danger == "across_weak" for hazard in state.hazards)
             severity_mark(painter, QPointF(11, box.center().y()), "check" if weak else "stop")
         names = {source.tag: source.name for source in design.job.inverters.sources}
         setting = f", {STACKING_SHORT[state.stacking]}" if state.mode == "on" and design.ac.selectors else ""
@@ -202,7 +202,7 @@ class StatesLeaf(Leaf):
             return
         self.area.ensureVisible(0, int(_HEAD + (self.table.at + 0.5) * _ROW), 0, int(_ROW))
         head = state.words[0].upper() + state.words[1:]
-        told = "\n".join(f"– {one.words[0].upper()}{one.words[1:]}." for one in state.hazards[:6])
+        told = "\n".join(f"– {hazard.words[0].upper()}{hazard.words[1:]}." for hazard in state.hazards[:6])
         more = tr("\n… and {n} more").format(n=len(state.hazards) - 6) if len(state.hazards) > 6 else ""
         live = any(panel.lines for panel in state.panels)
         sound = (

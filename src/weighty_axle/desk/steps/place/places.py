@@ -43,6 +43,6 @@ class PlaceLeaf(Leaf):
     def show_shown(self, shown: Shown) -> None:
         self._show_fields(shown)
         place = shown.design.place
-        worst = min(place.axles, key=lambda one: one.margin_kg.value)
+        worst = min(place.axles, key=lambda axle: axle.margin_kg.value)
         self.figures.put((worst.load_kg, worst.margin_kg, place.gross_margin_kg, place.right_minus_left_kg))
         self.drawing.update()

@@ -26,18 +26,18 @@ AT = "roof.remote[{tag}]."
 
 
 def _controllers(job: Job) -> tuple[tuple[Any, str], ...]:
-    return tuple((one.tag, f"{one.tag} {one.spec.name}") for one in job.roof.controllers)
+    return tuple((controller.tag, f"{controller.tag} {controller.spec.name}") for controller in job.roof.controllers)
 
 
 def _types(job: Job) -> tuple[tuple[Any, str], ...]:
     names = dict.fromkeys(
-        (*(one.module.name for one in job.roof.remote), job.roof.module.name, *(one.name for one in modules().rows))
+        (*(array.module.name for array in job.roof.remote), job.roof.module.name, *(row.name for row in modules().rows))
     )
     return tuple((name, name) for name in names)
 
 
 def _choose(job: Job, path: str, name: Any) -> Edit:
-    known = (job.roof.module, *job.roof.more_modules, *(one.module for one in job.roof.remote), *modules().rows)
+    known = (job.roof.module, *job.roof.more_modules, *(array.module for array in job.roof.remote), *modules().rows)
     spec = next(one for one in known if one.name == name)
     return set_value(path.removesuffix(".name"), spec, f"Modules of an array: {spec.name}")
 
@@ -115,7 +115,7 @@ class ElsewhereLeaf(Leaf):
         # While the last row goes, the table still holds what the job no longer has.
         return (
             found
-            if found is not None and any(one.tag == found[0].tag for one in self.session.shown.job.roof.remote)
+            if found is not None and any(array.tag == found[0].tag for array in self.session.shown.job.roof.remote)
             else None
         )
 
@@ -136,7 +136,7 @@ class ElsewhereLeaf(Leaf):
         tag, row = self.stays.itemData(index), self._chosen()
         if tag and row is not None:
             stays = row[0].stays
-            changed = tuple(one for one in stays if one != tag) if tag in stays else (*stays, tag)
+            changed = tuple(stay for stay in stays if stay != tag) if tag in stays else (*stays, tag)
             self.session.apply(set_value(f"roof.remote[{row[0].tag}].stays", changed, f"{row[0].name}: stays it is at"))
 
     def _turn(self) -> None:

@@ -23,12 +23,12 @@ from weighty_axle.units import CURRENT, LENGTH, NUMBER, POWER, VOLTAGE, System
 
 
 def _choose_module(_job: Job, _path: str, name: Any) -> Edit:
-    spec = next(one for one in modules().rows if one.name == name)
+    spec = next(row for row in modules().rows if row.name == name)
     return set_value("roof.module", spec, f"Modules: {spec.name}")
 
 
 def _own_types(job: Job) -> tuple[tuple[Any, str], ...]:
-    names = dict.fromkeys((job.roof.module.name, *(one.name for one in modules().rows)))
+    names = dict.fromkeys((job.roof.module.name, *(row.name for row in modules().rows)))
     return tuple((name, name) for name in names)
 
 
@@ -142,7 +142,7 @@ class PlanLeaf(Leaf):
         self.fields.show_shown(shown)
         self._show_head(shown)
         roof = shown.design.roof
-        worst = min(roof.strings, key=lambda one: one.cold_margin_v.value, default=None)
+        worst = min(roof.strings, key=lambda string: string.cold_margin_v.value, default=None)
         margin = (worst.cold_voc_v, worst.cold_margin_v) if worst else ()
         self.figures.put(
             (
@@ -155,7 +155,7 @@ class PlanLeaf(Leaf):
         )
         self.plan.update()
         # A module moved about changes no voltage: the chart is not painted for nothing.
-        charted = (roof.strings, tuple(one.run_v for one in roof.controllers))
+        charted = (roof.strings, tuple(controller.run_v for controller in roof.controllers))
         if charted != self._charted:
             self._charted = charted
             self.chart.update()

@@ -50,7 +50,7 @@ class WaysChart(Canvas):
         now = look()
         if self.result is None:
             return
-        most = 1.04 * max(one.year_wh.value / (1 - one.lost_share.value) for one in self.result.ways)
+        most = 1.04 * max(way.year_wh.value / (1 - way.lost_share.value) for way in self.result.ways)
         row = min(22.0, (self.height() - 4) / len(self.result.ways))
         for index, one in enumerate(self.result.ways):
             y = 2 + index * row
@@ -185,7 +185,7 @@ class ShadeLeaf(Leaf):
     def _count(self) -> None:
         """Take what shade leaves of the year, as it is strung, into the yield."""
         if self.chart.result is not None:
-            lost = next(one for one in self.chart.result.ways if one.name == AS_STRUNG).lost_share.value
+            lost = next(way for way in self.chart.result.ways if way.name == AS_STRUNG).lost_share.value
             # Whole means not counted: next to no shade is still counted as some.
             left = min(0.9999, round(1 - lost, 4))
             self.session.apply(

@@ -117,7 +117,7 @@ class StringsLeaf(Leaf):
     def _remove(self) -> None:
         """Take the string away; its modules stay on the roof."""
         tag, roof = self.which.currentData(), self.session.shown.job.roof
-        if any(one.tag == tag for one in roof.strings):
+        if any(string.tag == tag for string in roof.strings):
             for module in roof.modules:
                 if module.string == tag:
                     self.session.apply(click_into_string(module.tag, str(tag)))
@@ -146,7 +146,7 @@ class StringsLeaf(Leaf):
     def _show_guard(self) -> None:
         """Protection at the controller of the string that clicks go to."""
         design, tag = self.session.shown.design, str(self.which.currentData() or "").removeprefix("new ")
-        controller = next((one.controller for one in design.job.roof.strings if one.tag == tag), tag)
+        controller = next((string.controller for string in design.job.roof.strings if string.tag == tag), tag)
         self.fields.show_shown(self.session.shown, controller)
         guard = next((one for one in design.protection if one.controller == controller), None)
         cable = guard.cable if guard is not None else None

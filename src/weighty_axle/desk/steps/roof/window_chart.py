@@ -27,11 +27,14 @@ class WindowChart(Canvas):
 
     def draw(self, painter: QPainter) -> None:
         now, design = look(), self._session.shown.design
-        strings, specs = design.roof.strings, {one.tag: one for one in self._session.shown.job.roof.controllers}
+        strings, specs = (
+            design.roof.strings,
+            {controller.tag: controller for controller in self._session.shown.job.roof.controllers},
+        )
         if not strings:
             words(painter, QRectF(0, 0, self.width(), 20), tr("No strings yet."), colour=now.muted)
             return
-        results = {one.tag: one for one in design.roof.controllers}
+        results = {controller.tag: controller for controller in design.roof.controllers}
         top_v = 1.06 * max(max(specs[one.controller].spec.max_pv_v, one.cold_voc_v.value) for one in strings)
         row = min(34.0, (self.height() - 18) / len(strings))
         left, width = 92.0, self.width() - 92 - 256

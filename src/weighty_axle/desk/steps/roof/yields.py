@@ -64,7 +64,7 @@ class MonthsChart(Canvas):
     def _months(self, painter: QPainter, area: QRectF, result: YieldResult) -> None:
         now = look()
         needs = self._session.shown.design.brief.energy_per_day_wh
-        most = 1.1 * max(needs.value, *(one.clear_day_wh for one in result.months), 1.0)
+        most = 1.1 * max(needs.value, *(month.clear_day_wh for month in result.months), 1.0)
         words(
             painter,
             QRectF(0, 2, area.right(), 16),
@@ -171,9 +171,12 @@ class YieldLeaf(Leaf):
     def _places(self, shown: Shown) -> list[SunnyPlace]:
         stays = [
             SunnyPlace(
-                name=one.place, latitude_deg=one.latitude_deg, longitude_deg=one.longitude_deg, height_m=one.height_m
+                name=stay.place,
+                latitude_deg=stay.latitude_deg,
+                longitude_deg=stay.longitude_deg,
+                height_m=stay.height_m,
             )
-            for one in shown.job.stays
+            for stay in shown.job.stays
         ]
         return [home(shown.design), *dict.fromkeys(stays)]
 
@@ -190,7 +193,7 @@ class YieldLeaf(Leaf):
                 result.noon_share,
                 result.cut_year_wh,
                 result.cut_year_h,
-                min((one.day_wh for one in result.months), key=lambda one: one.value),
+                min((month.day_wh for month in result.months), key=lambda one: one.value),
             )
         )
 

@@ -32,7 +32,7 @@ PRACTICES = (("north_american", "North American"), ("international", "internatio
 
 
 def _take_type(_job: Job, _path: str, key: Any) -> Edit:
-    return take_type(next(one for one in vehicle_types().rows if one.key == key))
+    return take_type(next(row for row in vehicle_types().rows if row.key == key))
 
 
 VEHICLE_FIELDS = (

@@ -157,7 +157,11 @@ class CandidateChart(Canvas):
     def _offered(self) -> list[ConductorChoice]:
         """Single sizes, and pairs from where they are usual; the least sensible many-fold ones are left out."""
         run = self._tree.chosen()
-        return [one for one in run.candidates if one.count == 1 or one is run.chosen][-12:] if run.candidates else []
+        return (
+            [candidate for candidate in run.candidates if candidate.count == 1 or candidate is run.chosen][-12:]
+            if run.candidates
+            else []
+        )
 
     def draw(self, painter: QPainter) -> None:
         now, run = look(), self._tree.chosen()
