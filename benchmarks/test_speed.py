@@ -168,7 +168,7 @@ def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
 
 def test_run_together_against_derivation(benchmark):
     """80 loads: an answer under 5 ms."""
-    from weighty_axle.design.brief.run_together import run_together
+    from weighty_axle.answers.brief.run_together import run_together
     from weighty_axle.design.derive import derive
 
     design = derive(_many_loads())

@@ -13,9 +13,9 @@ import pypdf
 import pytest
 from msgspec.structs import replace
 
+from weighty_axle.answers.roof.yields import home, sun_yield
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
-from weighty_axle.design.roof.yields import home, sun_yield
 from weighty_axle.exports.data.figures import design_data, working_lines
 from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.exports.pack import write_pack

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from weighty_axle.design.wiring.conductors import ohm_per_m
+from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.physics.body.wind import dynamic_pressure_pa
 from weighty_axle.physics.electric.conductors import awg_area_mm2, gauge_number
 from weighty_axle.physics.solar import sun

@@ -6,7 +6,7 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle import demos
-from weighty_axle.design.bank.joining import joining
+from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
 from weighty_axle.job.checks.whole import problems

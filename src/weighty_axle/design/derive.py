@@ -13,7 +13,6 @@ from msgspec import Struct
 from weighty_axle.design.bank.cold import ColdResult, cold
 from weighty_axle.design.bank.links import in_service, pack_states
 from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
-from weighty_axle.design.bank.voltage import VoltagesResult, voltages
 from weighty_axle.design.brief.day import BriefResult, brief
 from weighty_axle.design.brief.draws import draws_of, feeds_of, voltage_class
 from weighty_axle.design.brief.equipment import EquipmentResult, equipment
@@ -29,7 +28,6 @@ from weighty_axle.design.inverters.duty_cases import duty_cases
 from weighty_axle.design.inverters.ladder import before_current, supplies
 from weighty_axle.design.inverters.legs import InvertersResult, inverters
 from weighty_axle.design.inverters.panels import PanelsResult, circuit_pieces, group_sums, members_of, panels
-from weighty_axle.design.inverters.ripple import RippleResult, ripple
 from weighty_axle.design.inverters.source_days import source_day
 from weighty_axle.design.inverters.sources import SourceRow, source_pieces, sources
 from weighty_axle.design.inverters.state import StatesResult
@@ -40,7 +38,9 @@ from weighty_axle.design.roof.fixings import FixingResult, fixings
 from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
+from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
+from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
 from weighty_axle.job.models.document import Item, Job, placed_items
 
 

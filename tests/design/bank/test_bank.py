@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.answers.bank.joining import curve, joining, soc_range
+from weighty_axle.answers.bank.room import expansion, free_places
 from weighty_axle.design.bank.data_links import data_chain
-from weighty_axle.design.bank.joining import curve, joining, soc_range
 from weighty_axle.design.bank.links import TAKE_OFF_WORDS, PackState, sharing
-from weighty_axle.design.bank.room import expansion, free_places
+from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
 from weighty_axle.design.derive import derive
-from weighty_axle.design.wiring.conductors import conductor_area_mm2, conductor_ohm_per_km
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value

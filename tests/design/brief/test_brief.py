@@ -15,11 +15,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.answers.brief.peaks import coincidence, honest_peak
+from weighty_axle.answers.brief.run_together import overload_points, run_together
 from weighty_axle.design.brief import seasons
 from weighty_axle.design.brief.draws import DC_VOLTS
-from weighty_axle.design.brief.peaks import coincidence, honest_peak
 from weighty_axle.design.brief.profiles import running_at
-from weighty_axle.design.brief.run_together import overload_points, run_together
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.brief import (

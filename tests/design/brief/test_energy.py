@@ -7,7 +7,7 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import v
-from weighty_axle.design.brief.peaks import coincidence, honest_peak
+from weighty_axle.answers.brief.peaks import coincidence, honest_peak
 from weighty_axle.design.derive import derive
 from weighty_axle.job.edits.brief import add_load
 from weighty_axle.job.models.brief import ALL_YEAR, Load, Span

@@ -13,15 +13,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from weighty_axle.design.brief.run_together import run_together
+from weighty_axle.answers.brief.run_together import run_together
+from weighty_axle.answers.inverters.balance import balanced
+from weighty_axle.answers.inverters.faults import far_end, open_neutral
+from weighty_axle.answers.inverters.panel_proposals import BREAKERS_A, circuits_for_loads
+from weighty_axle.answers.inverters.size import candidates
 from weighty_axle.design.derive import derive
 from weighty_axle.design.inverters.ac_wiring import ac_wiring
-from weighty_axle.design.inverters.balance import balanced
-from weighty_axle.design.inverters.faults import far_end, open_neutral
-from weighty_axle.design.inverters.panel_proposals import BREAKERS_A, circuits_for_loads
 from weighty_axle.design.inverters.panels import copper_a
 from weighty_axle.design.inverters.selectors import bypass_selector, change_order, stacking_selector
-from weighty_axle.design.inverters.size import candidates
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.brief import add_load
 from weighty_axle.job.edits.edit import set_value

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests.building import changed, minutes_of, v
+from weighty_axle.answers.inverters.balance import balanced
 from weighty_axle.design.derive import derive
-from weighty_axle.design.inverters.balance import balanced
 from weighty_axle.job.edits.inverters import set_stacking
 
 

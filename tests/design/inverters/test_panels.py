@@ -5,9 +5,9 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import v
+from weighty_axle.answers.inverters.faults import far_end
 from weighty_axle.design.derive import derive
 from weighty_axle.design.inverters.ac_wiring import ac_wiring, live_circuits
-from weighty_axle.design.inverters.faults import far_end
 from weighty_axle.job.models.brief import Load, Span
 
 

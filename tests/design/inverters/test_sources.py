@@ -5,7 +5,7 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import ALIKE, APART, TWO_PEAKS, changed, coach, minutes_of, told, two_positions
-from weighty_axle.design.brief.run_together import run_together
+from weighty_axle.answers.brief.run_together import run_together
 from weighty_axle.design.derive import derive
 from weighty_axle.design.inverters.sources import unit_limits
 from weighty_axle.job.edits.inverters import set_arrangement

@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from tests.building import v
+from weighty_axle.answers.roof.shade import sample_points
+from weighty_axle.answers.roof.yields import home, remote_day_wh
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof.geometry import (
     allowed_half_m,
@@ -18,8 +20,6 @@ from weighty_axle.design.roof.geometry import (
     service_box,
     strays,
 )
-from weighty_axle.design.roof.shade import sample_points
-from weighty_axle.design.roof.yields import home, remote_day_wh
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.roof import Lane, Module, Obstacle, Roof
 

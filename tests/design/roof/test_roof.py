@@ -14,13 +14,9 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from weighty_axle import demos
-from weighty_axle.design.brief.seasons import MONTH_DAYS
-from weighty_axle.design.derive import derive
-from weighty_axle.design.roof.fill import area_of, fill
-from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
-from weighty_axle.design.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
-from weighty_axle.design.roof.string_plans import controller_plans, string_plans
-from weighty_axle.design.roof.yields import (
+from weighty_axle.answers.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
+from weighty_axle.answers.roof.string_plans import controller_plans, string_plans
+from weighty_axle.answers.roof.yields import (
     SunnyPlace,
     air_of,
     elsewhere_year_wh,
@@ -30,6 +26,10 @@ from weighty_axle.design.roof.yields import (
     remote_day_wh,
     sun_yield,
 )
+from weighty_axle.design.brief.seasons import MONTH_DAYS
+from weighty_axle.design.derive import derive
+from weighty_axle.design.roof.fill import area_of, fill
+from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import (

@@ -5,8 +5,8 @@ import math
 import pytest
 
 from tests.building import changed, told, v
+from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.design.derive import derive
-from weighty_axle.design.wiring.conductors import conductor_ohm_per_km
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import judge

@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 
 from tests.desk.driving import area, choose, drag, entry, leaf, press, retype
+from weighty_axle.answers.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.design.derive import derive
-from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import set_arrangement, set_stacking
 from weighty_axle.job.models.brief import Load, Span

@@ -4,9 +4,9 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import half_panel, load, told, v, words
+from weighty_axle.answers.inverters.balance import balanced
+from weighty_axle.answers.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.design.derive import derive
-from weighty_axle.design.inverters.balance import balanced
-from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.edits.inverters import set_leg, set_stacking, set_wiring

@@ -6,10 +6,10 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import told, v
+from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.roof.protection import STRING_FUSES_A, sun_cable_a
-from weighty_axle.design.wiring.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.roof import String
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.design.wiring.conductors import conductor_ohm_per_km
+from weighty_axle.design.conductors import conductor_ohm_per_km
 from weighty_axle.job.models.bank import Links, Pack, PackSpec, TakeOff
 from weighty_axle.physics.electric.conductors import COPPER_RESISTIVITY_20C
 from weighty_axle.physics.electric.network import Branch, opened_one_by_one, solve

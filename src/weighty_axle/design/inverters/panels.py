@@ -10,13 +10,13 @@ from msgspec.structs import replace
 from weighty_axle.design.brief.day import BriefResult, when
 from weighty_axle.design.brief.draws import LoadRow
 from weighty_axle.design.brief.profiles import Profile
+from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.inverters.duty import NOTHING, Asked, Duty, GroupWorst, Painted, Reached, phases_of
 from weighty_axle.design.inverters.duty_cases import BEHIND, NONE, Case
 from weighty_axle.design.inverters.shore import chargers_ac_a
 from weighty_axle.design.inverters.state import Phase
-from weighty_axle.design.wiring.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import LINES, Inverter, Inverters, Panel, line_v, units_on
 from weighty_axle.physics.loads.daytime import DAY_MIN, summed

@@ -6,9 +6,9 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.strings import cold_voc_v, hot_vmp_v
-from weighty_axle.design.wiring.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.job.models.roof import RemoteArray, Roof
 from weighty_axle.job.models.vehicle import Site
 from weighty_axle.physics.solar.photovoltaics import design_current_a, open_voltage_v

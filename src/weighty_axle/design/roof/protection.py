@@ -6,11 +6,11 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from weighty_axle.design.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.elsewhere import RemoteResult
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.roof.strings import RoofResult
-from weighty_axle.design.wiring.conductors import SUN_CABLE_C, ohm_per_m
 from weighty_axle.job.models.roof import Roof, spec_of
 from weighty_axle.job.models.wiring import AmpacityKey
 from weighty_axle.physics.electric.conductors import ambient_factor

@@ -6,7 +6,7 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.design.wiring.conductors import conductor_area_mm2, conductor_ohm_per_km
+from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
 from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric import conductors
 from weighty_axle.reference.tables import AmpacityRow, AmpacityTable

@@ -8,6 +8,7 @@ from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.charging.mixes import charger_output_a
+from weighty_axle.design.conductors import conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import (
     ConductorChoice,
@@ -16,7 +17,6 @@ from weighty_axle.design.wiring.choices import (
     choice_name,
     conductor_choices,
 )
-from weighty_axle.design.wiring.conductors import conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Charging
 from weighty_axle.job.models.document import Practice

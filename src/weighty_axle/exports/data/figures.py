@@ -6,8 +6,8 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
+from weighty_axle.answers.brief.peaks import honest_peak
 from weighty_axle.design.bank.data_links import data_chain
-from weighty_axle.design.brief.peaks import honest_peak
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.rules.registry import Finding

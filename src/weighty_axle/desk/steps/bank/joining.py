@@ -7,7 +7,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from weighty_axle.design.bank.joining import Joining, PackJoin, curve, joining
+from weighty_axle.answers.bank.joining import Joining, PackJoin, curve, joining
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines

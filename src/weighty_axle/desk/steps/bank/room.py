@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
+from weighty_axle.answers.bank.room import Change, expansion
 from weighty_axle.design.bank.data_links import ChainLink, data_chain
-from weighty_axle.design.bank.room import Change, expansion
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words

@@ -7,10 +7,10 @@ import math
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from weighty_axle.design.bank.voltage import VoltageChoice
+from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.wiring.choices import choice_name
-from weighty_axle.design.wiring.conductors import conductor_area_mm2
+from weighty_axle.design.wiring.voltage import VoltageChoice
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look

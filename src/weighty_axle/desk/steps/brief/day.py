@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
-from weighty_axle.design.brief.peaks import honest_peak
+from weighty_axle.answers.brief.peaks import honest_peak
 from weighty_axle.design.brief.seasons import SEASONS
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure

@@ -10,9 +10,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout
 
+from weighty_axle.answers.brief.run_together import Limit, Together, run_together
 from weighty_axle.design.brief.day import clock
 from weighty_axle.design.brief.profiles import running_at
-from weighty_axle.design.brief.run_together import Limit, Together, run_together
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import RIGHT, Canvas, bar, words

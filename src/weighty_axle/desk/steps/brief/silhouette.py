@@ -11,8 +11,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
+from weighty_axle.answers.brief.peaks import Coincidence, coincidence
 from weighty_axle.design.brief.day import clock
-from weighty_axle.design.brief.peaks import Coincidence, coincidence
 from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure

@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout
 
+from weighty_axle.answers.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.design.inverters.ac_wiring import LiveCircuit
-from weighty_axle.design.inverters.panel_proposals import circuits_for_loads
 from weighty_axle.design.inverters.panels import CircuitResult, PanelResult
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow

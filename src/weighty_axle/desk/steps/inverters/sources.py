@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
-from weighty_axle.design.inverters.faults import far_end
+from weighty_axle.answers.inverters.faults import far_end
 from weighty_axle.design.inverters.ladder import CONTINUOUS_SHARE
 from weighty_axle.design.inverters.sources import SourceRow, unit_limits
 from weighty_axle.desk.kit.fields import Field, Fields

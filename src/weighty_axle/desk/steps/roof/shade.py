@@ -10,9 +10,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QSlider, QWidget
 
-from weighty_axle.design.brief.seasons import date_words
-from weighty_axle.design.derive import Design
-from weighty_axle.design.roof.shade import (
+from weighty_axle.answers.roof.shade import (
     AS_STRUNG,
     DAY_STEP_H,
     ShadeDay,
@@ -21,7 +19,9 @@ from weighty_axle.design.roof.shade import (
     shade_day,
     shadow_outlines,
 )
-from weighty_axle.design.roof.yields import home
+from weighty_axle.answers.roof.yields import home
+from weighty_axle.design.brief.seasons import date_words
+from weighty_axle.design.derive import Design
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, bar, words

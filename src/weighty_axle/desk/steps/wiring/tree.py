@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name
-from weighty_axle.design.wiring.conductors import conductor_area_mm2
 from weighty_axle.design.wiring.runs import Run
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look

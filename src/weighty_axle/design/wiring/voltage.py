@@ -8,9 +8,9 @@ from msgspec import Struct
 
 from weighty_axle.design.bank.packs import CUT_OUT_CELL_V, BankResult
 from weighty_axle.design.brief.draws import voltage_class
+from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
-from weighty_axle.design.wiring.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.wiring import Wiring

@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
-from weighty_axle.design.brief.run_together import run_together
+from weighty_axle.answers.brief.run_together import run_together
 from weighty_axle.design.derive import derive
 from weighty_axle.job.models.brief import Load
 

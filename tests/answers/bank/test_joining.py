@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 
 from tests.building import v
-from weighty_axle.design.bank.joining import joining
+from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.derive import derive
 
 

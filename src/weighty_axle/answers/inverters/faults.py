@@ -10,12 +10,12 @@ from msgspec import Struct
 from weighty_axle.design.brief.day import when
 from weighty_axle.design.brief.draws import FEEDS
 from weighty_axle.design.brief.profiles import Profile
+from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring
 from weighty_axle.design.inverters.duty import start_extra_va
 from weighty_axle.design.inverters.legs import line_phasors
-from weighty_axle.design.wiring.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.job.models.inverters import LINES, Source, line_v
 from weighty_axle.physics.electric.phasors import Drawn, WireBranch, network
 

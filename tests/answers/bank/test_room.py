@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 
 from tests.building import v
-from weighty_axle.design.bank.room import free_places
+from weighty_axle.answers.bank.room import free_places
 from weighty_axle.design.derive import derive
 
 

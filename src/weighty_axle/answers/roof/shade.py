@@ -8,11 +8,11 @@ from collections.abc import Callable
 import numpy as np
 from msgspec import Struct
 
+from weighty_axle.answers.roof.yields import SunnyPlace, air_of, lights
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.roof.strings import cold_voc_v, hot_vmp_v, rope
-from weighty_axle.design.roof.yields import SunnyPlace, air_of, lights
 from weighty_axle.job.models.roof import Module, ModuleSpec, Obstacle, Roof, spec_of
 from weighty_axle.physics.solar import shadows, sun
 from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, SkyLight, year_of_power_w
@@ -360,8 +360,8 @@ def shade_levels(
 
 def _overcast_wh(design: Design, place: SunnyPlace, spec: ModuleSpec) -> float:
     """Energy of one module on all overcast days of the year; without beam there is no shadow."""
+    from weighty_axle.answers.roof.yields import STEPS_PER_H, module_w
     from weighty_axle.design.brief.seasons import MONTH_DAYS
-    from weighty_axle.design.roof.yields import STEPS_PER_H, module_w
 
     total = 0.0
     for days, light in zip(MONTH_DAYS, lights(place, design.job.roof.sky, design.job.site), strict=True):
