@@ -239,7 +239,7 @@ def _random_edit(job, dice: random.Random) -> Edit:
             set_stacking(dice.choice(["split_phase", "legs_in_phase"])),
             add_load(
                 Load(
-                    tag=next_tag(job, "LD"),
+                    tag=next_tag(job, "load"),
                     name="One more",
                     supply="L1",
                     running_w=dice.uniform(0, 3000),

@@ -42,7 +42,7 @@ def circuits_for_loads(design: Design) -> Edit:
     rows = sorted((row for row in tables.ac_conductors().rows if row.practice == practice), key=lambda row: row.amps)
 
     def apply(job: Job) -> Job:
-        tags = free_tags(job, "CK")
+        tags = free_tags(job, "circuit")
         made, owner = [], {}
         for circuit, result in loose:
             load = by_tag[circuit.loads[0]]

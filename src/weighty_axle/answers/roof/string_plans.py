@@ -73,7 +73,7 @@ class Plan(Struct, frozen=True, kw_only=True):
                     job.roof, strings=(), modules=tuple(replace(module, string="") for module in job.roof.modules)
                 ),
             )
-            tags, strings, owner = free_tags(kept, "S"), [], {}
+            tags, strings, owner = free_tags(kept, "string"), [], {}
             for part in self.parts:
                 for rope in part.strings:
                     tag = next(tags)

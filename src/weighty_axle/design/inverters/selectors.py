@@ -47,7 +47,9 @@ def stacking_selector(job: Job, wiring: AcWiring) -> Edit | None:
     )
     now = "Split-phase" if job.inverters.stacking == "split_phase" else "In phase"
     return add_selector(
-        Selector(tag=next_tag(job, "SEL"), name="Stacking selector", positions=positions, now=now, interlocked=True),
+        Selector(
+            tag=next_tag(job, "selector"), name="Stacking selector", positions=positions, now=now, interlocked=True
+        ),
         feeds_inverters=True,
     )
 
@@ -74,7 +76,7 @@ def bypass_selector(job: Job, wiring: AcWiring) -> Edit:
         Position(name=OFF),
         Position(name="Shore straight", contacts=straight),
     )
-    tag = next_tag(job, "SEL")
+    tag = next_tag(job, "selector")
     made = add_selector(
         Selector(tag=tag, name="Bypass selector", positions=positions, now="Inverters", switches_neutral=True),
         feeds_inverters=False,

@@ -45,7 +45,7 @@ def add_module(string: str) -> Edit:
         ]
         taken += [box for obstacle in roof.obstacles if (box := service_box(obstacle)) is not None]
         for place in _places(roof, string):
-            module = replace(place, tag=next_tag(job, "PV"), string=string)
+            module = replace(place, tag=next_tag(job, "module"), string=string)
             box = module_box(module, roof.module)
             if not strays(roof, box) and not any(boxes_meet(box, other) for other in taken):
                 return replace(job, roof=replace(roof, modules=(*roof.modules, module)))

@@ -189,7 +189,7 @@ def _split(name: str, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str]
 
 def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     columns, passed_over = _columns(file, header, job.day_kinds)
-    tags = free_tags(job, "LD")
+    tags = free_tags(job, "load")
     have = {load.tag: load for load in job.loads}
     taken: set[str] = {
         cell for _, line in rows for name, at in columns.items() if name == "tag" for cell in line[at : at + 1] if cell

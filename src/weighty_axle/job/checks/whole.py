@@ -117,12 +117,12 @@ def _meaning(job: Job) -> Iterator[Problem]:
 
 def _tags(job: Job) -> Iterator[Problem]:
     seen: dict[str, str] = {}
-    for word, one in tagged(job):
-        place = f"{word} {one.tag}"
-        if one.tag in RESERVED:
-            yield Problem(place, f"{one.tag} has a meaning of its own; choose another tag.")
-        if one.tag in seen:
-            yield Problem(
-                place, f"The tag {one.tag} is used twice: {seen[one.tag]} has it too; every item needs its own."
-            )
-        seen[one.tag] = f"a {word}" if word[0] not in "aeio" else f"an {word}"
+    for kind, thing in tagged(job):
+        word = "item" if kind.placed else kind.word
+        place = f"{word} {thing.tag}"
+        if thing.tag in RESERVED:
+            yield Problem(place, f"{thing.tag} has a meaning of its own; choose another tag.")
+        if thing.tag in seen:
+            said = f"The tag {thing.tag} is used twice: {seen[thing.tag]} has it too; every item needs its own."
+            yield Problem(place, said)
+        seen[thing.tag] = f"a {word}" if word[0] not in "aeio" else f"an {word}"

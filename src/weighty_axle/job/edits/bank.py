@@ -24,7 +24,7 @@ def set_pack_count(count: int) -> Edit:
             last = packs[-1].place
             place = replace(last, x_m=round(last.x_m + job.bank.spec.size.length_m + GAP_M, 3))
             grown = replace(job, bank=replace(job.bank, packs=packs))
-            packs = (*packs, Pack(tag=next_tag(grown, "BP"), place=place))
+            packs = (*packs, Pack(tag=next_tag(grown, "pack"), place=place))
         return replace(job, bank=replace(job.bank, packs=packs))
 
     return Edit(f"Bank of {count} packs", apply)

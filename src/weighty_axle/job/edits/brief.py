@@ -105,7 +105,7 @@ def add_day_kind(name: str) -> Edit:
     """One more kind of day, without any ribbons."""
 
     def apply(job: Job) -> Job:
-        return replace(job, day_kinds=(*job.day_kinds, DayKind(tag=next_tag(job, "DAY"), name=name)))
+        return replace(job, day_kinds=(*job.day_kinds, DayKind(tag=next_tag(job, "kind of day"), name=name)))
 
     return Edit(f"Add the kind of day {name}", apply)
 

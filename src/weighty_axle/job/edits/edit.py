@@ -14,6 +14,7 @@ from msgspec.structs import replace
 
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Place, Stated
+from weighty_axle.job.tags import path_of
 
 
 class EditRefusedError(Exception):
@@ -108,21 +109,12 @@ def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:
 # ---- places --------------------------------------------------------------------------------------------------
 
 
-def path_of(job: Job, tag: str) -> str:
+def place_path(job: Job, tag: str) -> str:
     """Path of a placed item. Raises EditRefusedError for an unknown tag."""
-    groups: tuple[tuple[str, tuple[Stated, ...]], ...] = (
-        ("bank.packs", job.bank.packs),
-        ("inverters.units", job.inverters.units),
-        ("roof.controllers", job.roof.controllers),
-        ("charging.alternator_chargers", job.charging.alternator_chargers),
-        ("fittings", job.fittings),
-    )
-    if job.wiring.board.tag == tag:
-        return "wiring.board"
-    for path, group in groups:
-        if any(getattr(one, "tag", None) == tag for one in group):
-            return f"{path}[{tag}]"
-    raise _absent(tag)
+    path = path_of(job, tag)
+    if path is None:
+        raise _absent(tag)
+    return path
 
 
 def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: float = 0.0, merge: str = "") -> Edit:
@@ -130,7 +122,7 @@ def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: floa
 
     def apply(job: Job) -> Job:
         for tag in tags:
-            path = f"{path_of(job, tag)}.place"
+            path = f"{place_path(job, tag)}.place"
             old: Place = value_at(job, path)
             new = Place(x_m=round(old.x_m + dx_m, 4), y_m=round(old.y_m + dy_m, 4), z_m=round(old.z_m + dz_m, 4))
             job = with_value(job, path, new)

@@ -114,7 +114,7 @@ def add_inlet() -> Edit:
     def apply(job: Job) -> Job:
         lines = len(LINES[job.inverters.stacking])
         made = Inlet(
-            tag=next_tag(job, "IN"),
+            tag=next_tag(job, "inlet"),
             name=f"Inlet {len(job.ac.inlets) + 1}",
             amps=50.0 if lines == 2 else 32.0,
             lines=lines,
@@ -128,7 +128,7 @@ def add_panel(fed_from: str = FROM_INVERTERS) -> Edit:
     """One more panel."""
 
     def apply(job: Job) -> Job:
-        made = Panel(tag=next_tag(job, "PNL"), name=f"Panel {len(job.ac.panels) + 1}", fed_from=fed_from)
+        made = Panel(tag=next_tag(job, "panel"), name=f"Panel {len(job.ac.panels) + 1}", fed_from=fed_from)
         return _with(job, panels=(*job.ac.panels, made))
 
     return Edit("Add a panel", apply)
@@ -138,7 +138,7 @@ def add_circuit(panel: str = "") -> Edit:
     """One more circuit in a panel."""
 
     def apply(job: Job) -> Job:
-        made = Circuit(tag=next_tag(job, "CK"), name="New circuit", panel=panel)
+        made = Circuit(tag=next_tag(job, "circuit"), name="New circuit", panel=panel)
         return _with(job, circuits=(*job.ac.circuits, made))
 
     return Edit("Add a circuit", apply)
@@ -226,7 +226,7 @@ def set_arrangement(spec: InverterSpec, count: int, stacking: Stacking) -> Edit:
         while len(units) < count:
             last, grown = units[-1], replace(job, inverters=replace(job.inverters, units=units))
             beside = replace(last.place, x_m=round(last.place.x_m + spec.size.length_m + GAP_M, 3))
-            units = (*units, Inverter(tag=next_tag(grown, "INV"), leg="AC", place=beside))
+            units = (*units, Inverter(tag=next_tag(grown, "inverter"), leg="AC", place=beside))
         changed = replace(job.inverters, spec=spec, stacking=stacking, units=legs_for(stacking, units))
         return open_dead_legs(replace(job, inverters=changed))
 

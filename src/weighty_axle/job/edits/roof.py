@@ -31,7 +31,13 @@ def add_obstacle() -> Edit:
         roof = job.roof
         middle = round((roof.start_m + roof.end_m) / 2, 2)
         made = Obstacle(
-            tag=next_tag(job, "OB"), name="New obstacle", x_m=middle, y_m=0.0, length_m=0.5, width_m=0.5, height_m=0.15
+            tag=next_tag(job, "obstacle"),
+            name="New obstacle",
+            x_m=middle,
+            y_m=0.0,
+            length_m=0.5,
+            width_m=0.5,
+            height_m=0.15,
         )
         return replace(job, roof=replace(roof, obstacles=(*roof.obstacles, made)))
 
@@ -50,7 +56,7 @@ def new_string(tag: str, controller: str) -> Edit:
     """Put a module on a new string of a controller."""
 
     def apply(job: Job) -> Job:
-        string = String(tag=next_tag(job, "S"), controller=controller)
+        string = String(tag=next_tag(job, "string"), controller=controller)
         grown = replace(job, roof=replace(job.roof, strings=(*job.roof.strings, string)))
         return with_value(grown, f"roof.modules[{tag}].string", string.tag)
 
@@ -103,7 +109,7 @@ def add_lane() -> Edit:
     def apply(job: Job) -> Job:
         roof = job.roof
         made = Lane(
-            tag=next_tag(job, "LN"),
+            tag=next_tag(job, "lane"),
             name="Walk lane",
             x_m=round((roof.start_m + roof.end_m) / 2, 2),
             y_m=0.0,
@@ -156,7 +162,7 @@ def add_remote(controller: str) -> Edit:
         beside = [string.tag for string in job.roof.strings if string.controller == controller]
         lengths = [count for tag in beside if (count := sum(module.string == tag for module in job.roof.modules))]
         made = RemoteArray(
-            tag=next_tag(job, "RA"),
+            tag=next_tag(job, "array"),
             name="Ground array",
             controller=controller,
             module=job.roof.module,
@@ -181,7 +187,7 @@ def set_controllers(spec: ControllerSpec, count: int) -> Edit:
             place = kept[-1].place if kept else job.wiring.board.place
             beside = replace(place, x_m=round(place.x_m + spec.size.length_m + GAP_M, 3))
             grown = replace(job, roof=replace(roof, controllers=(*roof.controllers, *kept)))
-            kept.append(Controller(tag=next_tag(grown, "CC"), spec=spec, place=beside))
+            kept.append(Controller(tag=next_tag(grown, "controller"), spec=spec, place=beside))
         tags = {one.tag for one in kept}
         strings = tuple(
             string if string.controller in tags else replace(string, controller=kept[0].tag) for string in roof.strings

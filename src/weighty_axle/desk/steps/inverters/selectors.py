@@ -259,7 +259,9 @@ class SelectorsLeaf(Leaf):
 
     def _add_own(self) -> None:
         positions = (Position(name="1"), Position(name="Off"), Position(name="2"))
-        made = Selector(tag=next_tag(self.session.shown.job, "SEL"), name="Selector", positions=positions, now="Off")
+        made = Selector(
+            tag=next_tag(self.session.shown.job, "selector"), name="Selector", positions=positions, now="Off"
+        )
         self._apply(add_selector(made, feeds_inverters=False))
 
     def _remove(self) -> None:

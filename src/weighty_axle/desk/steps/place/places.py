@@ -7,7 +7,7 @@ from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.steps.place.drawing import PlaceDrawing
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import path_of
+from weighty_axle.job.edits.edit import place_path
 from weighty_axle.units import LENGTH, System
 
 PLACE_FIELDS = (
@@ -37,7 +37,7 @@ class PlaceLeaf(Leaf):
     def _show_fields(self, shown: Shown) -> None:
         items = [item.tag for item in shown.design.items]
         tag = next((one for one in self.session.selection if one in items), shown.job.wiring.board.tag)
-        self.fields.show_shown(shown, path_of(shown.job, tag))
+        self.fields.show_shown(shown, place_path(shown.job, tag))
         self.fields.setToolTip(tip(tr("Place of {tag}").format(tag=tag)))
 
     def show_shown(self, shown: Shown) -> None:
