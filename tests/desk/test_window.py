@@ -268,7 +268,7 @@ def test_fields_take_units_and_keep_what_is_wrong(window):
         assert words in line.accessibleDescription()
         assert window.session.shown.job is job, "the job never holds it"
     QTest.keyClick(line, KEY.Key_Escape)
-    assert line.text() == "13.716\u00a0m" and not line.property("wrong")
+    assert line.text() == "13.716\u00a0m" and line.objectName() != "wrong"
     window.go("charging")
     limit = entry(window.bench.view("charging"), "System charge limit")
     retype(limit, "280")
@@ -379,7 +379,7 @@ def test_what_a_datasheet_states_is_typed_where_it_counts(window, step, turn, na
     window.session.undo()
     entry(view, name).clear()
     QTest.keyClick(entry(view, name), KEY.Key_Return)
-    assert entry(view, name).property("wrong") or value_at(window.session.shown.job, path) is None, (
+    assert entry(view, name).objectName() == "wrong" or value_at(window.session.shown.job, path) is None, (
         "empty is refused, or means not stated"
     )
 
@@ -389,7 +389,7 @@ def test_an_alternator_charger_states_one_output_at_least(window):
     power = entry(window.bench.view("charging"), "Its most, as a power")
     power.clear()
     QTest.keyClick(power, KEY.Key_Return)
-    assert power.property("wrong") and "needs an output in A or in W" in power.accessibleDescription()
+    assert power.objectName() == "wrong" and "needs an output in A or in W" in power.accessibleDescription()
     assert window.session.shown.job.charging.alternator_chargers[0].spec.output_w == 1000
 
 

@@ -51,7 +51,7 @@ class _Card(QFrame):
         self._workings.clicked.connect(self._on_workings)
         for at, press in enumerate(self._remedies):
             press.setFont(scaled(9, bold=True))
-            press.setProperty("plain", True)
+            press.setObjectName("plain")
             press.clicked.connect(partial(self._on_remedy, at))
             column.addWidget(press)
         row.addStretch(1)
@@ -151,7 +151,7 @@ class FindingsPanel(QWidget):
         self._cards_column.setContentsMargins(0, 0, 6, 0)
         self._cards_column.setSpacing(7)
         self._more = Label()
-        self._more.setProperty("tone", "muted")
+        self._more.setObjectName("muted")
         self._cards_column.addWidget(self._more)
         self._cards_column.addStretch(1)
         area = QScrollArea()

@@ -73,7 +73,7 @@ class Rail(QWidget):
                 label = Label(tr(heading).upper())
                 label.setContentsMargins(14, 9, 0, 3)
                 label.setFont(scaled(7.5))
-                label.setProperty("tone", "muted")
+                label.setObjectName("muted")
                 column.addWidget(label)
             button = self._buttons[step.key] = _StepButton(shortcut(at), tr(step.title))
             button.clicked.connect(self._on_clicked)

@@ -39,7 +39,7 @@ class SafetyNote(QWidget):
         text.setWordWrap(True)
         grid.addWidget(text, 1, 0)
         press = QPushButton(tr("I have read this"))
-        press.setProperty("firm", True)
+        press.setObjectName("firm")
         press.clicked.connect(self.read)
         grid.addWidget(press, 0, 1, 2, 1)
         grid.setColumnStretch(0, 1)

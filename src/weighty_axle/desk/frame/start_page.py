@@ -57,13 +57,13 @@ class StartPage(QWidget):
 
     def _heading(self, column: QVBoxLayout, text: str) -> None:
         label = Label(text)
-        label.setProperty("tone", "muted")
+        label.setObjectName("muted")
         column.addSpacing(10)
         column.addWidget(label)
 
     def _press(self, column: QVBoxLayout, text: str, do: Callable[[], None]) -> QPushButton:
         press = QPushButton(press_words(text))
-        press.setProperty("plain", True)
+        press.setObjectName("plain")
         press.clicked.connect(lambda: do())
         column.addWidget(press)
         return press

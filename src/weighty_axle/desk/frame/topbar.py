@@ -50,7 +50,7 @@ class TopBar(QWidget):
         self._name.setFont(scaled(12, bold=True))
         row.addWidget(self._name)
         self._kind = Label()
-        self._kind.setProperty("tone", "muted")
+        self._kind.setObjectName("muted")
         row.addSpacing(14)
         row.addWidget(self._kind)
         row.addStretch(1)

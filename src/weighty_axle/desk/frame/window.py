@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
 from weighty_axle.desk.frame.topbar import NoticeBar, Said, TopBar
 from weighty_axle.desk.frame.workbench import Workbench
-from weighty_axle.desk.kit.theme import apply_look
+from weighty_axle.desk.kit.theme import apply_look, sheet
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work import preferences
 from weighty_axle.desk.work.background import Background, Task
@@ -62,6 +62,7 @@ class Window(QWidget):
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
         self.setAcceptDrops(True)
+        self.setStyleSheet(sheet())
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(0)
@@ -287,6 +288,7 @@ class Window(QWidget):
         step, leaf, said = self._old
         try:
             apply_look(application, self.preferences.look, self.preferences.text_scale)
+            self.setStyleSheet(sheet())
             self._build(step)
             if self.bench is not None:
                 self.bench.turn_to(leaf)

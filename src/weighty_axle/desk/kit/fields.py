@@ -64,7 +64,7 @@ class Entry(QLineEdit):
 
     def put(self, text: str) -> None:
         """Show the job's value, unless something wrong is still being put right."""
-        if self.property("wrong") and text == self._shown_text:
+        if self.objectName() == "wrong" and text == self._shown_text:
             return
         self._shown_text = text
         self._mark("")
@@ -83,8 +83,8 @@ class Entry(QLineEdit):
             self.setToolTip(tip(tr("typed: {text}").format(text=entered)))
 
     def _mark(self, problem: str) -> None:
-        if bool(self.property("wrong")) != bool(problem):
-            self.setProperty("wrong", bool(problem))
+        if (self.objectName() == "wrong") != bool(problem):
+            self.setObjectName("wrong" if problem else "")
             self.style().unpolish(self)
             self.style().polish(self)
         cell = self.parent()
@@ -110,7 +110,7 @@ class _Cell(QWidget):
         column.setSpacing(1)
         label = Label(words)
         label.setFont(scaled(8))
-        label.setProperty("tone", "muted")
+        label.setObjectName("muted")
         label.setBuddy(entry)
         # In a narrow window the words give way before the entry; the tip has them whole.
         label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -128,7 +128,7 @@ class _Cell(QWidget):
             self._problem = Label()
             self._problem.setWordWrap(True)
             self._problem.setFont(scaled(8))
-            self._problem.setProperty("tone", "stop")
+            self._problem.setObjectName("stop")
             self._column.insertWidget(2, self._problem)
         if self._problem is not None:
             self._problem.setText(problem)

@@ -249,7 +249,7 @@ class StepView(QWidget):
         name = Label(tr(step.title))
         name.setFont(scaled(14, bold=True))
         why = Label(tr(step.purpose))
-        why.setProperty("tone", "muted")
+        why.setObjectName("muted")
         self.head.addWidget(name)
         self.head.addSpacing(12)
         # In a narrow window the purpose gives way first.

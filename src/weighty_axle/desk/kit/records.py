@@ -144,7 +144,7 @@ class SaidLine(Label):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setProperty("tone", "stop")
+        self.setObjectName("stop")
         self.setWordWrap(True)
         self.hide()
 

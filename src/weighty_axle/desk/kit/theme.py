@@ -103,7 +103,7 @@ def load_fonts() -> None:
 
 
 def apply_look(application: QApplication, name: str, text_scale: float) -> None:
-    """Put a look and a text size in force for all windows."""
+    """Put a look and a text size in force. What is on show is dressed by its window: see `sheet`."""
     _in_force.look = LOOKS[name]
     _in_force.fonts.clear()
     font = QFont("B612")
@@ -127,7 +127,15 @@ def apply_look(application: QApplication, name: str, text_scale: float) -> None:
     ):
         palette.setColor(role, QColor(colour))
     application.setPalette(palette)
-    application.setStyleSheet(_SHEET % asdict(colours))
+
+
+def sheet() -> str:
+    """Style sheet of the look in force, for a window.
+
+    It is set on the window, not on the application: so what is built apart and put in whole is dressed once, not again
+    with every part it is put together from.
+    """
+    return _SHEET % asdict(_in_force.look)
 
 
 _SIZES = (6.5, 7.5, 8.5, 9.5, 11.0, 12.5, 14.0, 24.0)
@@ -146,13 +154,13 @@ def scaled(points: float, *, bold: bool = False) -> QFont:
 
 
 _SHEET = """
-QLabel[tone="muted"] { color: %(muted)s; } QLabel[tone="stop"] { color: %(stop)s; }
-QPushButton[plain="true"] { text-align: left; padding: 5px 8px; }
+QLabel#muted { color: %(muted)s; } QLabel#stop { color: %(stop)s; }
+QPushButton#plain { text-align: left; padding: 5px 8px; }
 QToolTip { color: %(ink)s; background: %(paper)s; border: 1px solid %(line)s; padding: 3px; }
 QLineEdit, QComboBox { background: %(paper)s; border: 1px solid %(line)s; border-radius: 3px; padding: 3px 6px;
   color: %(ink)s; selection-background-color: %(live)s; selection-color: %(paper)s; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid %(live)s; padding: 2px 5px; }
-QLineEdit[wrong="true"] { border: 2px solid %(stop)s; padding: 2px 5px; }
+QLineEdit#wrong { border: 2px solid %(stop)s; padding: 2px 5px; }
 QComboBox QAbstractItemView { background: %(paper)s; color: %(ink)s; border: 1px solid %(line)s;
   selection-background-color: %(live_soft)s; selection-color: %(ink)s; }
 QPushButton { background: transparent; color: %(live)s; border: 1px solid transparent; border-radius: 3px;
@@ -160,7 +168,7 @@ QPushButton { background: transparent; color: %(live)s; border: 1px solid transp
 QPushButton:hover { background: %(live_soft)s; }
 QPushButton:focus { border: 1px solid %(live)s; }
 QPushButton:disabled { color: %(muted)s; }
-QPushButton[firm="true"] { background: %(live_soft)s; font-weight: bold; }
+QPushButton#firm { background: %(live_soft)s; font-weight: bold; }
 QPushButton:checked { background: %(live_soft)s; font-weight: bold; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { width: 10px; background: transparent; } QScrollBar::handle:vertical { background: %(line)s;

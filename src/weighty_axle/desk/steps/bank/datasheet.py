@@ -59,7 +59,7 @@ class DatasheetLeaf(Leaf):
                 "ampere-hours, watt-hours."
             )
         )
-        self._slips.setProperty("tone", "stop" if slips else "muted")
+        self._slips.setObjectName("stop" if slips else "muted")
         self._slips.style().unpolish(self._slips)
         self._slips.style().polish(self._slips)
         bank = shown.design.bank

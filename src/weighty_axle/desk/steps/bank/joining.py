@@ -171,7 +171,7 @@ class JoinLeaf(Leaf):
                 "every pack's lead, off while the last lug goes on."
             )
         )
-        caution.setProperty("tone", "muted")
+        caution.setObjectName("muted")
         self.column.addWidget(caution)
         self.figures = FigureRow(system)
         self.column.addWidget(self.figures)

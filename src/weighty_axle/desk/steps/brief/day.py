@@ -145,7 +145,7 @@ class DayLeaf(Leaf):
         self.column.addWidget(self.fields)
         self.column.addWidget(self.more_fields)
         self._said = Label()
-        self._said.setProperty("tone", "muted")
+        self._said.setObjectName("muted")
         self._said.setWordWrap(True)
         self._said.hide()
         self.column.addWidget(self._said)

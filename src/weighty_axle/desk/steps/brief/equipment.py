@@ -110,7 +110,7 @@ class OnBoardLeaf(Leaf):
         self._findings: dict[str, list[str]] = {}
         head = QHBoxLayout()
         self._count = Label()
-        self._count.setProperty("tone", "muted")
+        self._count.setObjectName("muted")
         head.addWidget(self._count, 1)
         for text, do in ((tr("Add a piece"), self._add), (tr("Take off the list"), self._take)):
             press = QPushButton(text)

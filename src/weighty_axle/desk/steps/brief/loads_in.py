@@ -50,7 +50,7 @@ class LoadsIn(QFrame):
             column.addWidget(table)
         row = QHBoxLayout()
         self._take, leave = QPushButton(), QPushButton(tr("Leave it"))
-        self._take.setProperty("firm", True)
+        self._take.setObjectName("firm")
         self._take.clicked.connect(self._on_take)
         leave.clicked.connect(self.hide)
         row.addStretch(1)

@@ -104,7 +104,7 @@ class StaysLeaf(Leaf):
         self.column.addWidget(self.strip, 1)
         row = QHBoxLayout()
         self._said = Label()
-        self._said.setProperty("tone", "muted")
+        self._said.setObjectName("muted")
         row.addWidget(self._said, 1)
         for text, do in ((tr("Add a stay"), self._add), (tr("Remove stay"), self._remove)):
             press = QPushButton(text)

@@ -70,7 +70,7 @@ class LegsLeaf(Leaf):
         self.column.addWidget(self.beam, 1)
         row = QHBoxLayout()
         self.balance = QPushButton(tr("Balance for me"))
-        self.balance.setProperty("firm", True)
+        self.balance.setObjectName("firm")
         self.balance.clicked.connect(self.balance_legs)
         row.addWidget(self.balance)
         self.less = QPushButton(tr("Remove inverter"))

@@ -127,7 +127,7 @@ class SizeLeaf(Leaf):
         super().__init__(session, system)
         row = QHBoxLayout()
         self.compare = QPushButton(tr("Compare arrangements"))
-        self.compare.setProperty("firm", True)
+        self.compare.setObjectName("firm")
         self.compare.clicked.connect(self.start)
         self.use = QPushButton(tr("Use this arrangement"))
         self.use.clicked.connect(self._use)

@@ -50,7 +50,7 @@ class FillLeaf(Leaf):
         self.types.setMenu(QMenu(self.types))
         self.types.menu().aboutToShow.connect(self.show_types)
         self.row_of(("Fill the roof", self.start), ("Take this layout", self._take), self.types)
-        self.presses["Fill the roof"].setProperty("firm", True)
+        self.presses["Fill the roof"].setObjectName("firm")
         self.fields = Fields(session, system, FIELDS, len(FIELDS))
         self.column.addWidget(self.fields)
         self.sentence = TwoLines()

@@ -157,7 +157,7 @@ class ShadeLeaf(Leaf):
         self.day = DayChart()
         self.column.addWidget(self.day, 1)
         self.row_of(("Compare wirings through the year", self.start), ("Count this shade in the yield", self._count))
-        self.presses["Compare wirings through the year"].setProperty("firm", True)
+        self.presses["Compare wirings through the year"].setObjectName("firm")
         self.sentence = TwoLines(bold=True)
         self.column.addWidget(self.sentence)
         self.chart = WaysChart()

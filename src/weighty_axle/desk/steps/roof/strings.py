@@ -63,7 +63,7 @@ class StringsLeaf(Leaf):
             ("On other controllers", self.start_others),
             ("String it this way", self._take),
         )
-        self.presses["Rank ways to string"].setProperty("firm", True)
+        self.presses["Rank ways to string"].setObjectName("firm")
         self._said = SaidLine()
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Ways to string"), wide=0)

@@ -134,7 +134,7 @@ class SettingsLeaf(Leaf):
         row.addWidget(self.ladder, 2)
         side = QVBoxLayout()
         self._said = Label()
-        self._said.setProperty("tone", "stop")
+        self._said.setObjectName("stop")
         self._said.setWordWrap(True)
         self.model = Records(session, system, COLUMNS, self._say, self)
         self.table = table_view(self.model, tr("Settings sheet"))

@@ -219,7 +219,7 @@ class PhotosLeaf(_TableLeaf):
             row.addWidget(press, 0, Qt.AlignmentFlag.AlignBottom)
         self.column.addLayout(row)
         self._count = Label()
-        self._count.setProperty("tone", "muted")
+        self._count.setObjectName("muted")
         self.part(
             "Photos to take",
             PHOTO_COLUMNS,
