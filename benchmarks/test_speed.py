@@ -33,7 +33,8 @@ application.exec()
 """
 
 FULL = """
-import sys
+import gc, sys
+gc.disable()  # as the program does before it imports its window
 sys.argv = ["weighty-axle", "demo", "eye-clinic"]
 from weighty_axle.desk.frame import window as module
 def painted(window):
@@ -64,7 +65,11 @@ def _seconds(*command: str) -> tuple[float, str]:
 
 
 def test_start_to_first_paint_against_a_bare_window(tmp_path, monkeypatch):
-    """Goal: at most 1.8 times a bare window's (not reached yet: about 2.1), and under 250 MB, with the demo open."""
+    """Goal: at most 1.9 times a bare window's, and under 250 MB, with the demo open.
+
+    Not reached: about 2.4 to 2.7 (counted in instructions 2.6). Qt's own enumerations, which any program with a key or
+    an alignment pays for, are 0.25 of it, msgspec 0.15.
+    """
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
     monkeypatch.delenv("PYTHONDONTWRITEBYTECODE", raising=False)  # an installed program has its bytecode
@@ -145,25 +150,20 @@ def _many_loads():
     return replace(job, loads=loads, stays=())
 
 
-def test_silhouette_after_a_stroke_against_all_of_it(benchmark):
-    """80 loads x 4 kinds of day: under 2 ms for a stroke (only its kind of day is summed again); all four for
-    comparison.
-    """
+def test_a_stroke_re_derives_its_own_day(benchmark):
+    """80 loads x 4 kinds of day: what a stroke re-derives, against all of it."""
     from weighty_axle.design.derive import Deriver
     from weighty_axle.job.edits.brief import paint
 
     job, deriver = _many_loads(), Deriver()
-    deriver._brief(job, 48)
+    deriver.derive(job)
     strokes = cycle([paint(job.loads[3], "VILLAGE", 300, 305 + 5 * n, 1.0).apply(job) for n in range(1, 200)])
-    benchmark.pedantic(lambda: deriver._brief(next(strokes), 48), rounds=20, iterations=1, warmup_rounds=5)
-    stroke, ratio = _against_pace(lambda: deriver._brief(next(strokes), 48), 150)
-    whole, _ = _against_pace(lambda: Deriver()._brief(job, 48), 40)
-    print(
-        f"\nsums after a stroke {stroke * 1000:.2f} ms, {ratio:.2f} times the pace; of all four kinds "
-        f"{whole * 1000:.2f} ms"
-    )
-    # 2 ms where plain Python sums 20,000 squares in 1 ms.
-    assert ratio < 2.3
+    benchmark.pedantic(lambda: deriver.derive(next(strokes)), rounds=20, iterations=1, warmup_rounds=5)
+    stroke, ratio = _against_pace(lambda: deriver.derive(next(strokes)), 150)
+    whole, all_ratio = _against_pace(lambda: Deriver().derive(job), 30)
+    print(f"\nderived after a stroke {stroke * 1000:.1f} ms, {ratio:.1f} times the pace; afresh {whole * 1000:.1f} ms")
+    # Goal for the largest job: under 50 ms where plain Python sums 20,000 squares in 1 ms.
+    assert ratio < 11 and all_ratio < 50
 
 
 def test_run_together_against_derivation(benchmark):
@@ -182,7 +182,7 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     from PySide6.QtWidgets import QApplication
 
     from weighty_axle.job.edits.brief import paint
-    from weighty_axle.job.files.disk import store
+    from weighty_axle.job.files import store
 
     path = tmp_path / "many.axle"
     store.save(_many_loads(), path)
@@ -202,9 +202,8 @@ def test_a_stroke_over_eighty_loads_within_a_frame(window, benchmark, tmp_path):
     benchmark.pedantic(once, rounds=20, iterations=1, warmup_rounds=5)
     stroke, ratio = _against_pace(once, 150)
     print(f"\nstroke to painted {stroke * 1000:.1f} ms, {ratio:.1f} times the pace")
-    # Half of it is Qt's own painting, which no processor draws for: a frame of 60 Hz on some machines, three on others;
-    # never the 50 ms that block a hand.
-    assert ratio < 45
+    # Goal: 16 ms, a frame, where the pace is 0.8 ms.
+    assert ratio < 26
 
 
 def test_legs_of_sixty_circuits_balanced_with_proof():
@@ -483,7 +482,9 @@ def _edits(step, job):
 
 @pytest.mark.parametrize("step", ["brief", "bank", "roof", "place", "wiring"])
 def test_edit_to_new_findings_and_painted_tell_line(window, step, benchmark):
-    """Median under 25 ms, 95th percentile under 50 ms: edit, derive, judge and repaint of everything on show."""
+    """Goal: median 10 ms and 95th percentile 33 ms where plain Python sums 20,000 squares in 0.8 ms; as ratios to that,
+    so that they hold on any machine: edit, derive, judge and repaint of what changed.
+    """
     from PySide6.QtWidgets import QApplication
 
     window.go(step)
@@ -494,7 +495,14 @@ def test_edit_to_new_findings_and_painted_tell_line(window, step, benchmark):
         assert window.session.apply(next(edits)) is None
         QApplication.processEvents()
 
-    benchmark.pedantic(once, rounds=200, iterations=1, warmup_rounds=5)
-    times = sorted(benchmark.stats.stats.data)
-    assert statistics.median(times) < 0.025
-    assert times[int(0.95 * len(times))] < 0.050
+    benchmark.pedantic(once, rounds=20, iterations=1, warmup_rounds=5)
+    ratios = []
+    for _ in range(200):
+        start = time.perf_counter()
+        once()
+        seconds = time.perf_counter() - start
+        ratios.append(seconds / _pace())
+    ratios.sort()
+    print(f"\n{step}: edit to painted {ratios[100]:.1f} times the pace, 95 of 100 under {ratios[190]:.1f}")
+    # The bank, which solves six ways of linking, is the slowest: about 14.
+    assert ratios[100] < 16 and ratios[190] < 41

@@ -12,8 +12,8 @@ from weighty_axle.design.conductors import conductor_ohm_per_km, least_ohm_per_k
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import (
     ConductorChoice,
-    _ambient_factor,
-    _bundle_factor,
+    ambient_factor,
+    bundle_factor,
     choice_name,
     conductor_choices,
 )
@@ -354,11 +354,23 @@ def _of_chosen(
     """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to
     tell.
     """
-    one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, 0.0, "")
+    one = chosen or ConductorChoice(
+        size="none",
+        count=1,
+        ampacity_a=0.0,
+        drop_v=math.nan,
+        drop_share=math.nan,
+        loss_w=math.nan,
+        copper_kg=0.0,
+        against="",
+    )
     row = next((row for row in table.rows if row.size == one.size), None)
     terminal_a = table.terminal_a(row, stated.terminals_c) if row is not None else None
     table_a = row.amps[stated.insulation_c] if row is not None else 0.0
-    factor, bundle = _ambient_factor(table, stated), _bundle_factor(table, stated, one.count)
+    factor, bundle = (
+        ambient_factor(table, stated.insulation_c, stated.ambient_c),
+        bundle_factor(table, stated.runs_together, one.count),
+    )
     terminals = (Given("Terminals allow", terminal_a, "A"),) if terminal_a is not None else ()
     words = f"with {conductor_words(choice_name(one))}"
     if terminal_a is not None and terminal_a < table_a * factor * bundle:

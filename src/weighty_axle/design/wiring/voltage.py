@@ -97,7 +97,16 @@ def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, le
         ),
         None,
     )
-    one = chosen or ConductorChoice("none", 1, 0.0, math.nan, math.nan, math.nan, math.nan, "")
+    one = chosen or ConductorChoice(
+        size="none",
+        count=1,
+        ampacity_a=0.0,
+        drop_v=math.nan,
+        drop_share=math.nan,
+        loss_w=math.nan,
+        copper_kg=math.nan,
+        against="",
+    )
     words = f"with {conductor_words(choice_name(one))}"
     metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
     count, volts_given = Given("Conductors in parallel", one.count, "count"), Given("Nominal voltage", nominal, "V")

@@ -32,6 +32,7 @@ class _Card(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self._finding: Finding | None = None
+        self._said: tuple[str, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 24, 8, 4)
         column.setSpacing(2)
@@ -64,13 +65,13 @@ class _Card(QFrame):
         assert self._finding is not None
         return self._finding
 
-    def show_finding(self, finding: Finding, system: System) -> None:
-        """Fill the card."""
-        sentence = finding.sentence(system)
-        same = self._finding is not None and self._finding.id == finding.id and self._sentence.text() == sentence
-        self._finding = finding
+    def show_finding(self, finding: Finding, said: tuple[str, ...]) -> None:
+        """Fill the card; `said` are its id, its sentence and the words of its remedies."""
+        same = said == self._said
+        self._finding, self._said = finding, said
         if same:
             return
+        sentence = said[1]
         self._sentence.setText(sentence)
         if self._advice.text() != finding.rule.advice:
             self._advice.setText(finding.rule.advice)
@@ -161,6 +162,7 @@ class FindingsPanel(QWidget):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column.addWidget(area, 1)
         self._cards: list[_Card] = []
+        self._told: list[tuple[str, ...]] = []
         session.changed.connect(self.show_shown)
 
     def show_step(self, step: str) -> None:
@@ -183,16 +185,21 @@ class FindingsPanel(QWidget):
         self._more.setText(tr("{n} more, none worse than these.").format(n=left))
         _see(self._more, left > 0)
         del found[_MOST_CARDS:]
+        said = [(one.id, one.sentence(self.system), *(edit.label for edit in one.remedies)) for one in found]
         while len(self._cards) < len(found):
             self._cards.append(self._new_card())
-        # Every card shown or hidden would lay out all of them: once, at the end, is enough.
-        self._cards_column.setEnabled(False)
+        # Laying cards out takes longer than all else of an edit: only when their words are others, and then once.
+        fresh = said != self._told
+        self._told = said
+        if fresh:
+            self._cards_column.setEnabled(False)
         for index, card in enumerate(self._cards):
             if index < len(found):
-                card.show_finding(found[index], self.system)
+                card.show_finding(found[index], said[index])
             _see(card, index < len(found))
-        self._cards_column.setEnabled(True)
-        self._cards_column.invalidate()
+        if fresh:
+            self._cards_column.setEnabled(True)
+            self._cards_column.invalidate()
         total = len(shown.findings)
         self._which.setText(tr("this step only") if self._all else tr("all {n}").format(n=total))
         self._said.setVisible(not found)

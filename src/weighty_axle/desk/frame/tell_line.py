@@ -64,7 +64,15 @@ class TellLine(Canvas):
         self.setFixedHeight(58)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Tell line: figures of the whole job"))
-        session.changed.connect(self.update)
+        session.changed.connect(self._on_changed)
+
+    def _on_changed(self) -> None:
+        """Paint again where a figure, or its change, is another than the one on show."""
+        cells, before = tells(self._session.shown.design), tells(self._session.shown.before)
+        self.shows(
+            *(part for cell in cells for part in (cell.heading, cell.figure.value, cell.beside)),
+            *(part for cell in before for part in (cell.heading, cell.figure.value)),
+        )
 
     def draw(self, painter: QPainter) -> None:
         now = look()

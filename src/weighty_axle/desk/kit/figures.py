@@ -37,10 +37,11 @@ class FigureButton(QAbstractButton):
     def put(self, figure: Figure) -> None:
         """Show a figure."""
         self.figure = figure
-        value = show(figure.value, figure.unit, self._system)
-        self.setAccessibleName(f"{figure.name} {value}")
-        self.setToolTip(tip(f"{figure.name} {value}: {tr('open the workings')}"))
-        self.update()
+        said = f"{figure.name} {show(figure.value, figure.unit, self._system)}"
+        if said != self.accessibleName():
+            self.setAccessibleName(said)
+            self.setToolTip(tip(f"{said}: {tr('open the workings')}"))
+            self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(120, _ONE_LINE_PX)

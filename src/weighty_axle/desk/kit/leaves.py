@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from weighty_axle.desk.kit.label import Label
-from weighty_axle.desk.kit.painting import Canvas
+from weighty_axle.desk.kit.painting import Canvas, alike
 from weighty_axle.desk.kit.theme import scaled
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.background import Background, Task
@@ -171,14 +171,14 @@ class Leaf(QWidget):
             self._rest.start()  # what was asked while it was out of sight
 
     def _answer(self) -> None:
-        if self._asked is None or self._answering or not self.isVisible() or _alike(self._asked[0], self._answered):
+        if self._asked is None or self._answering or not self.isVisible() or alike(self._asked[0], self._answered):
             return
         key, do, ended = self._asked
         self._answering = True
 
         def over(result: Any) -> None:
             self._answering = False
-            if self._asked is not None and _alike(self._asked[0], key):
+            if self._asked is not None and alike(self._asked[0], key):
                 self._answered = key
                 ended(result)
             elif self._rest is not None:
@@ -208,13 +208,6 @@ class _Follower(QObject):
         at = next((row for row in range(model.rowCount()) if self._tag_of(model.record(row)) in tags), None)
         if at is not None and at != self._table.currentIndex().row():
             self._table.selectRow(at)
-
-
-def _alike(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    """Whether two keys name the very same things; designs are large and compared by identity."""
-    return len(one) == len(other) and all(
-        a is b or (isinstance(a, str | int | float) and a == b) for a, b in zip(one, other, strict=True)
-    )
 
 
 def _failed(over: Callable[[Any], None], _why: str) -> None:

@@ -7,7 +7,7 @@ import functools
 import sys
 from collections.abc import Iterator, Sequence
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -49,6 +49,13 @@ def painting(widget: QWidget) -> Iterator[QPainter]:
         painter.end()
 
 
+def alike(new: tuple[object, ...], old: tuple[object, ...]) -> bool:
+    """Whether two keys name the very same things; designs are large and compared by identity."""
+    return len(new) == len(old) and all(
+        a is b or (isinstance(a, str | int | float) and a == b) for a, b in zip(new, old, strict=True)
+    )
+
+
 class Canvas(QWidget):
     """A painted widget: subclasses draw in `draw(painter)`; hit areas are named rectangles noted while
     drawing, and so are the places of figures: a double click there opens the workings.
@@ -63,8 +70,17 @@ class Canvas(QWidget):
         super().__init__(parent)
         self.areas: list[tuple[QRectF, str]] = []
         self.figures: list[tuple[QRectF, Figure]] = []
+        self.asked = QRect()
+        self._showed: tuple[object, ...] = ()
 
-    def paintEvent(self, _event: QPaintEvent) -> None:
+    def shows(self, *parts: object) -> None:
+        """Paint again when anything of what it shows has changed: results by identity, plain values by value."""
+        if not alike(parts, self._showed):
+            self._showed = parts
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        self.asked = event.rect()
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, self.smooth)
             self.areas, self.figures = [], []

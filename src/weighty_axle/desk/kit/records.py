@@ -10,6 +10,7 @@ from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelInd
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.painting import alike
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.edit import Edit
@@ -43,9 +44,15 @@ class Records(QAbstractTableModel):
         super().__init__(parent)
         self._session, self._system, self._columns, self._said = session, system, columns, said
         self._rows: tuple[Any, ...] = ()
+        self._beside: tuple[object, ...] = ()
 
-    def put(self, rows: tuple[Any, ...]) -> None:
-        """Show other rows; rows are changed in place so that the selection stays."""
+    def put(self, rows: tuple[Any, ...], *beside: object) -> None:
+        """Show other rows in place, so that the selection stays. A row that is as it was is left alone, unless anything
+        `beside` the rows that cells read has changed.
+        """
+        same = alike(beside, self._beside)
+        self._beside = beside
+        before = self._rows
         old, new = len(self._rows), len(rows)
         if new < old:
             self.beginRemoveRows(QModelIndex(), new, old - 1)
@@ -56,8 +63,13 @@ class Records(QAbstractTableModel):
             self._rows = rows
             self.endInsertRows()
         self._rows = rows
-        if rows:
-            self.dataChanged.emit(self.index(0, 0), self.index(new - 1, len(self._columns) - 1))
+        changed = [
+            at
+            for at, (row, was) in enumerate(zip(rows, before, strict=False))
+            if not same or (row is not was and row != was)
+        ]
+        if changed:
+            self.dataChanged.emit(self.index(changed[0], 0), self.index(changed[-1], len(self._columns) - 1))
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008  # Qt's own signature
         return 0 if parent.isValid() else len(self._rows)

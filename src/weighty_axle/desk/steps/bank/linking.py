@@ -222,5 +222,7 @@ class BankLeaf(Leaf):
         self.limits.put(
             (bank.days, bank.max_v, bank.c_rate, bank.prospective_a, bank.spread_share, shown.design.ripple.effective_a)
         )
-        for part in (self.take_offs, self.linked, self.limits_chart):
-            part.update()
+        stated = shown.job.bank
+        self.take_offs.shows(stated.packs, stated.links, stated.spec, stated.series, bank.links_known)
+        self.linked.update()
+        self.limits_chart.update()

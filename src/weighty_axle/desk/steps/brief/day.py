@@ -243,8 +243,8 @@ class DayLeaf(Leaf):
         if not self.more_fields.isHidden():
             self.more_fields.show_shown(shown, tag)
         self._fit()
-        self.ribbons.update()
-        self.silhouette.update()
+        self.ribbons.show_job(shown.job)
+        self.silhouette.show_design(shown.design)
         self._draw_peak()
         # Rows that have just come are laid out first.
         QTimer.singleShot(0, self, self._bring_into_sight)

@@ -175,7 +175,7 @@ class OnBoardLeaf(Leaf):
         for finding in shown.findings:
             for tag in finding.tags:
                 self._findings.setdefault(tag, []).append(f"{finding.sentence(self.system)} {finding.rule.advice}")
-        self.model.put(shown.job.existing)
+        self.model.put(shown.job.existing, shown.findings)
         unsettled = sum(piece.tag in self._findings for piece in shown.job.existing)
         self._count.setText(
             tr("{all} pieces, {open} with something to settle").format(all=len(shown.job.existing), open=unsettled)

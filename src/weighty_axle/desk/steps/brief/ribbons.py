@@ -28,6 +28,7 @@ from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.brief import mirrored, move_load, paint, set_pattern
 from weighty_axle.job.edits.edit import remove
 from weighty_axle.job.models.brief import Load, Pattern, Season, Span
+from weighty_axle.job.models.document import Job
 from weighty_axle.physics.loads.cycling import first_phase, on_stretches
 from weighty_axle.units import show
 
@@ -87,6 +88,8 @@ class Ribbons(Canvas):
         self._drag_to = 0
         self._copied: Pattern | None = None
         self._folded: set[str] = set()
+        self._frame: object = None
+        self._painted: tuple[Load, ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(tr("Day ribbons"))
@@ -145,9 +148,22 @@ class Ribbons(Canvas):
 
     # ---- drawing ----
 
+    def show_job(self, job: Job) -> None:
+        """Paint again what has changed: a stroke changes one row."""
+        rows = [line if isinstance(line, _Heading) else line.tag for line in self.lines()]
+        frame = (self.day_kind, self.season, job.draw, self._session.selection, rows)
+        before, self._painted = self._painted, job.loads
+        if frame != self._frame:
+            self._frame = frame
+            self.update()
+            return
+        for load, old in zip(job.loads, before, strict=True):
+            if load is not old and load.tag in rows:
+                self.update(0, TOP + ROW * rows.index(load.tag), self.width(), ROW)
+
     def draw(self, painter: QPainter) -> None:
         now, lines = look(), self.lines()
-        seen = self.visibleRegion().boundingRect()
+        seen = self.asked
         for minute in self.hours.ticks():
             words(
                 painter,
@@ -159,7 +175,9 @@ class Ribbons(Canvas):
             )
         for index, line in enumerate(lines):
             y = TOP + index * ROW
-            if y + ROW < seen.top() or y > seen.bottom():
+            if isinstance(line, _Heading):
+                self.areas.append((QRectF(0, y, LABELS, ROW), f"group {line.name}"))
+            if y + ROW <= seen.top() or y > seen.bottom():
                 continue
             if isinstance(line, Load):
                 self._ribbon(painter, line, y)
@@ -185,7 +203,6 @@ class Ribbons(Canvas):
         if folded:
             text = tr("{n} loads folded away").format(n=line.count)
             words(painter, QRectF(LABELS, y, 200, ROW), text, size=8, colour=look().muted)
-        self.areas.append((QRectF(0, y, LABELS, ROW), f"group {line.name}"))
 
     def _ribbon(self, painter: QPainter, load: Load, y: float) -> None:
         now, lit = look(), load.tag in self._session.selection

@@ -77,6 +77,20 @@ class Silhouette(Canvas):
         self._peak = (design.brief.profile(kind, season), design.job.draw, peak)
         self.update()
 
+    def show_design(self, design: Design) -> None:
+        """Paint again where anything it draws has changed."""
+        self.shows(
+            design.brief,
+            design.inverters,
+            design.job.loads,
+            design.job.draw,
+            str(_ceilings(design)),
+            self.day_kind,
+            self.season,
+            self.ready,
+            self.peak(design),
+        )
+
     def draw(self, painter: QPainter) -> None:
         design = self._session.shown.design
         profile, honest = design.brief.profile(self.day_kind, self.season), self.honest(design)

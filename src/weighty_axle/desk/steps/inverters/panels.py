@@ -423,7 +423,8 @@ class PanelsLeaf(Leaf):
                 fields.show_shown(shown, tag)
 
     def show_shown(self, shown: Shown) -> None:
-        self.model.put(tuple(zip(shown.design.circuits, shown.design.panels.circuits, strict=True)))
+        rows = tuple(zip(shown.design.circuits, shown.design.panels.circuits, strict=True))
+        self.model.put(rows, shown.job.loads, shown.design.ac)
         self.presses["A circuit for every load"].setEnabled(
             any(not circuit.stated for circuit in shown.design.circuits)
         )
