@@ -46,6 +46,19 @@ def test_the_list_of_leaves_is_whole(window):
 
 
 @pytest.mark.parametrize(("step", "name"), LEAVES)
+def test_columns_that_fit_their_contents_cut_none(open_window, qapp, step, name):
+    window = open_window("demo:library-bus")
+    window.go(step)
+    window.bench.turn_to(name)
+    qapp.processEvents()
+    for table in window.bench.view(step).leaf.findChildren(QTableView):
+        header = table.horizontalHeader()
+        for column in range(table.model().columnCount()):
+            if header.sectionResizeMode(column) == header.ResizeMode.ResizeToContents and table.isVisible():
+                assert header.sectionSize(column) >= min(table.sizeHintForColumn(column), header.maximumSectionSize())
+
+
+@pytest.mark.parametrize(("step", "name"), LEAVES)
 def test_every_control_of_a_leaf_has_a_name_and_tab_reaches_it(open_window, step, name):
     window = open_window("demo:library-bus")
     part = leaf(window, step, name)

@@ -63,11 +63,8 @@ class Records(QAbstractTableModel):
             self._rows = rows
             self.endInsertRows()
         self._rows = rows
-        changed = [
-            at
-            for at, (row, was) in enumerate(zip(rows, before, strict=False))
-            if not same or (row is not was and row != was)
-        ]
+        # New rows too: a table fits its columns to what is told to have changed.
+        changed = [at for at, row in enumerate(rows) if at >= old or not same or _differs(row, before[at])]
         if changed:
             self.dataChanged.emit(self.index(changed[0], 0), self.index(changed[-1], len(self._columns) - 1))
 
@@ -127,6 +124,11 @@ class Records(QAbstractTableModel):
 def _words(value: float, kind: Kind, system: System) -> str:
     """A value as a cell shows it; a plain number stays plain."""
     return f"{value:g}" if kind.stored == "1" and not kind.bare else show(value, kind.stored, system)
+
+
+def _differs(row: Any, was: Any) -> bool:
+    """Whether a row is not what it was."""
+    return row is not was and bool(row != was)
 
 
 def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableView:
