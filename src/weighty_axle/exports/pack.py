@@ -14,7 +14,7 @@ from weighty_axle.exports.data.figures import design_data, findings_data
 from weighty_axle.exports.pages import bank, brief, cover, inverters, roof, settings, summary, vehicle, wiring
 from weighty_axle.exports.pages import findings as findings_part
 from weighty_axle.exports.pages.page import PackPages, write_pdf
-from weighty_axle.exports.tables.design import circuits_csv, items_csv, settings_csv, states_csv
+from weighty_axle.exports.tables.design import TABLES
 from weighty_axle.job import limits
 from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
 from weighty_axle.job.models.document import Job
@@ -29,7 +29,7 @@ def _silent(_share: float, _words: str) -> None:
     """Progress of work nobody watches."""
 
 
-NAMES = ("pack.pdf", "items.csv", "settings.csv", "circuits.csv", "states.csv", "design.json", "findings.json")
+NAMES = ("pack.pdf", *TABLES, "design.json", "findings.json")
 """Files of a pack."""
 
 
@@ -78,10 +78,7 @@ def write_pack(
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
     tables = {
-        "items.csv": items_csv(design),
-        "settings.csv": settings_csv(design),
-        "circuits.csv": circuits_csv(design),
-        "states.csv": states_csv(design),
+        **{name: table(design) for name, table in TABLES.items()},
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
     }

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from importlib import import_module
 from typing import TYPE_CHECKING
@@ -30,11 +29,11 @@ if TYPE_CHECKING:
     from weighty_axle.desk.frame.workings import WorkingsPanel
 
 
-def _view(step: Step, session: Session, system: System) -> StepView:
-    """View of a step, imported when it is first shown: the first screen pays only for itself."""
+def view_class(step: Step) -> type[StepView]:
+    """Class of a step's view, imported when it is first asked for: the first screen pays only for itself."""
     module = import_module(f"weighty_axle.desk.steps.{step.key}.view")
-    view: Callable[[Step, Session, System], StepView] = getattr(module, step.view_class)
-    return view(step, session, system)
+    view: type[StepView] = getattr(module, step.view_class)
+    return view
 
 
 class _Right(QWidget):
@@ -111,7 +110,7 @@ class Workbench(QWidget):
     def view(self, step: str) -> StepView:
         """The step's view, made when first asked for."""
         if step not in self.views:
-            made = _view(step_of(step), self.session, self.system)
+            made = view_class(step_of(step))(step_of(step), self.session, self.system)
             made.opened.connect(self.open_figure)
             made.wants.connect(self.wants)
             made.works.connect(self.works)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from weighty_axle.design.derive import Design
 from weighty_axle.exports.tables.cells import csv_bytes
 from weighty_axle.job.models.roof import spec_of
@@ -100,3 +102,12 @@ def states_csv(design: Design) -> bytes:
     return csv_bytes(
         ("plugged", "inverters", "stacking", "selectors", *(f"panel {tag}" for tag in panels), "wrong"), rows
     )
+
+
+TABLES: dict[str, Callable[[Design], bytes]] = {
+    "items.csv": items_csv,
+    "settings.csv": settings_csv,
+    "circuits.csv": circuits_csv,
+    "states.csv": states_csv,
+}
+"""Tables of a pack by the name of their file."""

@@ -17,9 +17,9 @@ from weighty_axle.job.checks.problem import JobError, Problem
 from weighty_axle.job.checks.whole import problem_from, problems
 from weighty_axle.job.files import container
 from weighty_axle.job.files.disk import part_beside, replacing, why
-from weighty_axle.job.files.migrations import STEPS
 from weighty_axle.job.limits import MB
-from weighty_axle.job.models.document import FORMAT, FORMAT_VERSION, Job
+from weighty_axle.job.models.document import FORMAT, Job
+from weighty_axle.job.models.versions import FORMAT_VERSION, STEPS
 
 PREVIOUS, DAMAGED = "~", ".damaged"
 """Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried
@@ -137,7 +137,7 @@ def _present_version(document: dict[str, Any]) -> dict[str, Any]:
         raise _refusal(f"a list of the version {version} document has more than {limits.OLD_LIST} entries.")
     while version < FORMAT_VERSION:
         try:
-            document = STEPS[version](document)
+            document = {**STEPS[version - 1](document), "format_version": version + 1}
         except (AttributeError, TypeError, ValueError, KeyError, ArithmeticError) as error:
             raise _refusal(
                 f"the version {version} document is damaged and cannot be brought up to date ({str(error)[:200]})."

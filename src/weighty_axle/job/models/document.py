@@ -22,13 +22,11 @@ from weighty_axle.job.models.place import Fitting
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay
+from weighty_axle.job.models.versions import FORMAT_VERSION
 from weighty_axle.job.models.wiring import Board, Wiring
 from weighty_axle.job.stated import Name, Place, Size, Stated, Text
 
 FORMAT = "weighty-axle job"
-
-
-FORMAT_VERSION = 4
 
 
 Practice = Literal["north_american", "international"]
@@ -38,7 +36,7 @@ class Job(Stated, frozen=True, kw_only=True):
     """One vehicle's system, from the survey on. `draw` names the draw of on and off times of loads that cycle."""
 
     format: Literal["weighty-axle job"] = "weighty-axle job"
-    format_version: Literal[4] = 4
+    format_version: Annotated[int, Meta(ge=FORMAT_VERSION, le=FORMAT_VERSION)] = FORMAT_VERSION
     name: Name
     customer: Text
     notes: Text = ""

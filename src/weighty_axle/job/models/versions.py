@@ -24,7 +24,7 @@ def _one_to_two(document: Document) -> Document:
                     spans.append([hour * 60, hour * 60 + 60, level])
             patterns[kind] = spans
         loads.append({**{key: value for key, value in load.items() if key != "hours"}, "patterns": patterns})
-    return {**document, "loads": loads, "format_version": 2}
+    return {**document, "loads": loads}
 
 
 def _two_to_three(document: Document) -> Document:
@@ -42,15 +42,17 @@ def _two_to_three(document: Document) -> Document:
     loads = [
         {**load, "supply": supplies.get(load.get("supply"), load.get("supply"))} for load in document.get("loads", [])
     ]
-    return {**document, "loads": loads, "format_version": 3}
+    return {**document, "loads": loads}
 
 
 def _three_to_four(document: Document) -> Document:
     """Version 4 says which inverter ties the neutral to earth while inverting; until then the first one was meant."""
     inverters = document.get("inverters", {})
     units = [{**unit, "bonds": unit.get("bonds", index == 0)} for index, unit in enumerate(inverters.get("units", []))]
-    return {**document, "inverters": {**inverters, "units": units}, "format_version": 4}
+    return {**document, "inverters": {**inverters, "units": units}}
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}
-"""Version a step starts from -> the step; it ends one version later."""
+STEPS: tuple[Callable[[Document], Document], ...] = (_one_to_two, _two_to_three, _three_to_four)
+"""Steps in order: the first brings version 1 to 2. A new one at the end makes a new version."""
+FORMAT_VERSION = 1 + len(STEPS)
+"""Version of the documents this program writes."""
