@@ -218,8 +218,6 @@ class Window(QWidget):
             )
         )
 
-    # ---- doing ----
-
     def undo(self) -> None:
         """Take the last step back."""
         if self.session is not None:
@@ -324,8 +322,6 @@ class Window(QWidget):
     def _on_progress(self, share: float, words: str) -> None:
         if self.notice is not None:
             self.notice.progress(share, words)
-
-    # ---- saying ----
 
     def showEvent(self, event: QShowEvent) -> None:
         """Without a job the start page is shown."""
