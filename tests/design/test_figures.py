@@ -5,7 +5,7 @@ import math
 import pytest
 
 from weighty_axle.design.derive import derive
-from weighty_axle.design.figures import Figure
+from weighty_axle.design.figures import Figure, Given
 from weighty_axle.exports.data.figures import working_lines
 from weighty_axle.units import show
 
@@ -108,3 +108,31 @@ def test_a_working_as_lines_holds_all_of_it(clinic, system):
             bounded += 1
             assert rest[1].casefold() == figure.limit.casefold() and rest[1][:1] == rest[1][:1].upper()
     assert bounded > 20
+
+
+SAID = {"name": "x", "unit": "W", "formula": "", "source": ""}
+
+
+@pytest.mark.parametrize(
+    ("make", "values", "expected"),
+    [
+        (Figure.total, (), 0.0),
+        (Figure.total, (2.0, 3.5), 5.5),
+        (Figure.product, (2.0, 3.5, 4.0), 28.0),
+        (Figure.difference, (10.0, 3.0, 2.5), 4.5),
+        (Figure.quotient, (12.0, 3.0, 2.0), 2.0),
+        (Figure.largest, (1.0, 7.0, 3.0), 7.0),
+        (Figure.least, (4.0, 1.5, 3.0), 1.5),
+    ],
+)
+def test_figures_compute_themselves_from_the_inputs_they_show(make, values, expected):
+    inputs = tuple(Given(f"input {at}", value, "W") for at, value in enumerate(values))
+    made = make(inputs=inputs, **SAID)
+    assert made.value == expected and made.inputs == inputs
+
+
+def test_dividing_by_nothing_is_said_or_raised():
+    inputs = (Given("energy", 5.0, "Wh"), Given("need", 0.0, "Wh"))
+    assert Figure.quotient(inputs=inputs, by_zero=math.inf, **SAID).value == math.inf
+    with pytest.raises(ZeroDivisionError):
+        Figure.quotient(inputs=inputs, **SAID)

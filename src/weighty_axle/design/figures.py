@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from functools import reduce
 from operator import sub, truediv
-from typing import Any
+from typing import Any, NotRequired, TypedDict, Unpack
 
 from msgspec import Struct
 
@@ -34,6 +34,17 @@ class Given(Struct, frozen=True):
     unit: str
 
 
+class Said(TypedDict):
+    """What a figure says beside its value."""
+
+    name: str
+    unit: str
+    formula: str
+    inputs: tuple[Given | Figure, ...]
+    source: str
+    limit: NotRequired[str]
+
+
 class Figure(Struct, frozen=True, kw_only=True):
     """A computed number. Inputs that are figures themselves can be opened in turn. `limit` says what bounds it.
 
@@ -50,64 +61,39 @@ class Figure(Struct, frozen=True, kw_only=True):
     limit: str = ""
 
     @classmethod
-    def total(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
-    ) -> Figure:
+    def total(cls, **said: Unpack[Said]) -> Figure:
         """The sum of its inputs; 0 of none."""
-        value = sum(given.value for given in inputs)
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        return cls(value=sum(given.value for given in said["inputs"]), **said)
 
     @classmethod
-    def product(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
-    ) -> Figure:
+    def product(cls, **said: Unpack[Said]) -> Figure:
         """The product of its inputs."""
-        value = math.prod(given.value for given in inputs)
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        return cls(value=math.prod(given.value for given in said["inputs"]), **said)
 
     @classmethod
-    def difference(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
-    ) -> Figure:
+    def difference(cls, **said: Unpack[Said]) -> Figure:
         """The first of its inputs less all others."""
-        value = reduce(sub, (given.value for given in inputs))
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        return cls(value=reduce(sub, (given.value for given in said["inputs"])), **said)
 
     @classmethod
-    def quotient(
-        cls,
-        *,
-        name: str,
-        unit: str,
-        formula: str,
-        inputs: tuple[Given | Figure, ...],
-        source: str,
-        limit: str = "",
-        by_zero: float | None = None,
-    ) -> Figure:
+    def quotient(cls, *, by_zero: float | None = None, **said: Unpack[Said]) -> Figure:
         """The first of its inputs divided by all others.
 
         `by_zero` is the value where one of these is 0; without it that raises ZeroDivisionError.
         """
-        zero = by_zero is not None and any(given.value == 0 for given in inputs[1:])
-        value = by_zero if zero and by_zero is not None else reduce(truediv, (given.value for given in inputs))
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        if by_zero is not None and any(given.value == 0 for given in said["inputs"][1:]):
+            return cls(value=by_zero, **said)
+        return cls(value=reduce(truediv, (given.value for given in said["inputs"])), **said)
 
     @classmethod
-    def largest(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
-    ) -> Figure:
+    def largest(cls, **said: Unpack[Said]) -> Figure:
         """The largest of its inputs."""
-        value = max(given.value for given in inputs)
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        return cls(value=max(given.value for given in said["inputs"]), **said)
 
     @classmethod
-    def least(
-        cls, *, name: str, unit: str, formula: str, inputs: tuple[Given | Figure, ...], source: str, limit: str = ""
-    ) -> Figure:
+    def least(cls, **said: Unpack[Said]) -> Figure:
         """The least of its inputs."""
-        value = min(given.value for given in inputs)
-        return cls(name=name, value=value, unit=unit, formula=formula, inputs=inputs, source=source, limit=limit)
+        return cls(value=min(given.value for given in said["inputs"]), **said)
 
 
 def figures_in(result: Any, path: str = "") -> Iterator[tuple[str, Figure]]:

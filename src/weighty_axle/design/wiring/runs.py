@@ -18,11 +18,11 @@ from weighty_axle.design.wiring.choices import (
     conductor_choices,
 )
 from weighty_axle.job.models.bank import Pack
-from weighty_axle.job.models.charging import Charging
+from weighty_axle.job.models.charging import AlternatorCharger, Charging
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Controller
-from weighty_axle.job.models.wiring import Wiring
+from weighty_axle.job.models.wiring import Board, Wiring
 from weighty_axle.job.stated import Place
 from weighty_axle.physics.electric.batteries import prospective_current_a
 from weighty_axle.physics.electric.protection import next_rating_a
@@ -209,17 +209,7 @@ def _asks(
             inputs=(Given("Rating", rating, "A"),),
             source="controller datasheet",
         )
-        asks.append(
-            _Ask(
-                tag=f"W-{controller.tag}",
-                start=stated.board.tag,
-                end=controller.tag,
-                measured_m=controller.lead_m,
-                places=(board, controller.place),
-                current=figure,
-                factor=CHARGER_FACTOR,
-            )
-        )
+        asks.append(_charging_ask(controller, stated.board, figure))
     for charger in charging.alternator_chargers:
         figure = Figure(
             name=f"{charger.tag} output",
@@ -236,18 +226,21 @@ def _asks(
             ),
             source="charger datasheet",
         )
-        asks.append(
-            _Ask(
-                tag=f"W-{charger.tag}",
-                start=stated.board.tag,
-                end=charger.tag,
-                measured_m=charger.lead_m,
-                places=(board, charger.place),
-                current=figure,
-                factor=CHARGER_FACTOR,
-            )
-        )
+        asks.append(_charging_ask(charger, stated.board, figure))
     return asks
+
+
+def _charging_ask(end: Controller | AlternatorCharger, board: Board, current: Figure) -> _Ask:
+    """What a run from the board to what charges asks for."""
+    return _Ask(
+        tag=f"W-{end.tag}",
+        start=board.tag,
+        end=end.tag,
+        measured_m=end.lead_m,
+        places=(board.place, end.place),
+        current=current,
+        factor=CHARGER_FACTOR,
+    )
 
 
 def _length(ask: _Ask) -> Figure:
