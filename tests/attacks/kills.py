@@ -26,8 +26,8 @@ from weighty_axle.desk.app import make_application
 from weighty_axle.desk.work.preferences import Preferences
 from weighty_axle.desk.kit.theme import apply_look
 from weighty_axle.desk.frame.window import Window
-from weighty_axle.job import journal, store
-from weighty_axle.job.edits import set_value
+from weighty_axle.job.files import journal, store
+from weighty_axle.job.edits.edit import set_value
 
 path, root, n = Path(sys.argv[1]), Path(sys.argv[2]), int(sys.argv[3])
 application = make_application()

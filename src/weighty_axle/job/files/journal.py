@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
-import hashlib
 import itertools
 import os
 import re
@@ -64,7 +63,13 @@ class Recovered(Struct, frozen=True):
 
 def digest_of(job: Job) -> str:
     """What tells one job from another."""
-    return hashlib.sha256(msgspec.json.encode(job)).hexdigest()[:24]
+    return _digest(msgspec.json.encode(job))
+
+
+def _digest(encoded: bytes) -> str:
+    import hashlib  # not before the first picture: it brings a whole library for cyphers along
+
+    return hashlib.sha256(encoded).hexdigest()[:24]
 
 
 class Journal:
@@ -97,7 +102,7 @@ class Journal:
             self._let_go()
             self._open()
         encoded = msgspec.json.encode(job)
-        header = msgspec.structs.replace(header, order=self._next(), digest=hashlib.sha256(encoded).hexdigest()[:24])
+        header = msgspec.structs.replace(header, order=self._next(), digest=_digest(encoded))
         body = msgspec.json.encode(header) + b"\t" + zlib.compress(encoded, 1)
         line = b"%08x %08x " % (zlib.crc32(body), len(body)) + body + b"\n"
         if self._good_bytes > _START_AFRESH_BYTES:

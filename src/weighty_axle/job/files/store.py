@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import os
 import stat
 from pathlib import Path
@@ -88,6 +87,8 @@ def changed_since(path: Path, stamp: Stamp | None) -> bool:
 
 def _hash(file: IO[bytes], size: int) -> str:
     """Hash of an open file; of a large one there is none, since a job is opened on the window's thread."""
+    import hashlib  # as in the journal
+
     return hashlib.file_digest(file, "sha256").hexdigest() if size <= limits.HASHED_BYTES else ""  # type: ignore[arg-type]  # any binary file will do
 
 
