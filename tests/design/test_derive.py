@@ -4,10 +4,12 @@ from inspect import signature
 from typing import get_args, get_type_hints
 
 import pytest
+from msgspec.json import encode
 from msgspec.structs import replace
 
 from tests.building import changed
 from weighty_axle.design.derive import TABLE, Answer, Deriver, Design, Each, derive
+from weighty_axle.exports.data.figures import design_data
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import move
 from weighty_axle.job.models.document import Job
@@ -46,6 +48,26 @@ def test_only_what_an_edit_touches_is_derived_again(clinic):
     )
     three = deriver.derive(set_pack_count(8).apply(clinic))
     assert three.brief is one.brief and three.bank is not one.bank
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda job: replace(job, day_kinds=job.day_kinds[::-1]),
+        lambda job: replace(job, loads=job.loads[::-1]),
+        lambda job: replace(job, inverters=replace(job.inverters, sources=job.inverters.sources[::-1])),
+        lambda job: replace(job, stays=job.stays[1:]),
+        lambda job: set_pack_count(len(job.bank.packs) + job.bank.series).apply(job),
+    ],
+    ids=["kinds of day turned round", "loads turned round", "sources turned round", "a stay gone", "a pack more"],
+)
+def test_what_is_kept_is_what_would_be_derived_afresh(library_bus, change):
+    deriver = Deriver()
+    deriver.derive(library_bus)
+    changed = change(library_bus)
+    kept, fresh = deriver.derive(changed), derive(changed)
+    assert encode(design_data(kept)) == encode(design_data(fresh))
+    assert encode(design_data(deriver.derive(library_bus))) == encode(design_data(derive(library_bus)))
 
 
 # ---- the table ----

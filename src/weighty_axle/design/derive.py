@@ -239,7 +239,7 @@ class Deriver:
         made = {key: self._once((row.name, key), row.function, parts) for key, parts in pieces.items()}
         # The very dict while no piece has changed, so that what reads it stays as it is.
         old: dict[Any, Any] = self._kept.get(row.name, ((), {}))[1]
-        if old.keys() == made.keys() and all(old[key] is one for key, one in made.items()):
+        if list(old) == list(made) and all(old[key] is piece for key, piece in made.items()):
             made = old
         self._kept[row.name] = ((), made)
         return made
