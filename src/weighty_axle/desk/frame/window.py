@@ -388,6 +388,7 @@ class Window(QWidget):
             Command(tr("Text smaller"), "", partial(self.set_text_scale, scale - 0.1), "look"),
             Command(tr("Units: metric"), "", partial(self.set_units, "metric"), "units"),
             Command(tr("Units: US"), "", partial(self.set_units, "us"), "units"),
+            *self.jobs.other_jobs(),
         ]
 
     def _menu(self) -> list[Command]:

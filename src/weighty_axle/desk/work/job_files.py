@@ -87,15 +87,19 @@ class JobFiles(QObject):
         self._waiting: list[journal.Recovered] = []
 
     def commands(self) -> list[Command]:
-        """What can be opened, begun and saved."""
-        from weighty_axle.reference.vehicle_types import vehicle_types
-
+        """What opens and saves."""
         found = [Command(tr("Open a job…"), "Ctrl+O", self.browse, "job")]
         if self._desk.session is not None:
             found.append(Command(tr("Save"), "Ctrl+S", self.save, "job"))
             found.append(Command(tr("Save as…"), "Ctrl+Shift+S", self.save_as, "job"))
+        return found
+
+    def other_jobs(self) -> list[Command]:
+        """Demos, new jobs and those opened of late."""
+        from weighty_axle.reference.vehicle_types import vehicle_types
+
         names = demos.names()
-        found += [
+        found = [
             Command(tr("Open demo {name}").format(name=name), "", partial(self.open_name, f"demo:{name}"), "demos")
             for name in names
         ]
