@@ -65,13 +65,13 @@ LEFT_ALONE = (
 class Hands:
     """Uses a window at random; the same way for the same seed.
 
-    `held_s` is the longest time one action held it, and which.
+    `held` is, for each action, what the window's thread worked, what passed in all [s], and its name.
     """
 
     def __init__(self, window: Window, seed: int) -> None:
         self.window, self.dice = window, random.Random(seed)
         self.done: list[str] = []
-        self.held: list[tuple[float, str]] = []
+        self.held: list[tuple[float, float, str]] = []
         self._pressed: tuple[Canvas, QPointF] | None = None
         self._actions: list[tuple[int, Callable[[], str]]] = [
             (10, self._canvas),
@@ -104,12 +104,12 @@ class Hands:
         weights = [weight for weight, _ in self._actions]
         while time.monotonic() - began < seconds and len(self.done) < actions:
             (_, action), *_ = self.dice.choices(self._actions, weights)
-            started = time.monotonic()
+            started, worked = time.monotonic(), time.thread_time()
             name = action()
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop of the program does
             QApplication.processEvents()
             self.done.append(name)
-            self.held.append((time.monotonic() - started, name))
+            self.held.append((time.thread_time() - worked, time.monotonic() - started, name))
         if self._pressed is not None:
             self._drag_ends()
 

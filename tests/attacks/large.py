@@ -126,7 +126,11 @@ def _hands(seconds: int, seed: int) -> Iterable[str]:
             flush=True,
         )
         yield from told
-        yield from (f"held {held:.2f} s: {name}" for held, name in hands.held if held > 0.25)
+        # Its own work is what the window's thread is held by; the rest is work in the background and other programs.
+        # Waiting without working (a lock, a disk) is told when it is long.
+        for worked, passed, name in hands.held:
+            if worked > 0.25 or passed > 2.0:
+                yield f"held {worked:.2f} s by its own work, {passed:.2f} s in all: {name}"
         if _memory_mb() > 1.3 * level_mb + 50:
             yield f"memory went from {level_mb:.0f} to {_memory_mb():.0f} MB"
 
