@@ -67,7 +67,7 @@ def accepted(seed: int) -> Job:
     dice = random.Random(seed)
     document = json.loads(store.encode(dice.choice(_BASES or _BASES.extend(bases()) or _BASES)))
     job = store.decode(json.dumps(document).encode())
-    hard, part = dice.choice((0.1, 0.5, 0.95)), dice.choice(("", "", *_PARTS))
+    hard, part = dice.choice((0.1, 0.5, 0.95)), dice.choice(("", "", *(one for one in _PARTS if document[one])))
     for _ in range(dice.choice((4, 10, 25, 60))):
         # A change the checks refuse is taken back; the others stand.
         tried = copy.deepcopy(document)
@@ -83,7 +83,33 @@ def accepted(seed: int) -> Job:
 
 _BASES: list[Job] = []
 _MODEL = inspect.type_info(Job)
-_PARTS = ("bank", "inverters", "ac", "roof", "charging", "wiring", "vehicle", "loads")
+_PARTS = (
+    "bank",
+    "inverters",
+    "ac",
+    "roof",
+    "charging",
+    "wiring",
+    "vehicle",
+    "loads",
+    "bars",
+    "groups",
+    "converters",
+    "dc",
+)
+    "bank",
+    "inverters",
+    "ac",
+    "roof",
+    "charging",
+    "wiring",
+    "vehicle",
+    "loads",
+    "bars",
+    "groups",
+    "converters",
+    "dc",
+)
 
 
 def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
@@ -97,6 +123,8 @@ def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
         if part and site[0][0] != part:
             continue
         by_field.setdefault(tuple("#" if isinstance(one, int) else one for one in site[0]), []).append(site)
+    if not by_field:  # this document states nothing there
+        return
     path, kind = dice.choice(by_field[dice.choice(list(by_field))])
     *way, last = path
     owner = document
@@ -105,11 +133,19 @@ def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
     owner[last] = _other(owner[last], kind, dice, hard)
 
 
+def _bare(kind: Any) -> Any:
+    """A type without title and help around it."""
+    while isinstance(kind, inspect.Metadata):
+        kind = kind.type
+    return kind
+
+
 def _sites(value: Any, kind: Any, path: tuple[Any, ...]) -> Iterator[Site]:
+    kind = _bare(kind)
     if path and path[-1] not in ("format", "format_version"):
         yield path, kind
     if isinstance(kind, inspect.UnionType):
-        kind = next((one for one in kind.types if not isinstance(one, inspect.NoneType)), kind)
+        kind = _bare(next((one for one in kind.types if not isinstance(one, inspect.NoneType)), kind))
     if isinstance(kind, inspect.StructType) and value is not None:
         for at, field in enumerate(kind.fields):
             yield from _sites(
@@ -124,8 +160,9 @@ def _sites(value: Any, kind: Any, path: tuple[Any, ...]) -> Iterator[Site]:
 
 
 def _other(value: Any, kind: Any, dice: random.Random, hard: float) -> Any:
+    kind = _bare(kind)
     if isinstance(kind, inspect.UnionType):
-        some = [one for one in kind.types if not isinstance(one, inspect.NoneType)]
+        some = [_bare(one) for one in kind.types if not isinstance(one, inspect.NoneType)]
         if value is not None and len(some) < len(kind.types) and dice.random() < 0.3:
             return None
         return _other(value, dice.choice(some), dice, hard)

@@ -8,11 +8,13 @@ from msgspec.json import encode
 from msgspec.structs import replace
 
 from tests.building import changed
+from weighty_axle.design.beside import Beside
 from weighty_axle.design.derive import TABLE, Answer, Deriver, Design, Each, derive
 from weighty_axle.exports.data.figures import design_data
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import move
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.systems import System
 from weighty_axle.reference import tables
 
 
@@ -73,6 +75,10 @@ def test_what_is_kept_is_what_would_be_derived_afresh(library_bus, change):
 # ---- the table ----
 
 
+GIVEN = {"job": Job, "whole": Job, "system": System, "beside": tuple[Beside, ...]}
+"""What rows may read besides answers above them."""
+
+
 def _type_at(kind, path):
     """Type of what a path leads to, by the annotations of what it goes through."""
     for name in path:
@@ -82,7 +88,7 @@ def _type_at(kind, path):
 
 def _table_types():
     """Every row, the types of what it reads, and the types its function takes."""
-    known = {"job": Job}
+    known = dict(GIVEN)
     for row in TABLE:
         hints = get_type_hints(row.function)
         made = hints.pop("return")
@@ -94,7 +100,7 @@ def _table_types():
             reads = [path.split(".") for path in row.reads]
             yield row, tuple(_type_at(known[head], rest) for head, *rest in reads), tuple(hints.values())
             known[row.name] = made
-        assert row.name not in ("job", ""), row
+        assert row.name not in ("job", "whole", "system", "beside", ""), row
 
 
 def _fits(read, taken):
@@ -113,8 +119,11 @@ def test_every_row_reads_what_its_function_takes(row, reads, takes):
 def test_rows_have_names_of_their_own_and_make_all_of_a_design():
     names = [row.name for row in TABLE]
     assert len(set(names)) == len(names)
-    kinds = {"job": Job} | {row.name: get_type_hints(row.function)["return"] for row in TABLE}
-    assert {name: kinds[name] for name in get_type_hints(Design)} == get_type_hints(Design)
+    kinds = {"job": Job, "whole": Job, "system": System, "beside": tuple[Beside, ...]} | {
+        row.name: get_type_hints(row.function)["return"] for row in TABLE
+    }
+    shown = {name: kind for name, kind in get_type_hints(Design).items() if name != "others"}
+    assert {name: kinds[name] for name in shown} == shown
     read = {
         path.partition(".")[0] for row in TABLE for path in (row.reads if isinstance(row, Answer) else (row.pieces,))
     }

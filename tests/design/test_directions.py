@@ -287,7 +287,7 @@ LAWS = {
     ),
     "a stronger alternator charger": (
         "eye-clinic",
-        "charging.alternator_chargers[ALT1].spec.output_w",
+        "converters[ALT1].spec.output_w",
         np.linspace(300, 2000, 6),
         ("charging.worst_a",),
         (),

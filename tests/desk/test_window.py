@@ -362,8 +362,8 @@ def test_the_job_menu_takes_several_steps_back(window):
     ("step", "turn", "name", "text", "path", "value"),
     [
         ("wiring", "", "Runs in one bundle", "3", "wiring.runs_together", 3),
-        ("charging", "", "Its most, as a current", "18 A", "charging.alternator_chargers[ALT1].spec.output_a", 18.0),
-        ("charging", "", "Its most, as a power", "0.9 kW", "charging.alternator_chargers[ALT1].spec.output_w", 900.0),
+        ("charging", "", "Its most, as a current", "18 A", "converters[ALT1].spec.output_a", 18.0),
+        ("charging", "", "Its most, as a power", "0.9 kW", "converters[ALT1].spec.output_w", 900.0),
         ("roof", "Strings", "Starts this far over the bank", "8 V", "roof.controllers[CC1].spec.start_margin_v", 8.0),
         ("roof", "Strings", "Runs this far over the bank", "2 V", "roof.controllers[CC1].spec.run_margin_v", 2.0),
         ("roof", "Strings", "Starts only from", "120 V", "roof.controllers[CC1].spec.start_v", 120.0),
@@ -390,7 +390,7 @@ def test_an_alternator_charger_states_one_output_at_least(window):
     power.clear()
     QTest.keyClick(power, KEY.Key_Return)
     assert power.objectName() == "wrong" and "needs an output in A or in W" in power.accessibleDescription()
-    assert window.session.shown.job.charging.alternator_chargers[0].spec.output_w == 1000
+    assert window.session.shown.job.converters[0].spec.output_w == 1000
 
 
 def test_the_strip_selects_and_folds(window):

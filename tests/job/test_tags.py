@@ -26,12 +26,11 @@ def _tagged_paths(kind, path=""):
         if isinstance(one, type) and issubclass(one, Stated):
             if "tag" in one.__struct_fields__:
                 yield here
-            else:
-                yield from _tagged_paths(one, here)
+            yield from _tagged_paths(one, here)
 
 
 def test_everything_with_a_tag_is_registered(clinic):
-    paths = [kind.path for kind in KINDS]
+    paths = [path for kind in KINDS for path in kind.paths]
     assert sorted(paths) == sorted(_tagged_paths(Job))
     assert len({kind.stem for kind in KINDS}) == len({kind.word for kind in KINDS}) == len(KINDS)
     placed = [thing.tag for kind, thing in tagged(clinic) if kind.placed]

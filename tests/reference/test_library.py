@@ -19,6 +19,7 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, set_stacking
 from weighty_axle.job.models.inverters import LINES
 from weighty_axle.reference import tables
+from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.rules.judge import judge
 
 SUFFIXES = (
@@ -119,19 +120,20 @@ def test_every_stated_number_says_its_unit(struct):
 
 @pytest.mark.parametrize("spec", tables.packs().rows, ids=lambda one: one.name)
 def test_every_generic_pack_makes_a_bank(clinic, puppet, spec):
-    """Wh per kg of LFP packs lies between 70 and 160, C-rates at or below 1 but for peaks: common practice, no
-    source.
+    """Wh per kg of LFP packs lies between 70 and 160, of lead-acid between 30 and 50; C-rates at or below 1 but for
+    peaks: common practice, no source.
     """
     energy = spec.cells_in_series * spec.cell_nominal_v * spec.capacity_ah
-    assert 70 < energy / spec.mass_kg < 160
-    assert max(spec.charge_a, spec.discharge_a) <= spec.capacity_ah <= 2 * max(spec.charge_a, spec.discharge_a)
+    low, high = (70, 160) if spec.chemistry == "lfp" else (30, 50)
+    assert low < energy / spec.mass_kg < high
+    assert max(spec.charge_a, spec.discharge_a) <= spec.capacity_ah <= 2.1 * max(spec.charge_a, spec.discharge_a)
     for job in (clinic, puppet):
         changed = set_pack(spec, 1).apply(job)
         assert problems(changed) == []
         found = {one.rule.id for one in judge(derive(changed))}
         fits = (
-            job.inverters.spec.dc_min_v <= spec.cells_in_series * 3.0
-            and spec.cells_in_series * 3.65 <= job.inverters.spec.dc_max_v
+            job.inverters.spec.dc_min_v <= spec.cells_in_series * CELL_POINTS[spec.chemistry].cut_out
+            and spec.cells_in_series * spec.cell_max_v <= job.inverters.spec.dc_max_v
         )
         assert bool(found & {"bank.over-inverter-voltage", "bank.under-inverter-voltage"}) != fits
 

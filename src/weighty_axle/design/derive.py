@@ -9,16 +9,19 @@ from operator import attrgetter
 from typing import Any, NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from weighty_axle.design.bank.cold import ColdResult, cold
 from weighty_axle.design.bank.links import in_service, pack_states
 from weighty_axle.design.bank.packs import BankResult, bank, bank_ratings
+from weighty_axle.design.beside import Beside
 from weighty_axle.design.brief.day import BriefResult, brief
-from weighty_axle.design.brief.draws import draws_of, feeds_of, voltage_class
+from weighty_axle.design.brief.draws import dc_shares, draws_of, feeds_of, voltage_class
 from weighty_axle.design.brief.equipment import EquipmentResult, equipment
 from weighty_axle.design.brief.profiles import loss_curve, profile, profile_pieces
 from weighty_axle.design.brief.seasons import seasons_lived
 from weighty_axle.design.brief.stays import ItineraryResult, itinerary
+from weighty_axle.design.charging.converters import ConverterEnd, alternator_demand, direct_alternator, ends_at
 from weighty_axle.design.charging.mixes import ChargingResult, charging
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
@@ -38,19 +41,29 @@ from weighty_axle.design.roof.fixings import FixingResult, fixings
 from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
+from weighty_axle.design.sharing import beside, in_order
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
-from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
+from weighty_axle.design.wiring.runs import WiringResult, busiest, stacks_at, wiring
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
 from weighty_axle.job.models.document import Item, Job, placed_items
+from weighty_axle.job.stated import Stated
+from weighty_axle.job.systems import HOUSE, System, part_of, systems
 
 
 class Design(Struct, frozen=True, kw_only=True):
-    """Everything that follows from one job.
+    """Everything that follows from one system of a job, and from the others beside it.
 
-    Answers of the table below that have a place here are shown; the others are on the way to them.
+    `job` is the system seen as a job of its own, `whole` what was stated; `others` are the designs of the other
+    systems, empty where there is one only. Answers of the table below that have a place here are shown; the others are
+    on the way to them.
     """
 
+    system: System
     job: Job
+    whole: Job
+    others: tuple[Design, ...] = ()
+    ends: tuple[ConverterEnd, ...]
+    beside: tuple[Beside, ...]
     items: tuple[Item, ...]
     brief: BriefResult
     itinerary: ItineraryResult
@@ -78,7 +91,7 @@ class Design(Struct, frozen=True, kw_only=True):
     def figures(self) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`."""
         for name in self.__struct_fields__:
-            if name not in ("job", "items", "ac", "circuits", "states"):
+            if name not in ("system", "job", "whole", "others", "items", "ac", "circuits", "states"):
                 yield from figures_in(getattr(self, name), name)
 
 
@@ -103,7 +116,18 @@ class Each(NamedTuple):
 
 TABLE: tuple[Answer | Each, ...] = (
     Answer(
-        "items", placed_items, ("job.bank", "job.inverters", "job.roof", "job.charging", "job.wiring", "job.fittings")
+        "items",
+        placed_items,
+        (
+            "whole.bank",
+            "whole.inverters",
+            "whole.roof.controllers",
+            "whole.converters",
+            "whole.wiring.board",
+            "whole.bars",
+            "whole.groups",
+            "whole.fittings",
+        ),
     ),
     # The bank alone, before anyone asks anything of it.
     Answer("in_service", in_service, ("job.bank.packs",)),
@@ -120,17 +144,18 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("loss", loss_curve, ("job.inverters",)),
     Answer("before", before_loads, ("job.ac", "job.loads", "ac")),
     Answer("lived", seasons_lived, ("job.stays", "job.day_kinds")),
-    Answer("draws", draws_of, ("job.loads", "feeds", "bank_class", "job.wiring.converter_efficiency")),
+    Answer("dc_shares", dc_shares, ("job.loads", "whole", "bank_class", "job.wiring.board.tag")),
+    Answer("draws", draws_of, ("job.loads", "feeds", "dc_shares")),
     Answer(
         "day_pieces",
         profile_pieces,
-        ("job.day_kinds", "job.loads", "lived", "draws", "before", "job.inverters", "loss"),
+        ("job.day_kinds", "job.loads", "lived", "draws", "before", "job.inverters", "loss", "beside"),
     ),
     Each("profiles", profile, "day_pieces"),
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
-    Answer("bank", bank, ("ratings", "job.inverters", "brief")),
+    Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
     Answer("circuits", live_circuits, ("job.ac", "job.loads", "feeds", "job.inverters")),
     Answer("states", states, ("ac", "circuits", "job.inverters")),
@@ -159,14 +184,34 @@ TABLE: tuple[Answer | Each, ...] = (
         ("job.ac.storage", "job.loads", "job.inverters", "job.bank.packs", "job.roof.controllers", "ratings", "cold"),
     ),
     # The sun.
-    Answer("full_cell_v", full_cell_v, ("job.settings.full_charge",)),
+    Answer("full_cell_v", full_cell_v, ("job.settings.full_charge", "job.bank.spec")),
     Answer("roof", roof, ("job.roof", "job.site", "ratings", "full_cell_v")),
     Answer("remote", remote, ("job.roof", "job.site")),
     Answer("protection", pv_protection, ("job.roof", "roof", "remote", "job.wiring.ampacity_table")),
     Answer("fixings", fixings, ("job.roof",)),
     # Charging, weight, copper, set points.
-    Answer("charging", charging, ("job.charging", "job.inverters", "sources", "ratings", "roof", "remote", "job.roof")),
+    Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
+    Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag")),
+    Answer("demand_a", alternator_demand, ("whole", "job.charging")),
+    Answer(
+        "charging",
+        charging,
+        (
+            "job.charging",
+            "job.inverters",
+            "sources",
+            "ratings",
+            "roof",
+            "remote",
+            "job.roof",
+            "ends",
+            "beside",
+            "direct_a",
+            "demand_a",
+        ),
+    ),
     Answer("place", place, ("job.vehicle", "items", "job.roof")),
+    Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -175,9 +220,9 @@ TABLE: tuple[Answer | Each, ...] = (
             "job.wiring",
             "job.practice",
             "job.bank.packs",
-            "job.inverters",
+            "stacks",
             "job.roof.controllers",
-            "job.charging",
+            "ends",
             "ratings",
             "busiest",
         ),
@@ -218,7 +263,9 @@ def _same(old: Any, new: Any) -> bool:
     """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts
     made again.
     """
-    return old is new or (isinstance(new, Figure | tuple | str | float | int) and bool(old == new))
+    if isinstance(new, dict) and isinstance(old, dict):  # the order of keys is that of what is shown
+        return old is new or (list(old) == list(new) and bool(old == new))
+    return old is new or (isinstance(new, Figure | Stated | tuple | str | float | int) and bool(old == new))
 
 
 class Deriver:
@@ -226,6 +273,7 @@ class Deriver:
 
     def __init__(self) -> None:
         self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
+        self._of: dict[str, Deriver] = {}
 
     def _once(self, key: Any, function: Callable[..., Any], parts: tuple[Any, ...]) -> Any:
         kept = self._kept.get(key)
@@ -244,19 +292,28 @@ class Deriver:
         self._kept[row.name] = ((), made)
         return made
 
-    def derive(self, job: Job) -> Design:
-        """Design of a job.
-
-        Raises: ValueError only for a job that job.checks would refuse.
-        """
-        found: dict[str, Any] = {"job": job}
+    def _one(self, system: System, whole: Job, beside: tuple[Beside, ...]) -> Design:
+        """Design of one system."""
+        found: dict[str, Any] = {"job": part_of(whole, system.key), "whole": whole, "beside": beside, "system": system}
         for row in TABLE:
             if isinstance(row, Each):
                 found[row.name] = self._each(row, found[row.pieces])
             else:
                 parts = tuple(found[head] if walk is None else walk(found[head]) for head, walk in _GETTERS[row.name])
                 found[row.name] = self._once(row.name, row.function, parts)
-        return Design(**{name: found[name] for name in Design.__struct_fields__})
+        return Design(**{name: found[name] for name in Design.__struct_fields__ if name != "others"})
+
+    def derive(self, job: Job) -> Design:
+        """Design of a job: of its house system, with those of the others beside it.
+
+        Raises: ValueError only for a job that job.checks would refuse.
+        """
+        made: dict[str, Design] = {}
+        for system in in_order(job):
+            keeper = self._of.setdefault(system.key, Deriver()) if system.key != HOUSE else self
+            made[system.key] = keeper._one(system, job, beside(job, system, made))
+        house = made.pop(HOUSE)
+        return replace(house, others=tuple(made[one.key] for one in systems(job)[1:])) if made else house
 
 
 def derive(job: Job) -> Design:

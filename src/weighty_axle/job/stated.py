@@ -43,14 +43,16 @@ class Stated(Struct, frozen=True, forbid_unknown_fields=True):
 class Place(Stated, frozen=True, kw_only=True):
     """Where an item sits: centre along and across, underside above ground."""
 
-    x_m: Metres
-    y_m: Metres
-    z_m: Metres
+    x_m: Annotated[Metres, Meta(title="Along", description="from the front of the body to the item's middle")]
+    y_m: Annotated[
+        Metres, Meta(title="Across", description="from the centre line to the item's middle, to the right positive")
+    ]
+    z_m: Annotated[Metres, Meta(title="Up", description="from the ground to the item's underside")]
 
 
 class Size(Stated, frozen=True, kw_only=True):
     """Outer box of an item along, across and up the vehicle."""
 
-    length_m: Extent
-    width_m: Extent
-    height_m: Extent
+    length_m: Annotated[Extent, Meta(title="Length", description="along the vehicle")]
+    width_m: Annotated[Extent, Meta(title="Width", description="across the vehicle")]
+    height_m: Annotated[Extent, Meta(title="Height", description="up")]

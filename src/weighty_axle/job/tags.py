@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
-from operator import attrgetter
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
+from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.job.models.document import Job, Tagged
 from weighty_axle.job.models.inverters import FROM_INVERTERS, IMPLIED_INLET, IMPLIED_PANEL
 from weighty_axle.job.models.vehicle import WAY_ENDS
 
-RESERVED = (FROM_INVERTERS, IMPLIED_INLET)
+RESERVED = (FROM_INVERTERS, IMPLIED_INLET, VEHICLE)
 """Tags that mean something of their own; nothing may have them."""
 KEPT_FREE = (IMPLIED_PANEL, *WAY_ENDS)
 """Tags that are never given of the program's own accord, so that nothing is mistaken for the implied panel or an end of
@@ -20,61 +20,87 @@ a wire way.
 
 
 class Kind(NamedTuple):
-    """A kind of tagged thing: the word for one, where a job states them, how new tags begin, whether it has a place."""
+    """A kind of tagged thing: the word for one, where jobs state them, how new tags begin, whether it has a place."""
 
     word: str
-    path: str
+    paths: tuple[str, ...]
     stem: str
     placed: bool = False
 
 
 KINDS = (
-    Kind("pack", "bank.packs", "BP", placed=True),
-    Kind("inverter", "inverters.units", "INV", placed=True),
-    Kind("controller", "roof.controllers", "CC", placed=True),
-    Kind("alternator charger", "charging.alternator_chargers", "AC", placed=True),
-    Kind("board", "wiring.board", "DB", placed=True),
-    Kind("fitting", "fittings", "F", placed=True),
-    Kind("load", "loads", "LD"),
-    Kind("axle", "vehicle.axles", "AX"),
-    Kind("bay", "vehicle.bays", "B"),
-    Kind("wire way", "vehicle.ways", "WW"),
-    Kind("source", "inverters.sources", "SRC"),
-    Kind("kind of day", "day_kinds", "DAY"),
-    Kind("stay", "stays", "ST"),
-    Kind("equipment", "existing", "EX"),
-    Kind("photo", "survey.photos", "PH"),
-    Kind("inlet", "ac.inlets", "IN"),
-    Kind("panel", "ac.panels", "PNL"),
-    Kind("circuit", "ac.circuits", "CK"),
-    Kind("selector", "ac.selectors", "SEL"),
-    Kind("module", "roof.modules", "PV"),
-    Kind("obstacle", "roof.obstacles", "OB"),
-    Kind("lane", "roof.lanes", "LN"),
-    Kind("string", "roof.strings", "S"),
-    Kind("array", "roof.remote", "RA"),
+    Kind("pack", ("bank.packs", "bars.bank.packs"), "BP", placed=True),
+    Kind("inverter", ("inverters.units", "groups.inverters.units"), "INV", placed=True),
+    Kind("controller", ("roof.controllers",), "CC", placed=True),
+    Kind("converter", ("converters",), "DC", placed=True),
+    Kind("board", ("wiring.board", "bars"), "DB", placed=True),
+    Kind("fitting", ("fittings",), "F", placed=True),
+    Kind("load", ("loads",), "LD"),
+    Kind("axle", ("vehicle.axles",), "AX"),
+    Kind("bay", ("vehicle.bays",), "B"),
+    Kind("wire way", ("vehicle.ways",), "WW"),
+    Kind("source", ("inverters.sources", "groups.inverters.sources"), "SRC"),
+    Kind("kind of day", ("day_kinds",), "DAY"),
+    Kind("stay", ("stays",), "ST"),
+    Kind("equipment", ("existing",), "EX"),
+    Kind("photo", ("survey.photos",), "PH"),
+    Kind("inlet", ("ac.inlets", "groups.ac.inlets"), "IN"),
+    Kind("panel", ("ac.panels", "groups.ac.panels"), "PNL"),
+    Kind("circuit", ("ac.circuits", "groups.ac.circuits"), "CK"),
+    Kind("selector", ("ac.selectors", "groups.ac.selectors"), "SEL"),
+    Kind("inverter group", ("groups",), "G"),
+    Kind("DC panel", ("dc.panels",), "DP"),
+    Kind("DC circuit", ("dc.circuits",), "DK"),
+    Kind("DC switch", ("dc.switches",), "DS"),
+    Kind("protection", ("fitted",), "FT"),
+    Kind("removed thing", ("removed",), "OUT"),
+    Kind("module", ("roof.modules",), "PV"),
+    Kind("obstacle", ("roof.obstacles",), "OB"),
+    Kind("lane", ("roof.lanes",), "LN"),
+    Kind("string", ("roof.strings",), "S"),
+    Kind("array", ("roof.remote",), "RA"),
 )
-"""Every kind of thing that has a tag. A new one is added here, and edits, checks and tables know it."""
+"""Every kind of thing that has a tag. A new one is added here, and edits, checks, sheets and tables know it."""
 _STEMS = {kind.word: kind.stem for kind in KINDS}
 
 
-def _of(job: Job, kind: Kind) -> tuple[Tagged, ...]:
-    """Things of a kind in a job."""
-    found = attrgetter(kind.path)(job)
-    return found if isinstance(found, tuple) else (found,)
+def _walk(owner: Any, steps: list[str], base: str) -> Iterator[tuple[str, Tagged]]:
+    """Things at the end of a path with where each is stated; lists on the way are gone through one by one."""
+    if owner is None:
+        return
+    if isinstance(owner, tuple):
+        for one in owner:
+            yield from _walk(one, steps, f"{base}[{one.tag}]")
+    elif not steps:
+        yield base, owner
+    else:
+        yield from _walk(getattr(owner, steps[0]), steps[1:], f"{base}.{steps[0]}" if base else steps[0])
+
+
+def _of(job: Job, kind: Kind) -> Iterator[tuple[str, Tagged]]:
+    """Things of a kind in a job, each with where it is stated."""
+    for path in kind.paths:
+        yield from _walk(job, path.split("."), "")
 
 
 def tagged(job: Job) -> Iterator[tuple[Kind, Tagged]]:
     """Everything with a tag, each with its kind."""
-    return ((kind, thing) for kind in KINDS for thing in _of(job, kind))
+    return ((kind, thing) for kind in KINDS for _, thing in _of(job, kind))
+
+
+def stated_at(job: Job) -> dict[str, str]:
+    """Where every tagged thing is stated, such as `bank.packs[BP1]`, by tag."""
+    return {thing.tag: path for kind in KINDS for path, thing in _of(job, kind)}
 
 
 def path_of(job: Job, tag: str) -> str | None:
-    """Where a tagged thing with a place is stated, such as `bank.packs[BP1]`; None where there is none."""
-    for kind in KINDS:
-        if kind.placed and any(thing.tag == tag for thing in _of(job, kind)):
-            return f"{kind.path}[{tag}]" if isinstance(attrgetter(kind.path)(job), tuple) else kind.path
-    return None
+    """Where a tagged thing with a place is stated; None where there is none."""
+    return next((path for kind in KINDS if kind.placed for path, thing in _of(job, kind) if thing.tag == tag), None)
+
+
+def tags_of(job: Job, *words: str) -> tuple[str, ...]:
+    """Tags of things of some kinds."""
+    return tuple(thing.tag for kind in KINDS if kind.word in words for _, thing in _of(job, kind))
 
 
 def used_tags(job: Job) -> set[str]:

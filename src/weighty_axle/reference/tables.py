@@ -8,7 +8,8 @@ from typing import Any, Generic, Literal, TypeVar
 
 import msgspec
 
-from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.bank import Chemistry, PackSpec
+from weighty_axle.job.models.charging import ConverterSpec
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
@@ -130,7 +131,7 @@ class OpenCircuit(msgspec.Struct, frozen=True):
     `error_v` is what straight lines between the points may be off the curve they were taken from.
     """
 
-    chemistry: Literal["lfp", "nmc"]
+    chemistry: Chemistry
     soc: tuple[float, ...]
     cell_v: tuple[float, ...]
     empty_v: float
@@ -141,7 +142,7 @@ class OpenCircuit(msgspec.Struct, frozen=True):
 class ColdCapacity(msgspec.Struct, frozen=True):
     """Share of the capacity at cell temperatures [degC], rising."""
 
-    chemistry: Literal["lfp", "nmc"]
+    chemistry: Chemistry
     cell_c: tuple[float, ...]
     share: tuple[float, ...]
 
@@ -260,6 +261,13 @@ def inverters() -> Table[InverterSpec]:
 def modules() -> Table[ModuleSpec]:
     """Generic modules."""
     table: Table[ModuleSpec] = _read("modules.json", Table[ModuleSpec])
+    return table
+
+
+@functools.cache
+def converters() -> Table[ConverterSpec]:
+    """Generic DC-DC converters and chargers to start from."""
+    table: Table[ConverterSpec] = _read("converters.json", Table[ConverterSpec])
     return table
 
 

@@ -41,15 +41,15 @@ def test_shore_gives_no_more_than_its_socket(clinic):
     design = derive(job)
     shore = next(part for mix in design.charging.mixes for part in mix.parts if part.name == "Shore")
     assert shore.value == pytest.approx(16 * 120 * 0.95 / design.bank.lowest_working_v.value)
-    spec = replace(job.charging.alternator_chargers[0].spec, output_w=None, output_a=20.0)
-    chargers = tuple(replace(one, spec=spec) for one in job.charging.alternator_chargers)
-    amps = derive(replace(job, charging=replace(job.charging, alternator_chargers=chargers)))
+    spec = replace(job.converters[0].spec, output_w=None, output_a=20.0)
+    chargers = tuple(replace(one, spec=spec) for one in job.converters)
+    amps = derive(replace(job, converters=chargers))
     engine = next(part for mix in amps.charging.mixes for part in mix.parts if part.name == "Alternator")
     assert engine.value == pytest.approx(20.0 * len(chargers))
     run = next(one for one in amps.wiring.runs if one.tag == f"W-{chargers[0].tag}")
     assert run.current_a.value == pytest.approx(20.0) and run.fuse_a.value >= 1.2 * 20
     bare = replace(spec, output_a=None)
-    refused = replace(job, charging=replace(job.charging, alternator_chargers=(replace(chargers[0], spec=bare),)))
+    refused = replace(job, converters=(replace(chargers[0], spec=bare),))
     assert [one.message for one in problems(refused)] == [f"{chargers[0].tag} needs an output in A or in W."]
 
 

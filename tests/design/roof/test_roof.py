@@ -672,7 +672,7 @@ def test_a_tilted_array_gives_more_in_winter(puppet):
     tilted = remote_day_wh(design, job.roof.remote[0], home(design))
     flat = remote_day_wh(design, replace(job.roof.remote[0], tilt_deg=0.0), home(design))
     assert tilted[11].value > 1.3 * flat[11].value and len(tilted) == 12
-    away = remote_day_wh(design, replace(job.roof.remote[0], towards_deg=0.0), home(design))
+    away = remote_day_wh(design, replace(job.roof.remote[0], azimuth_deg=0.0), home(design))
     assert away[11].value < flat[11].value
 
 
@@ -717,7 +717,8 @@ def test_other_controllers_are_tried_and_taken(clinic):
 
 @pytest.mark.parametrize("spec", tables.controllers().rows, ids=lambda one: one.name)
 def test_generic_controllers_are_sound(puppet, spec):
-    assert problems(v(puppet, "roof.controllers[CC1].spec", spec)) == [] and 10 <= spec.output_a / spec.mass_kg <= 27
+    assert problems(v(puppet, "roof.controllers[CC1].spec", spec)) == []
+    assert not spec.mass_kg or 10 <= spec.output_a / spec.mass_kg <= 27  # one built in weighs nothing of its own
 
 
 def test_clicking_along_modules_makes_the_rope(puppet):

@@ -267,7 +267,7 @@ def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tupl
     roof, spec = design.job.roof, array.module
     through = roof.losses.soiling * roof.losses.wiring * roof.losses.mismatch * roof.losses.controller
     kept = 1 - next(one.drop_share.value for one in design.remote if one.tag == array.tag)
-    towards = array.towards_deg if array.towards_deg is not None else 180.0 if place.latitude_deg >= 0 else 0.0
+    towards = array.azimuth_deg if array.azimuth_deg is not None else 180.0 if place.latitude_deg >= 0 else 0.0
     rise = roof.rise_c if array.where == "trailer" and array.tilt_deg < 5 else OPEN_RISE_C
     found = []
     for month, light in enumerate(lights(place, roof.sky, design.job.site)):

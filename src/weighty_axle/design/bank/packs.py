@@ -8,16 +8,14 @@ from msgspec import Struct
 from msgspec.structs import asdict
 
 from weighty_axle.design.bank.links import TAKE_OFF_WORDS, Cable, PackState, Sharing, one_out, sharing, strings_of
+from weighty_axle.design.beside import Beside
 from weighty_axle.design.brief.day import BriefResult
 from weighty_axle.design.brief.draws import DC_CHANNEL
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.models.bank import Links, PackSpec
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.physics.electric.batteries import VoltageCollapseError, current_for_power, prospective_current_a
-
-CUT_OUT_CELL_V = 3.0
-"""Lowest working voltage of an LFP cell under load. Source: common practice, no source."""
-
+from weighty_axle.reference.cells import CELL_POINTS
 
 CELL_MOHM_AH = (25.0, 400.0)
 """Resistance of a cell with its part of the pack times its capacity [mΩ Ah]: what datasheets state lies well within.
@@ -89,14 +87,14 @@ class BankResult(BankRatings, frozen=True, kw_only=True):
     c_rate: Figure
 
 
-def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> BankResult:
+def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult, beside: tuple[Beside, ...]) -> BankResult:
     """Autonomy and currents asked of a bank.
 
     Source: textbook relations; see docs/methods.md.
     """
     usable, need = ratings.usable_energy_wh, brief.energy_per_day_wh
     lasting = usable.value / need.value if need.value else math.inf
-    continuous, surge = _inverter_currents(inverters, ratings.lowest_working_v, brief)
+    continuous, surge = _inverter_currents(inverters, ratings.lowest_working_v, brief, beside)
     return BankResult(
         **asdict(ratings),
         days=Figure(
@@ -109,7 +107,7 @@ def bank(ratings: BankRatings, inverters: Inverters, brief: BriefResult) -> Bank
         ),
         continuous_a=continuous,
         surge_a=surge,
-        at_surge_v=_sagged(ratings, inverters),
+        at_surge_v=_sagged(ratings, inverters, beside),
         c_rate=Figure.quotient(
             name="C-rate at full inverter load",
             unit="per h",
@@ -220,7 +218,7 @@ def bank_ratings(
         spread_share=spread,
         nominal_v=nominal,
         max_v=highest,
-        lowest_working_v=volts("Bank voltage, lowest working", CUT_OUT_CELL_V, PRACTICE),
+        lowest_working_v=volts("Bank voltage, lowest working", CELL_POINTS[spec.chemistry].cut_out, PRACTICE),
         capacity_ah=capacity,
         nominal_energy_wh=energy,
         usable_energy_wh=Figure.product(
@@ -300,9 +298,11 @@ def _shared(spec: PackSpec, series: int, packs: tuple[PackState, ...], links: Li
         return sharing(spec, series, packs, Links(take_off=links.take_off)), False
 
 
-def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
+def _sagged(ratings: BankRatings, inverters: Inverters, beside: tuple[Beside, ...]) -> Figure:
     """Voltage at the bank's terminals while all inverters surge; 0 when the bank cannot give that power at all."""
+    others = tuple(one.surge_w for one in beside)
     power_w = len(inverters.units) * inverters.spec.surge_va / inverters.spec.full_load_efficiency
+    power_w += sum(one.value for one in others)
     lowest, resistance = ratings.lowest_working_v, ratings.resistance_ohm
     try:
         current_a = current_for_power(power_w=power_w, open_circuit_v=lowest.value, resistance_ohm=resistance.value)
@@ -317,24 +317,29 @@ def _sagged(ratings: BankRatings, inverters: Inverters) -> Figure:
         value=volts,
         unit="V",
         formula="V − R I with I = (V − √(V² − 4 R P)) ÷ 2 R",
-        inputs=(lowest, resistance, Given("Power into the inverters", power_w, "W")),
+        inputs=(lowest, resistance, Given("Power into the inverters", power_w, "W"), *others),
         source=TEXTBOOK,
         limit=limit,
     )
 
 
-def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult) -> tuple[Figure, Figure]:
+def _inverter_currents(
+    inverters: Inverters, lowest: Figure, brief: BriefResult, beside: tuple[Beside, ...]
+) -> tuple[Figure, Figure]:
     spec, count = inverters.spec, len(inverters.units)
     dc_w = max((max(profile.running_w.values[DC_CHANNEL]) for profile in brief.profiles.values()), default=0.0)
     dc = Given("DC loads together", dc_w, "W")
+    fulls, surges = tuple(one.full_w for one in beside), tuple(one.surge_w for one in beside)
+    more = " + others on the bank" if beside else ""
     units = Given("Inverters", count, "count")
     full = Given("Efficiency at full load", spec.full_load_efficiency, "1")
     continuous = Figure(
         name="Bank current, inverters at full load",
-        value=(count * spec.continuous_va / spec.full_load_efficiency + dc_w) / lowest.value,
+        value=(count * spec.continuous_va / spec.full_load_efficiency + dc_w + sum(one.value for one in fulls))
+        / lowest.value,
         unit="A",
-        formula="(units × rating ÷ efficiency + DC loads) ÷ lowest working voltage",
-        inputs=(units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest),
+        formula=f"(units × rating ÷ efficiency + DC loads{more}) ÷ lowest working voltage",
+        inputs=(units, Given("Rating of one", spec.continuous_va, "W"), full, dc, lowest, *fulls),
         source=TEXTBOOK,
         limit=(
             "rating taken as watts: power factor 1; a single-phase inverter draws it with a ripple of twice the mains "
@@ -343,10 +348,11 @@ def _inverter_currents(inverters: Inverters, lowest: Figure, brief: BriefResult)
     )
     surge = Figure(
         name="Bank current, inverters at surge",
-        value=(count * spec.surge_va / spec.full_load_efficiency + dc_w) / lowest.value,
+        value=(count * spec.surge_va / spec.full_load_efficiency + dc_w + sum(one.value for one in surges))
+        / lowest.value,
         unit="A",
-        formula="(units × surge ÷ efficiency + DC loads) ÷ lowest working voltage",
-        inputs=(units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest),
+        formula=f"(units × surge ÷ efficiency + DC loads{more}) ÷ lowest working voltage",
+        inputs=(units, Given("Surge of one", spec.surge_va, "W"), full, dc, lowest, *surges),
         source=TEXTBOOK,
     )
     return continuous, surge

@@ -25,6 +25,7 @@ class Day(Struct, frozen=True, kw_only=True):
     ac_energy_wh: Figure
     dc_energy_wh: Figure
     converter_energy_wh: Figure
+    beside_energy_wh: Figure
     no_load_energy_wh: Figure
     inverter_loss_energy_wh: Figure
     bank_energy_wh: Figure
@@ -200,6 +201,16 @@ def _energies(
     yield "ac_energy_wh", ac
     yield "dc_energy_wh", dc
     yield "converter_energy_wh", converter
+    others = Figure(
+        name=f"Others on the bank, {name}",
+        value=profile.beside_wh,
+        unit="Wh",
+        formula="Σ power of other inverter groups and converters to other bars × hours",
+        inputs=(),
+        source=TEXTBOOK,
+    )
+    yield "beside_energy_wh", others
+    beside = (others,) if profile.beside_wh else ()
     yield "no_load_energy_wh", no_load
     yield "inverter_loss_energy_wh", loss
     yield (
@@ -208,8 +219,8 @@ def _energies(
             name=f"Energy out of the bank, {name}",
             value=profile.bank_wh,
             unit="Wh",
-            formula="AC loads + DC loads + converters + idling + converting",
-            inputs=(ac, dc, converter, no_load, loss),
+            formula="AC loads + DC loads + converters + idling + converting" + (" + others" if beside else ""),
+            inputs=(ac, dc, converter, no_load, loss, *beside),
             source=TEXTBOOK + "; no-load in every sum: " + PRACTICE,
         ),
     )

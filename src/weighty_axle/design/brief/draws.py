@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from weighty_axle.job.models.brief import ALL_YEAR, DayKind, Load, Pattern, Season, Supply
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import LINES, AcSide, Inverters, panel_lines
+from weighty_axle.job.systems import bar_of, bar_tag, load_bar
 from weighty_axle.physics.electric.phasors import complex_power
 
 FEEDS = ("L1", "L2", "L3", "L1+L2", "L1+L2+L3", "AC", "DC")
@@ -93,15 +95,34 @@ class Draw(NamedTuple):
     at_load_share: float
 
 
-def draws_of(
-    loads: tuple[Load, ...], feeds: dict[str, str], bank_class: int, converter_efficiency: float
-) -> tuple[Draw, ...]:
+def dc_shares(loads: tuple[Load, ...], whole: Job, bank_class: int, bar: str) -> dict[str, float]:
+    """Share of what each DC load takes from the bank that reaches it: all on its own bar, less behind a converter.
+
+    Behind stated converters to a bar the least efficient counts; where none is stated, the usual one of the job.
+    """
+    usual = whole.wiring.converter_efficiency
+    behind: dict[str, float] = {}
+    for one in whole.converters:
+        end = bar_tag(whole, one.end)
+        behind[end] = min(behind.get(end, 1.0), one.spec.efficiency)
+    found = {}
+    for load in loads:
+        volts = DC_VOLTS.get(load.supply)
+        if volts is None:
+            continue
+        on = load_bar(whole, load)
+        own = on == bar or (bar_of(whole, on) is None and on != bar)
+        found[load.tag] = (1.0 if volts == bank_class else usual) if own else behind.get(on, usual)
+    return found
+
+
+def draws_of(loads: tuple[Load, ...], feeds: dict[str, str], shares: dict[str, float]) -> tuple[Draw, ...]:
     """What every load draws. A DC load of another voltage than the bank's is behind a converter."""
     draws = []
     for load in loads:
         supply, feed = load.supply, feeds[load.tag]
         dc_volts = DC_VOLTS.get(supply)
-        at_load = converter_efficiency if dc_volts and dc_volts != bank_class else 1.0
+        at_load = shares.get(load.tag, 1.0)
         full_w = load.running_w * load.count / at_load
         var = 0.0 if dc_volts or load.power_factor == 1 else complex_power(full_w, load.power_factor).imag
         draws.append(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from weighty_axle.design.beside import Beside, BesideDay
 from weighty_axle.design.brief.draws import ACROSS, ALL_THREE, CHANNEL, FEEDS, Draw, LoadRow, rows_of, seasons_alike
 from weighty_axle.design.brief.seasons import SEASON_WORDS, SEASONS
 from weighty_axle.job.models.brief import DayKind, DayUse, Load, Season
@@ -13,6 +14,8 @@ from weighty_axle.physics.loads.daytime import DAY_MIN, Steps, integral_h, summe
 
 _WATTS, _VARS, _MEANS = 0, len(FEEDS), 2 * len(FEEDS)
 """Where the channels of running power, running reactive power and mean power begin in a day's sums."""
+_BESIDE = 3 * len(FEEDS)
+"""Channel of what else hangs on the bank."""
 
 
 class Profile(Struct, frozen=True, kw_only=True):
@@ -34,13 +37,14 @@ class Profile(Struct, frozen=True, kw_only=True):
     by_supply_wh: dict[str, float]
     by_load_wh: dict[str, float]
     converter_wh: float
+    beside_wh: float
     idle_wh: float
     converting_wh: float
 
     @property
     def bank_wh(self) -> float:
-        """Energy out of the bank [Wh]: loads and every loss."""
-        return sum(self.by_supply_wh.values()) + self.converter_wh + self.idle_wh + self.converting_wh
+        """Energy out of the bank [Wh]: loads, every loss, and what else hangs on the bank."""
+        return sum(self.by_supply_wh.values()) + self.converter_wh + self.beside_wh + self.idle_wh + self.converting_wh
 
     @property
     def season_words(self) -> str:
@@ -55,6 +59,7 @@ def profile(
     rows: tuple[LoadRow, ...],
     inverters: Inverters,
     curve: LossCurve,
+    beside: tuple[BesideDay, ...],
 ) -> Profile:
     """Sums of one kind of day.
 
@@ -80,7 +85,11 @@ def profile(
         by_load[tag] = at_feed_wh * at_load
         by_supply[supply] = by_supply.get(supply, 0.0) + by_load[tag]
         converter_wh += at_feed_wh * (1 - at_load)
-    steps = summed(3 * len(FEEDS), stretches)
+    for other in beside:
+        for start, end, watts in zip(other.times_min, other.times_min[1:], other.watts, strict=False):
+            if watts:
+                stretches.append((_BESIDE, start, end, watts))
+    steps = summed(_BESIDE + 1, stretches)
     mean_w = steps.channels(_MEANS, 3 * len(FEEDS))
     units = len(inverters.units) if kind.inverters_on else 0
     running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
@@ -89,7 +98,7 @@ def profile(
         if units
         else (0.0,) * len(mean_w.values[0])
     )
-    bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, strict=True)])
+    bank_w = tuple([sum(powers) for powers in zip(*mean_w.values, losses_w, steps.values[_BESIDE], strict=True)])
     idle_wh = units * curve.p0_w * 24
     return Profile(
         key=key,
@@ -104,12 +113,13 @@ def profile(
         by_supply_wh=by_supply,
         by_load_wh=by_load,
         converter_wh=converter_wh,
+        beside_wh=integral_h(mean_w, steps.values[_BESIDE]),
         idle_wh=idle_wh,
         converting_wh=integral_h(mean_w, losses_w) - idle_wh,
     )
 
 
-ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[LoadRow, ...], Inverters, LossCurve]
+ProfilePiece = tuple[str, DayKind, tuple[Season, ...], tuple[LoadRow, ...], Inverters, LossCurve, tuple[BesideDay, ...]]
 
 
 def profile_pieces(
@@ -120,6 +130,7 @@ def profile_pieces(
     before: tuple[str, ...],
     inverters: Inverters,
     curve: LossCurve,
+    beside: tuple[Beside, ...],
 ) -> dict[str, ProfilePiece]:
     """What the sums of each kind of day, and of seasons in which it differs, are made from."""
     found: dict[str, ProfilePiece] = {}
@@ -127,7 +138,8 @@ def profile_pieces(
         groups = seasons_alike(loads, kind, lived[kind.tag])
         for seasons in groups:
             key = kind.tag if len(groups) == 1 else f"{kind.tag} {seasons[0]}"
-            found[key] = (key, kind, seasons, rows_of(draws, kind, seasons[0], before), inverters, curve)
+            days = tuple(day for one in beside if (day := one.day(kind.tag, seasons[0])) is not None)
+            found[key] = (key, kind, seasons, rows_of(draws, kind, seasons[0], before), inverters, curve, days)
     return found
 
 

@@ -5,13 +5,16 @@ from __future__ import annotations
 import math
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.beside import Beside
+from weighty_axle.design.charging.converters import ConverterEnd
 from weighty_axle.design.figures import PRACTICE, SAME, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.sources import SourceRow
 from weighty_axle.design.roof.elsewhere import RemoteResult
 from weighty_axle.design.roof.strings import RoofResult
-from weighty_axle.job.models.charging import AlternatorChargerSpec, Charging
+from weighty_axle.job.models.charging import Charging
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Roof
 
@@ -43,9 +46,15 @@ def charging(
     roof: RoofResult,
     remote: tuple[RemoteResult, ...],
     stated_roof: Roof,
+    ends: tuple[ConverterEnd, ...],
+    beside: tuple[Beside, ...],
+    direct_a: Figure | None,
+    demand_a: Figure | None,
 ) -> ChargingResult:
     """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a
     trailer.
+
+    `ends` are the converters at the bar, `beside` what else hangs on the bank, `direct_a` an alternator straight on it.
 
     Source: textbook relations; alternator share as stated in the job.
     """
@@ -56,21 +65,21 @@ def charging(
         inputs=tuple(controller.output_a for controller in roof.controllers),
         source=TEXTBOOK,
     )
-    shore = _shore(inverters, ladder, bank)
-    chargers = stated.alternator_chargers
-    engine = Figure(
+    shore = _with_beside(_shore(inverters, ladder, bank), beside)
+    engine_ends = tuple(end for end in ends if end.by_engine and end.gives_a.value)
+    engine = Figure.total(
         name="Alternator",
-        value=sum(charger_output_a(charger.spec, bank.lowest_working_v.value) for charger in chargers),
         unit="A",
-        formula="Σ output of the alternator chargers, what is rated in watts ÷ lowest working voltage",
-        inputs=(
-            *(
-                Given(charger.tag, charger_output_a(charger.spec, bank.lowest_working_v.value), "A")
-                for charger in chargers
-            ),
-            bank.lowest_working_v,
-        ),
-        source="charger datasheet",
+        formula="Σ of the chargers that work while the engine runs",
+        inputs=(*(end.gives_a for end in engine_ends), *((direct_a,) if direct_a is not None else ())),
+        source="converter datasheet",
+    )
+    carried = Figure.total(
+        name="Converters",
+        unit="A",
+        formula="Σ of the converters that carry into this bar without the engine",
+        inputs=tuple(end.gives_a for end in ends if not end.by_engine and end.gives_a.value),
+        source="converter datasheet",
     )
     set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
     towed_tags = {array.tag for array in stated_roof.remote if array.where == "trailer"}
@@ -78,19 +87,17 @@ def charging(
         "Arrays on the trailer", tuple(array for array in remote if array.tag in towed_tags), stated_roof, roof, bank
     )
     parked, driving = ((one,) if one.value > 0 else () for one in (set_up, towed))
-    mixes = [
-        _mix("Parked in sun", sun, *parked),
-        _mix("Hooked up, night", shore),
-        _mix("Hooked up in sun", sun, *parked, shore),
-    ]
-    if chargers:
+    always = (carried,) if carried.value > 0 else ()
+    mixes = [_mix("Parked in sun", sun, *parked, *always)]
+    if inverters.units or shore.value > 0:
+        mixes += [_mix("Hooked up, night", shore, *always), _mix("Hooked up in sun", sun, *parked, shore, *always)]
+    if engine.value > 0:
         mixes += [
-            _mix("Driving in sun", sun, *driving, engine),
-            _mix("Hooked up, engine running", sun, *parked, shore, engine),
+            _mix("Driving in sun", sun, *driving, engine, *always),
+            _mix("Hooked up, engine running", sun, *parked, shore, engine, *always),
         ]
     worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
     limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
-    budget, demand = _alternator(stated, bank)
     return ChargingResult(
         mixes=tuple(mixes),
         worst_a=worst,
@@ -109,8 +116,8 @@ def charging(
             inputs=(bank.charge_limit_a, bank.one_pack_out_charge_a),
             source=PRACTICE,
         ),
-        alternator_budget_a=budget,
-        alternator_demand_a=demand,
+        alternator_budget_a=_budget(stated),
+        alternator_demand_a=demand_a,
     )
 
 
@@ -151,21 +158,17 @@ def _mix(name: str, *parts: Figure) -> Mix:
     )
 
 
-def charger_output_a(spec: AlternatorChargerSpec, low_v: float) -> float:
-    """Most current of a charger [A]: its rating in amperes, or in watts at the lowest working voltage; the less of
-    both.
-    """
-    return min(
-        math.inf if spec.output_a is None else spec.output_a,
-        math.inf if spec.output_w is None else spec.output_w / low_v,
-    )
-
-
-def charger_output_w(spec: AlternatorChargerSpec, high_v: float) -> float:
-    """Most power of a charger [W]: its rating in watts, or in amperes at the highest voltage; the less of both."""
-    return min(
-        math.inf if spec.output_a is None else spec.output_a * high_v,
-        math.inf if spec.output_w is None else spec.output_w,
+def _with_beside(own: Figure, beside: tuple[Beside, ...]) -> Figure:
+    """Shore charging of these inverters and of other groups on the same bank."""
+    others = tuple(one.shore_a for one in beside if one.shore_a is not None)
+    if not others:
+        return own
+    return Figure.total(
+        name="Shore",
+        unit="A",
+        formula="Σ of all groups of inverter-chargers on this bank",
+        inputs=(replace(own, name="Shore, first group"), *others),
+        source="inverter datasheet",
     )
 
 
@@ -210,38 +213,20 @@ def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRating
     )
 
 
-def _alternator(stated: Charging, bank: BankRatings) -> tuple[Figure | None, Figure | None]:
+def _budget(stated: Charging) -> Figure | None:
     alternator = stated.alternator
     if alternator is None:
-        return None, None
-    rated, share, vehicle = (
-        Given("Nameplate", alternator.rated_a, "A"),
-        Given("Share, hot and slow", alternator.hot_share, "1"),
-        Given("Vehicle's own loads", alternator.vehicle_a, "A"),
-    )
-    budget = Figure(
+        return None
+    return Figure(
         name="Alternator can spare",
         value=alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
         unit="A",
         formula="nameplate × hot share − vehicle loads",
-        inputs=(rated, share, vehicle),
+        inputs=(
+            Given("Nameplate", alternator.rated_a, "A"),
+            Given("Share, hot and slow", alternator.hot_share, "1"),
+            Given("Vehicle's own loads", alternator.vehicle_a, "A"),
+        ),
         source=PRACTICE,
         limit="half to two thirds of nameplate when hot and slow",
     )
-    takes = [
-        (charger.tag, charger_output_w(charger.spec, bank.max_v.value) / charger.spec.efficiency)
-        for charger in stated.alternator_chargers
-    ]
-    taken = sum(watts for _, watts in takes) / alternator.volts
-    demand = Figure(
-        name="Alternator chargers take",
-        value=taken,
-        unit="A",
-        formula="Σ output ÷ efficiency ÷ alternator voltage",
-        inputs=(
-            *(Given(f"{tag} takes", watts, "W") for tag, watts in takes),
-            Given("Alternator voltage", alternator.volts, "V"),
-        ),
-        source="charger datasheet",
-    )
-    return budget, demand

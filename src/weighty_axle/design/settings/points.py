@@ -7,25 +7,19 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.design.bank.packs import CUT_OUT_CELL_V, BankRatings
+from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.inverters.sources import SourceRow
 from weighty_axle.job.models.bank import PackSpec
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.settings import FullCharge, Settings
-
-FULL_CELL_V: dict[FullCharge, float] = {"gentle": 3.50, "brim": 3.60}
-
-
-def full_cell_v(full_charge: FullCharge) -> float:
-    """Voltage of a full cell in a school of charging [V]."""
-    return FULL_CELL_V[full_charge]
+from weighty_axle.reference.cells import CELL_POINTS
 
 
-"""Full-charge voltage of an LFP cell by school. Source: common practice, no source."""
-ALARM_CELL_V, RESTART_CELL_V, REBULK_CELL_V, FLOAT_CELL_V = 3.10, 3.20, 3.30, 3.375
-"""Other set points per LFP cell. Source: common practice, no source."""
+def full_cell_v(full_charge: FullCharge, pack: PackSpec) -> float:
+    """Voltage of a full cell of these packs in a school of charging [V]."""
+    return CELL_POINTS[pack.chemistry].full(full_charge)
 
 
 class SetPoint(Struct, frozen=True, kw_only=True):
@@ -74,10 +68,10 @@ def settings(
     Source: common practice, no source; limits from datasheets.
     """
     made = (
-        *_voltages(stated, bank),
+        *_voltages(stated, pack, bank),
         *_currents(inverters, controllers, safe_limit),
         *_source_limits(ladder, inverters),
-        *_monitor(stated, bank),
+        *_monitor(stated, pack, bank),
     )
     own = dict(stated.own_values)
     if system_limit_a is not None:
@@ -111,15 +105,16 @@ def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
     )
 
 
-def _voltages(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
+def _voltages(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[Setting]:
     school = "gentle: long life" if stated.full_charge == "gentle" else "brim: quick balancing"
+    cell = CELL_POINTS[pack.chemistry]
     for key, name, cell_v, why in (
-        ("cut_out_v", "Low-voltage cut-out", CUT_OUT_CELL_V, "stops before the BMS does, under load"),
-        ("alarm_v", "Low-voltage alarm", ALARM_CELL_V, "time to act before the cut-out"),
-        ("restart_v", "Restart after cut-out", RESTART_CELL_V, "clear of the bank's rebound at rest"),
-        ("rebulk_v", "Charging starts again", REBULK_CELL_V, "low enough not to cycle at the top"),
-        ("float_v", "Float", FLOAT_CELL_V, "holds without wearing"),
-        ("absorption_v", "Full charge", FULL_CELL_V[stated.full_charge], school),
+        ("cut_out_v", "Low-voltage cut-out", cell.cut_out, "stops before the BMS does, under load"),
+        ("alarm_v", "Low-voltage alarm", cell.alarm, "time to act before the cut-out"),
+        ("restart_v", "Restart after cut-out", cell.restart, "clear of the bank's rebound at rest"),
+        ("rebulk_v", "Charging starts again", cell.rebulk, "low enough not to cycle at the top"),
+        ("float_v", "Float", cell.float_, "holds without wearing"),
+        ("absorption_v", "Full charge", cell.full(stated.full_charge), school),
     ):
         yield key, "inverters", _cell_volts(bank, name, cell_v), why
 
@@ -132,15 +127,8 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
         safe_limit,
         "all sources together stay under the bank's limit, with any one pack out too",
     )
-    each = Figure(
-        name="Charge current of each inverter",
-        value=float(math.floor(min(rating, safe_limit.value / count))),
-        unit="A",
-        formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
-        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")),
-        source=PRACTICE,
-    )
-    yield "inverter_charge_a", "inverters", each, "shore charging alone stays under the bank's limit"
+    if count:
+        yield "inverter_charge_a", "inverters", _each_charge(count, rating, safe_limit), _STAYS_UNDER
     for controller in controllers:
         figure = Figure(
             name=f"{controller.tag} charge current",
@@ -151,6 +139,20 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
             source=PRACTICE,
         )
         yield f"{controller.tag}_charge_a", controller.tag, figure, "the controller alone stays under the bank's limit"
+
+
+_STAYS_UNDER = "shore charging alone stays under the bank's limit"
+
+
+def _each_charge(count: int, rating: float, safe_limit: Figure) -> Figure:
+    return Figure(
+        name="Charge current of each inverter",
+        value=float(math.floor(min(rating, safe_limit.value / count))),
+        unit="A",
+        formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
+        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")),
+        source=PRACTICE,
+    )
 
 
 def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:
@@ -175,7 +177,7 @@ def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Itera
             )
 
 
-def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
+def _monitor(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[Setting]:
     capacity = bank.capacity_ah
     yield (
         "monitor_capacity_ah",
@@ -190,14 +192,16 @@ def _monitor(stated: Settings, bank: BankRatings) -> Iterator[Setting]:
         ),
         "counting starts from the true size",
     )
-    charged = _cell_volts(bank, "Charged voltage in the monitor", FULL_CELL_V[stated.full_charge] - 0.03)
+    charged = _cell_volts(bank, "Charged voltage in the monitor", full_cell_v(stated.full_charge, pack) - 0.03)
     yield "monitor_charged_v", "monitor", charged, "a little under full charge, so that it is reached every time"
-    tail = Figure(
+    tail = CELL_POINTS[pack.chemistry].tail_share
+    at_full = Figure(
         name="Tail current in the monitor",
-        value=float(round(capacity.value * 0.03)),
+        value=float(round(capacity.value * tail)),
         unit="A",
-        formula="3 % of capacity, to 1 A",
-        inputs=(capacity,),
+        formula="share of the capacity, to 1 A",
+        inputs=(capacity, Given("Share", tail, "1")),
         source=PRACTICE,
     )
-    yield "monitor_tail_a", "monitor", tail, "2 to 4 % is usual for LFP"
+    usual = "2 to 4 % is usual for LFP" if pack.chemistry in ("lfp", "nmc") else "1 to 2 % is usual for lead-acid"
+    yield "monitor_tail_a", "monitor", at_full, usual

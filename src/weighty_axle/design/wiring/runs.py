@@ -7,7 +7,7 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
-from weighty_axle.design.charging.mixes import charger_output_a
+from weighty_axle.design.charging.converters import ConverterEnd
 from weighty_axle.design.conductors import conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import (
@@ -18,12 +18,13 @@ from weighty_axle.design.wiring.choices import (
     conductor_choices,
 )
 from weighty_axle.job.models.bank import Pack
-from weighty_axle.job.models.charging import AlternatorCharger, Charging
-from weighty_axle.job.models.document import Practice
-from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.charging import Converter
+from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.inverters import Inverters, InverterSpec
 from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.wiring import Board, Wiring
 from weighty_axle.job.stated import Place
+from weighty_axle.job.systems import System, systems
 from weighty_axle.physics.electric.batteries import prospective_current_a
 from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
@@ -99,18 +100,19 @@ def wiring(
     stated: Wiring,
     practice: Practice,
     packs: tuple[Pack, ...],
-    inverters: Inverters,
+    stacks: tuple[Inverters, ...],
     controllers: tuple[Controller, ...],
-    charging: Charging,
+    ends: tuple[ConverterEnd, ...],
     bank: BankRatings,
     busiest: Figure,
 ) -> WiringResult:
-    """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together.
+    """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together,
+    `stacks` are all inverters on the bar.
 
     Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
     """
     table = tables.ampacity_tables()[stated.ampacity_table]
-    asks = _asks(stated, packs, inverters, controllers, charging, bank, busiest)
+    asks = _asks(stated, packs, stacks, controllers, ends, bank, busiest)
     main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm)
     behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
     board = Figure(
@@ -122,37 +124,36 @@ def wiring(
         source=TEXTBOOK,
     )
     branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
-    worst_total, worst = max(
-        (
-            (main.drop_share.value + run.drop_share.value, run)
-            for run in branches
-            if run.end in {unit.tag for unit in inverters.units}
-        ),
-        key=lambda one: math.inf if math.isnan(one[0]) else one[0],
+    units = {unit.tag for stack in stacks for unit in stack.units}
+    worst = max(
+        (run for run in branches if run.end in units),
+        key=lambda run: math.inf if math.isnan(run.drop_share.value) else run.drop_share.value,
+        default=None,
     )
-    total = Figure(
+    total = Figure.total(
         name="Worst drop to an inverter",
-        value=worst_total,
         unit="1",
         formula="drop of the main run + drop of the inverter's lead",
-        inputs=(main.drop_share, worst.drop_share),
+        inputs=(main.drop_share, *((worst.drop_share,) if worst is not None else ())),
         source=TEXTBOOK,
-        limit=f"bank to {worst.end}, all inverters at full load; copper only",
+        limit=f"bank to {worst.end}, all inverters at full load; copper only" if worst is not None else "no inverters",
     )
-    return WiringResult(runs=(main, *branches), worst_drop_share=total, worst_drop_run=worst.end)
+    return WiringResult(
+        runs=(main, *branches), worst_drop_share=total, worst_drop_run=worst.end if worst is not None else MAIN_RUN
+    )
 
 
 def _asks(
     stated: Wiring,
     packs: tuple[Pack, ...],
-    inverters: Inverters,
+    stacks: tuple[Inverters, ...],
     controllers: tuple[Controller, ...],
-    charging: Charging,
+    ends: tuple[ConverterEnd, ...],
     bank: BankRatings,
     busiest: Figure,
 ) -> list[_Ask]:
     board = stated.board.place
-    spec, low = inverters.spec, bank.lowest_working_v
+    low = bank.lowest_working_v
     centre = Place(
         **{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")}
     )
@@ -167,6 +168,45 @@ def _asks(
             factor=LOAD_FACTOR,
         )
     ]
+    for stack in stacks:
+        each = _inverter_current(stack, low)
+        asks += [
+            _Ask(
+                tag=f"W-{unit.tag}",
+                start=stated.board.tag,
+                end=unit.tag,
+                measured_m=unit.lead_m,
+                places=(board, unit.place),
+                current=each,
+                factor=LOAD_FACTOR,
+            )
+            for unit in stack.units
+        ]
+    for controller in controllers:
+        if controller.unit:  # built into an inverter, whose lead carries both
+            continue
+        rating = controller.spec.output_a
+        figure = Figure(
+            name=f"{controller.tag} rated output",
+            value=rating,
+            unit="A",
+            formula="controller's rating",
+            inputs=(Given("Rating", rating, "A"),),
+            source="controller datasheet",
+        )
+        asks.append(_charging_ask(controller, stated.board, figure))
+    for end in ends:
+        one = end.converter
+        if end.gives_a.value:
+            asks.append(_charging_ask(one, stated.board, end.gives_a))
+    return asks
+
+
+def _inverter_current(inverters: Inverters, low: Figure) -> Figure:
+    """What an inverter's lead carries: full load or charging, whichever is more; with solar inputs of its own, these
+    charge through the same lead.
+    """
+    spec = inverters.spec
     each = Figure.quotient(
         name="Current of one inverter at full load",
         unit="A",
@@ -178,8 +218,15 @@ def _asks(
         ),
         source=TEXTBOOK,
     )
-    if spec.charge_a > each.value:
-        each = Figure(
+    charge = charge_through_lead(spec)
+    return charge if charge.value > each.value else each
+
+
+def charge_through_lead(spec: InverterSpec) -> Figure:
+    """What an inverter-charger can charge through its lead: charger and solar inputs, at most what they share."""
+    solar_a = spec.solar_charge_a or 0.0
+    if not solar_a:
+        return Figure(
             name="Charge current of one inverter",
             value=spec.charge_a,
             unit="A",
@@ -187,50 +234,26 @@ def _asks(
             inputs=(Given("Rating", spec.charge_a, "A"),),
             source="inverter datasheet",
         )
-    asks += [
-        _Ask(
-            tag=f"W-{unit.tag}",
-            start=stated.board.tag,
-            end=unit.tag,
-            measured_m=unit.lead_m,
-            places=(board, unit.place),
-            current=each,
-            factor=LOAD_FACTOR,
-        )
-        for unit in inverters.units
-    ]
-    for controller in controllers:
-        rating = controller.spec.output_a
-        figure = Figure(
-            name=f"{controller.tag} rated output",
-            value=rating,
-            unit="A",
-            formula="controller's rating",
-            inputs=(Given("Rating", rating, "A"),),
-            source="controller datasheet",
-        )
-        asks.append(_charging_ask(controller, stated.board, figure))
-    for charger in charging.alternator_chargers:
-        figure = Figure(
-            name=f"{charger.tag} output",
-            value=charger_output_a(charger.spec, low.value),
-            unit="A",
-            formula="rated output; what is rated in watts ÷ lowest working voltage",
-            inputs=(
-                *(
-                    Given("Output", rating, unit)
-                    for rating, unit in ((charger.spec.output_w, "W"), (charger.spec.output_a, "A"))
-                    if rating is not None
-                ),
-                low,
-            ),
-            source="charger datasheet",
-        )
-        asks.append(_charging_ask(charger, stated.board, figure))
-    return asks
+    shared = Given("Charge, all together", spec.dc_charge_a or math.inf, "A")
+    return Figure(
+        name="Charge current of one inverter",
+        value=min(spec.charge_a + solar_a, shared.value),
+        unit="A",
+        formula="charger's rating + solar inputs, at most what they share",
+        inputs=(Given("Rating", spec.charge_a, "A"), Given("Solar inputs", solar_a, "A"), shared),
+        source="inverter datasheet",
+    )
 
 
-def _charging_ask(end: Controller | AlternatorCharger, board: Board, current: Figure) -> _Ask:
+def stacks_at(whole: Job, system: System, own: Inverters) -> tuple[Inverters, ...]:
+    """All inverters on a system's bar: its own, and those of groups that share its bank."""
+    if system.shares_bank:
+        return (own,)
+    sharing = {one.key for one in systems(whole) if one.shares_bank and one.bar == system.bar}
+    return (own, *(group.inverters for group in whole.groups if group.tag in sharing))
+
+
+def _charging_ask(end: Controller | Converter, board: Board, current: Figure) -> _Ask:
     """What a run from the board to what charges asks for."""
     return _Ask(
         tag=f"W-{end.tag}",

@@ -6,7 +6,7 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.design.bank.packs import CUT_OUT_CELL_V, BankResult
+from weighty_axle.design.bank.packs import BankResult
 from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
@@ -17,6 +17,7 @@ from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric.conductors import COPPER_DENSITY
 from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables
+from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.units import conductor_words, show
 
 CELLS = {12: 4, 24: 8, 48: 16}
@@ -63,7 +64,7 @@ def voltages(stated: Wiring, practice: Practice, bank: BankResult, runs: WiringR
 
 def _choice(volts: int, stated: Wiring, practice: Practice, bank: BankResult, length: Figure) -> VoltageChoice:
     cells = CELLS[volts]
-    lowest = Given("Lowest working voltage", cells * CUT_OUT_CELL_V, "V")
+    lowest = Given("Lowest working voltage", cells * CELL_POINTS["lfp"].cut_out, "V")
     here = bank.lowest_working_v
 
     def amps(name: str, figure: Figure) -> Figure:

@@ -29,6 +29,7 @@ FIELDS: dict[str, Kind | type] = {
     "standby_w": POWER,
     "must_run": bool,
     "circuit": str,
+    "on": str,
     "charges_bank": bool,
     "winter": FRACTION,
     "spring": FRACTION,

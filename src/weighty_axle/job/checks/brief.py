@@ -7,12 +7,16 @@ from collections.abc import Iterator
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.brief import YEAR_DAYS, Stay
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.tags import tags_of
 
 
 def load_problems(job: Job) -> Iterator[Problem]:
     """Painted days that name no kind of day or overlap."""
     kinds = {kind.tag for kind in job.day_kinds}
+    circuits = set(tags_of(job, "circuit", "DC circuit"))
     for load in job.loads:
+        if load.circuit and load.circuit not in circuits:
+            yield Problem(f"loads[{load.tag}].circuit", f"There is no circuit {load.circuit}.")
         for kind, spans in load.patterns.items():
             place = f"loads[{load.tag}].patterns.{kind}"
             if kind not in kinds:
@@ -27,7 +31,7 @@ def load_problems(job: Job) -> Iterator[Problem]:
 
 def stay_problems(job: Job) -> Iterator[Problem]:
     """Stays that overlap, run past the year or name what is not there."""
-    kinds, sources = {kind.tag for kind in job.day_kinds}, {source.tag for source in job.inverters.sources}
+    kinds, sources = {kind.tag for kind in job.day_kinds}, set(tags_of(job, "source"))
     before: Stay | None = None
     for stay in sorted(job.stays, key=lambda one: one.first_day):
         place = f"stays[{stay.tag}]"

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import get_type_hints
 
 import msgspec
+from msgspec.structs import replace
 
 from weighty_axle.job.checks.bank import bank_problems
 from weighty_axle.job.checks.brief import load_problems, stay_problems
@@ -15,6 +16,7 @@ from weighty_axle.job.checks.inverters import ac_problems, inverter_problems
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.checks.roof import roof_problems
 from weighty_axle.job.checks.vehicle import vehicle_problems
+from weighty_axle.job.checks.wiring import direct_problems
 from weighty_axle.job.models.brief import MOST_LOADS
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.tags import RESERVED, tagged
@@ -107,10 +109,14 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from load_problems(job)
     yield from stay_problems(job)
     yield from bank_problems(job.bank)
-    yield from inverter_problems(job.inverters.spec)
+    yield from inverter_problems(job.inverters.spec, "inverters")
     yield from ac_problems(job)
+    for group in job.groups:
+        yield from inverter_problems(group.inverters.spec, f"groups[{group.tag}].inverters")
+        yield from ac_problems(replace(job, inverters=group.inverters, ac=group.ac), f"groups[{group.tag}].")
     yield from roof_problems(job)
-    yield from charging_problems(job.charging)
+    yield from charging_problems(job)
+    yield from direct_problems(job)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 

@@ -179,6 +179,8 @@ def _every_problem(document: dict[str, Any]) -> list[Problem]:
 def schema() -> dict[str, Any]:
     """JSON Schema of the job document, made from the models."""
     made = msgspec.json.schema(Job)
+    # Models give both a value of their own, so that a new job has them; a document must state them.
+    made["$defs"]["Job"]["required"] = ["format", "format_version", *made["$defs"]["Job"]["required"]]
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Weighty Axle job", **made}
 
 

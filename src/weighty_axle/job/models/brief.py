@@ -27,18 +27,18 @@ DayUse = Literal["parked", "driving", "hooked_up", "stored"]
 class Span(Stated, frozen=True, array_like=True):
     """A stretch of the day at one level: [start minute, end minute, level 0 to 1]."""
 
-    start_min: Minute
-    end_min: Minute
-    level: PositiveShare
+    start_min: Annotated[Minute, Meta(title="From")]
+    end_min: Annotated[Minute, Meta(title="To")]
+    level: Annotated[PositiveShare, Meta(title="Level")]
 
 
 class DayKind(Stated, frozen=True, kw_only=True):
     """A kind of day the vehicle has."""
 
     tag: Tag
-    name: Name
-    inverters_on: bool = True
-    use: DayUse = "parked"
+    name: Annotated[Name, Meta(title="Name")]
+    inverters_on: Annotated[bool, Meta(title="Inverters on")] = True
+    use: Annotated[DayUse, Meta(title="Use")] = "parked"
 
 
 class Stay(Stated, frozen=True, kw_only=True):
@@ -48,24 +48,24 @@ class Stay(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    place: Name
-    latitude_deg: Annotated[float, Meta(ge=-90, le=90)]
-    longitude_deg: Annotated[float, Meta(ge=-180, le=180)]
-    height_m: Annotated[float, Meta(ge=-430, le=6000)]
-    first_day: Annotated[int, Meta(ge=1, le=365)]
-    days: Annotated[int, Meta(ge=1, le=365)]
-    day_kind: Tag
-    source: Text = ""
-    driven_h: Annotated[float, Meta(ge=0, le=24)] = 0.0
+    place: Annotated[Name, Meta(title="Where")]
+    latitude_deg: Annotated[float, Meta(ge=-90, le=90, title="Latitude", description="north positive")]
+    longitude_deg: Annotated[float, Meta(ge=-180, le=180, title="Longitude", description="east positive")]
+    height_m: Annotated[float, Meta(ge=-430, le=6000, title="Height", description="above the sea")]
+    first_day: Annotated[int, Meta(ge=1, le=365, title="First day", description="counted from 1 January")]
+    days: Annotated[int, Meta(ge=1, le=365, title="Days")]
+    day_kind: Annotated[Tag, Meta(title="Kind of day")]
+    source: Annotated[Text, Meta(title="Hook-up", description="empty: none")] = ""
+    driven_h: Annotated[float, Meta(ge=0, le=24, title="Driven", description="a day")] = 0.0
 
 
 class Seasons(Stated, frozen=True, kw_only=True):
     """Share of its duty that a load keeps in each season; 0: it does not run then."""
 
-    winter: Share = 1.0
-    spring: Share = 1.0
-    summer: Share = 1.0
-    autumn: Share = 1.0
+    winter: Annotated[Share, Meta(title="In winter", description="share of its duty")] = 1.0
+    spring: Annotated[Share, Meta(title="In spring", description="share of its duty")] = 1.0
+    summer: Annotated[Share, Meta(title="In summer", description="share of its duty")] = 1.0
+    autumn: Annotated[Share, Meta(title="In autumn", description="share of its duty")] = 1.0
 
 
 ALL_YEAR = Seasons()
@@ -83,23 +83,30 @@ class Load(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    group: Annotated[str, Meta(max_length=40)] = ""
-    supply: Supply
-    count: Annotated[int, Meta(ge=1, le=500)] = 1
-    running_w: Watts
-    power_factor: CountedShare
-    start_multiple: Annotated[float, Meta(ge=1, le=12)] = 1.0
-    start_s: Annotated[float, Meta(ge=0, le=600)] = 0.0
-    duty: PositiveShare = 1.0
-    cycle_min: Annotated[float, Meta(ge=1, le=720)] = 20.0
-    standby_w: Watts = 0.0
-    must_run: bool = False
-    circuit: Text = ""
-    charges_bank: bool = False
-    seasons: Seasons = ALL_YEAR
-    note: Text = ""
-    patterns: dict[str, Pattern] = field(default_factory=dict)
+    name: Annotated[Name, Meta(title="Name")]
+    group: Annotated[str, Meta(max_length=40, title="Group")] = ""
+    supply: Annotated[Supply, Meta(title="Supply")]
+    count: Annotated[int, Meta(ge=1, le=500, title="How many")] = 1
+    running_w: Annotated[Watts, Meta(title="Running", description="one of them")]
+    power_factor: Annotated[CountedShare, Meta(title="Power factor")]
+    start_multiple: Annotated[float, Meta(ge=1, le=12, title="Start", description="times running")] = 1.0
+    start_s: Annotated[float, Meta(ge=0, le=600, title="Start lasts")] = 0.0
+    duty: Annotated[PositiveShare, Meta(title="Duty", description="share of painted time it really draws")] = 1.0
+    cycle_min: Annotated[float, Meta(ge=1, le=720, title="Cycle", description="on and off")] = 20.0
+    standby_w: Annotated[Watts, Meta(title="Standby", description="one of them")] = 0.0
+    must_run: Annotated[bool, Meta(title="Must run")] = False
+    circuit: Annotated[Text, Meta(title="Circuit", description="AC or DC; empty: one of its own")] = ""
+    on: Annotated[
+        Text, Meta(title="On", description="a DC bar or inverter group beside the first; empty: as its circuit says")
+    ] = ""
+    charges_bank: Annotated[bool, Meta(title="Charges the bank", description="it is a charger of the house bank")] = (
+        False
+    )
+    seasons: Annotated[Seasons, Meta(title="Seasons")] = ALL_YEAR
+    note: Annotated[Text, Meta(title="Note")] = ""
+    patterns: Annotated[dict[str, Pattern], Meta(title="Days", description="painted on the Brief")] = field(
+        default_factory=dict
+    )
 
 
 ExistingKind = Literal[
@@ -138,18 +145,18 @@ class Existing(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    kind: ExistingKind
-    nominal_v: Volts
-    fed_from: FedFrom = "none"
-    ties_to: TiesTo = "none"
-    chemistry: Literal["none", "lead_acid", "lithium"] = "none"
-    capacity_ah: Annotated[float, Meta(ge=0, le=5000)] = 0.0
-    charge_max_v: Volts | None = None
-    equalises: bool = False
-    rated_v: Volts | None = None
-    fused: bool = True
-    can_reprogram: bool = False
-    also_v: Volts | None = None
-    disposition: Disposition = "undecided"
-    note: Text = ""
+    name: Annotated[Name, Meta(title="Name")]
+    kind: Annotated[ExistingKind, Meta(title="Kind")]
+    nominal_v: Annotated[Volts, Meta(title="Nominal")]
+    fed_from: Annotated[FedFrom, Meta(title="Fed from")] = "none"
+    ties_to: Annotated[TiesTo, Meta(title="Ties to")] = "none"
+    chemistry: Annotated[Literal["none", "lead_acid", "lithium"], Meta(title="Chemistry")] = "none"
+    capacity_ah: Annotated[float, Meta(ge=0, le=5000, title="Capacity")] = 0.0
+    charge_max_v: Annotated[Volts | None, Meta(title="Charges up to", description="equalising included")] = None
+    equalises: Annotated[bool, Meta(title="Equalises")] = False
+    rated_v: Annotated[Volts | None, Meta(title="Breaks up to", description="of a breaker or switch")] = None
+    fused: Annotated[bool, Meta(title="Fused", description="at the end that delivers current")] = True
+    can_reprogram: Annotated[bool, Meta(title="Can be reprogrammed")] = False
+    also_v: Annotated[Volts | None, Meta(title="Can be set to", description="another voltage")] = None
+    disposition: Annotated[Disposition, Meta(title="What becomes of it")] = "undecided"
+    note: Annotated[Text, Meta(title="Note")] = ""

@@ -6,10 +6,11 @@ from msgspec import Meta
 
 from weighty_axle.job.models.bank import Bank, Pack, PackSpec
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Existing, Load, Stay
-from weighty_axle.job.models.charging import AlternatorCharger, AlternatorChargerSpec, Charging
+from weighty_axle.job.models.charging import Charging, Converter, ConverterSpec
 from weighty_axle.job.models.inverters import (
     AcSide,
     Circuit,
+    Group,
     Inlet,
     Inverter,
     Inverters,
@@ -18,12 +19,12 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import Fitting
+from weighty_axle.job.models.place import Fitting, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay
 from weighty_axle.job.models.versions import FORMAT_VERSION
-from weighty_axle.job.models.wiring import Board, Wiring
+from weighty_axle.job.models.wiring import Bar, Board, DcCircuit, DcPanel, DcSide, DcSwitch, Fitted, Wiring
 from weighty_axle.job.stated import Name, Place, Size, Stated, Text
 
 FORMAT = "weighty-axle job"
@@ -35,37 +36,45 @@ Practice = Literal["north_american", "international"]
 class Job(Stated, frozen=True, kw_only=True):
     """One vehicle's system, from the survey on. `draw` names the draw of on and off times of loads that cycle."""
 
-    format: Literal["weighty-axle job"] = "weighty-axle job"
-    format_version: Annotated[int, Meta(ge=FORMAT_VERSION, le=FORMAT_VERSION)] = FORMAT_VERSION
-    name: Name
-    customer: Text
-    notes: Text = ""
-    practice: Practice
-    vehicle: Vehicle
-    site: Site
-    day_kinds: Annotated[tuple[DayKind, ...], Meta(min_length=1, max_length=12)]
-    loads: Annotated[tuple[Load, ...], Meta(max_length=MOST_LOADS)]
-    draw: Name = "first draw"
-    stays: Annotated[tuple[Stay, ...], Meta(max_length=120)] = ()
-    existing: Annotated[tuple[Existing, ...], Meta(max_length=120)] = ()
-    survey: Survey = Survey()
-    bank: Bank
-    inverters: Inverters
-    ac: AcSide = AcSide()
-    roof: Roof
-    charging: Charging
-    wiring: Wiring
-    settings: Settings
-    fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200)] = ()
+    format: Annotated[Literal["weighty-axle job"], Meta(title="Format")] = "weighty-axle job"
+    format_version: Annotated[int, Meta(ge=FORMAT_VERSION, le=FORMAT_VERSION, title="Format version")] = FORMAT_VERSION
+    name: Annotated[Name, Meta(title="Job")]
+    customer: Annotated[Text, Meta(title="Customer")]
+    notes: Annotated[Text, Meta(title="Notes")] = ""
+    practice: Annotated[Practice, Meta(title="Practice", description="rules and sizes of the trade where it is built")]
+    vehicle: Annotated[Vehicle, Meta(title="Vehicle")]
+    site: Annotated[Site, Meta(title="Site")]
+    day_kinds: Annotated[tuple[DayKind, ...], Meta(min_length=1, max_length=12, title="Kinds of day")]
+    loads: Annotated[tuple[Load, ...], Meta(max_length=MOST_LOADS, title="Loads")]
+    draw: Annotated[Name, Meta(title="Draw", description="names the draw of on and off times of loads that cycle")] = (
+        "first draw"
+    )
+    stays: Annotated[tuple[Stay, ...], Meta(max_length=120, title="Stays")] = ()
+    existing: Annotated[tuple[Existing, ...], Meta(max_length=120, title="Found on board")] = ()
+    survey: Annotated[Survey, Meta(title="Survey")] = Survey()
+    bank: Annotated[Bank, Meta(title="Bank")]
+    inverters: Annotated[Inverters, Meta(title="Inverters")]
+    ac: Annotated[AcSide, Meta(title="AC side")] = AcSide()
+    roof: Annotated[Roof, Meta(title="Roof")]
+    charging: Annotated[Charging, Meta(title="Charging")]
+    wiring: Annotated[Wiring, Meta(title="DC wiring")]
+    settings: Annotated[Settings, Meta(title="Settings")]
+    bars: Annotated[tuple[Bar, ...], Meta(max_length=6, title="DC bars beside the house bar")] = ()
+    groups: Annotated[tuple[Group, ...], Meta(max_length=6, title="Inverter groups beside the first")] = ()
+    converters: Annotated[tuple[Converter, ...], Meta(max_length=24, title="Converters and DC chargers")] = ()
+    dc: Annotated[DcSide, Meta(title="DC panels and circuits")] = DcSide()
+    fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
+    fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
+    removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
-ItemKind = Literal["pack", "inverter", "controller", "alternator_charger", "board", "fitting"]
+ItemKind = Literal["pack", "inverter", "controller", "converter", "board", "fitting"]
 
 
-Placed = Pack | Inverter | Controller | AlternatorCharger | Board | Fitting
+Placed = Pack | Inverter | Controller | Converter | Board | Fitting
 
 
-Bodied = PackSpec | InverterSpec | ControllerSpec | AlternatorChargerSpec | Board | Fitting
+Bodied = PackSpec | InverterSpec | ControllerSpec | ConverterSpec | Board | Fitting
 
 
 class Item(Stated, frozen=True, kw_only=True):
@@ -99,27 +108,53 @@ Tagged = (
     | Panel
     | Circuit
     | Selector
+    | Group
+    | Removed
+    | Fitted
+    | DcPanel
+    | DcCircuit
+    | DcSwitch
 )
 
 
 def items(job: Job) -> tuple[Item, ...]:
-    """Every placed item of the job, in a steady order. Modules are on the roof and not among them."""
-    return placed_items(job.bank, job.inverters, job.roof, job.charging, job.wiring, job.fittings)
+    """Every placed item of the job, in a steady order. Modules are on the roof and not among them; a solar input built
+    into an inverter is no item of its own.
+    """
+    return placed_items(
+        job.bank,
+        job.inverters,
+        job.roof.controllers,
+        job.converters,
+        job.wiring.board,
+        job.bars,
+        job.groups,
+        job.fittings,
+    )
 
 
 def placed_items(
-    bank: Bank, inverters: Inverters, roof: Roof, charging: Charging, wiring: Wiring, fittings: tuple[Fitting, ...]
+    bank: Bank,
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    converters: tuple[Converter, ...],
+    board: Board,
+    bars: tuple[Bar, ...],
+    groups: tuple[Group, ...],
+    fittings: tuple[Fitting, ...],
 ) -> tuple[Item, ...]:
     """Items from the parts of a job that hold them."""
 
     def item(kind: ItemKind, owner: Placed, spec: Bodied) -> Item:
         return Item(tag=owner.tag, kind=kind, name=spec.name, mass_kg=spec.mass_kg, place=owner.place, size=spec.size)
 
+    banks = (bank, *(bar.bank for bar in bars if bar.bank is not None))
+    stacks = (inverters, *(group.inverters for group in groups))
     return (
-        *(item("pack", pack, bank.spec) for pack in bank.packs),
-        *(item("inverter", unit, inverters.spec) for unit in inverters.units),
-        *(item("controller", controller, controller.spec) for controller in roof.controllers),
-        *(item("alternator_charger", charger, charger.spec) for charger in charging.alternator_chargers),
-        item("board", wiring.board, wiring.board),
+        *(item("pack", pack, one.spec) for one in banks for pack in one.packs),
+        *(item("inverter", unit, stack.spec) for stack in stacks for unit in stack.units),
+        *(item("controller", one, one.spec) for one in controllers if not one.unit),
+        *(item("converter", one, one.spec) for one in converters),
+        *(item("board", one, one) for one in (board, *bars)),
         *(item("fitting", fitting, fitting) for fitting in fittings),
     )

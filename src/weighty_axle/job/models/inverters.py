@@ -32,8 +32,8 @@ from weighty_axle.job.stated import (
 class OverloadPoint(Stated, frozen=True, array_like=True):
     """How long an inverter stands a load: [times its continuous rating, seconds until it switches off]."""
 
-    times: Annotated[float, Meta(ge=1.001, le=10)]
-    seconds: Annotated[float, Meta(ge=0.001, le=7200)]
+    times: Annotated[float, Meta(ge=1.001, le=10, title="Times the rating", description="continuous")]
+    seconds: Annotated[float, Meta(ge=0.001, le=7200, title="Seconds", description="until it switches off")]
 
 
 class InverterSpec(Stated, frozen=True, kw_only=True):
@@ -45,28 +45,53 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     legs alike.
     """
 
-    name: Name
-    ac_v: Annotated[float, Meta(ge=12, le=1000)]
-    lines: Annotated[int, Meta(ge=1, le=2)] = 1
-    continuous_va: Annotated[float, Meta(ge=10, le=100_000)]
-    full_to_c: Celsius
-    derate_per_c: Annotated[float, Meta(ge=0, le=0.1)]
-    surge_va: Annotated[float, Meta(ge=10, le=300_000)]
-    surge_s: Annotated[float, Meta(ge=0.001, le=600)]
-    overload: Annotated[tuple[OverloadPoint, ...], Meta(max_length=8)] = ()
-    no_load_w: Annotated[float, Meta(ge=0.01, le=1000)]
-    peak_efficiency: Efficiency
-    full_load_efficiency: Efficiency
-    dc_min_v: Volts
-    dc_max_v: Volts
-    charge_a: Amperes
-    transfer_a: Amperes
-    sleep_w: Annotated[float, Meta(ge=0, le=1000)] | None = None
-    off_w: Annotated[float, Meta(ge=0, le=100)] = 0.5
-    opens_neutral: bool = True
-    takes_in_phase: bool = True
-    mass_kg: Kilograms
-    size: Size
+    name: Annotated[Name, Meta(title="Type", description="as the job calls it")]
+    ac_v: Annotated[float, Meta(ge=12, le=1000, title="AC voltage", description="across both legs for a unit of two")]
+    lines: Annotated[
+        int, Meta(ge=1, le=2, title="Lines", description="2: one unit gives two legs with their neutral")
+    ] = 1
+    continuous_va: Annotated[
+        float, Meta(ge=10, le=100000, title="Continuous", description="at the temperature beside it")
+    ]
+    full_to_c: Annotated[Celsius, Meta(title="Full up to", description="warmest air with the whole rating")]
+    derate_per_c: Annotated[float, Meta(ge=0, le=0.1, title="Less per degree", description="above that")]
+    surge_va: Annotated[float, Meta(ge=10, le=300000, title="Surge", description="for the time beside it")]
+    surge_s: Annotated[float, Meta(ge=0.001, le=600, title="Surge lasts")]
+    overload: Annotated[
+        tuple[OverloadPoint, ...],
+        Meta(max_length=8, title="Overload points", description="beside the surge, rising in load"),
+    ] = ()
+    no_load_w: Annotated[float, Meta(ge=0.01, le=1000, title="Own draw", description="switched on without load")]
+    peak_efficiency: Annotated[Efficiency, Meta(title="Efficiency, best")]
+    full_load_efficiency: Annotated[Efficiency, Meta(title="Efficiency, full load")]
+    dc_min_v: Annotated[Volts, Meta(title="DC, lowest", description="it works from here")]
+    dc_max_v: Annotated[Volts, Meta(title="DC, highest", description="and up to here")]
+    charge_a: Annotated[Amperes, Meta(title="Charger", description="DC current of one unit; 0: no charger")]
+    transfer_a: Annotated[Amperes, Meta(title="Pass-through", description="AC current it lets through")]
+    sleep_w: Annotated[
+        Annotated[float, Meta(ge=0, le=1000)] | None,
+        Meta(title="Draw while looking", description="for loads; empty: it cannot"),
+    ] = None
+    off_w: Annotated[float, Meta(ge=0, le=100, title="Draw switched off")] = 0.5
+    opens_neutral: Annotated[bool, Meta(title="Opens the neutral", description="to the input while it inverts")] = True
+    takes_in_phase: Annotated[
+        bool, Meta(title="Takes legs in phase", description="stacked, from a source whose legs are alike")
+    ] = True
+    mass_kg: Annotated[Kilograms, Meta(title="Mass", description="of one")]
+    size: Annotated[Size, Meta(title="Outer size", description="with the room its cooling needs")]
+    solar_inputs: Annotated[int, Meta(ge=0, le=8, title="Solar inputs", description="it has of its own; 0: none")] = 0
+    solar_charge_a: Annotated[
+        Annotated[float, Meta(ge=0.1, le=1000)] | None,
+        Meta(title="Solar charge, all inputs", description="DC current they share; empty: no common limit"),
+    ] = None
+    solar_w: Annotated[
+        Annotated[float, Meta(ge=1, le=100_000)] | None,
+        Meta(title="Solar power, all inputs", description="they share; empty: no common limit"),
+    ] = None
+    dc_charge_a: Annotated[
+        Annotated[float, Meta(ge=0.1, le=2000)] | None,
+        Meta(title="DC charge, all together", description="solar and AC charger share; empty: they add"),
+    ] = None
 
 
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase", "one_two_legs", "independent", "three_phase"]
@@ -112,12 +137,12 @@ ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]
 class Generator(Stated, frozen=True, kw_only=True):
     """A generator set: its label, and what height and heat take from it. Shares are of the rating."""
 
-    rated_va: Annotated[float, Meta(ge=10, le=200_000)]
-    power_factor: CountedShare = 1.0
-    lost_per_300_m: Share = 0.035
-    full_to_c: Annotated[float, Meta(ge=-20, le=60)] = 25.0
-    lost_per_10_c: Share = 0.02
-    continuous_share: CountedShare = 0.9
+    rated_va: Annotated[float, Meta(ge=10, le=200000, title="Rating", description="on its label")]
+    power_factor: Annotated[CountedShare, Meta(title="Power factor", description="of its rating")] = 1.0
+    lost_per_300_m: Annotated[Share, Meta(title="Lost per 300 m", description="of height")] = 0.035
+    full_to_c: Annotated[float, Meta(ge=-20, le=60, title="Full up to", description="air temperature")] = 25.0
+    lost_per_10_c: Annotated[Share, Meta(title="Lost per 10 degrees", description="above that")] = 0.02
+    continuous_share: Annotated[CountedShare, Meta(title="For hours", description="share of the rating")] = 0.9
 
 
 class Source(Stated, frozen=True, kw_only=True):
@@ -129,19 +154,21 @@ class Source(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    kind: Literal["shore", "generator"] = "shore"
-    volts: Volts
-    legs: Annotated[int, Meta(ge=1, le=3)]
-    legs_in_phase: bool
-    amps: Annotated[float, Meta(ge=0.1, le=400)]
-    limit_a: Annotated[float, Meta(ge=0.1, le=400)]
-    adapter_a: Current | None = None
-    inlet: Text = ""
-    bonded: bool = True
-    rcd_ma: ResidualMilliamps = 0.0
-    loop_ohm: Ohms = 0.3
-    generator: Generator | None = None
+    name: Annotated[Name, Meta(title="Name")]
+    kind: Annotated[Literal["shore", "generator"], Meta(title="Kind")] = "shore"
+    volts: Annotated[Volts, Meta(title="Voltage", description="of a line")]
+    legs: Annotated[int, Meta(ge=1, le=3, title="Lines")]
+    legs_in_phase: Annotated[bool, Meta(title="Lines in phase", description="no voltage between them")]
+    amps: Annotated[float, Meta(ge=0.1, le=400, title="Rating", description="of each line")]
+    limit_a: Annotated[float, Meta(ge=0.1, le=400, title="Limit", description="set for it in the inverters")]
+    adapter_a: Annotated[
+        Current | None, Meta(title="Adapter", description="rating of adapter or lead where it is less")
+    ] = None
+    inlet: Annotated[Text, Meta(title="Inlet", description="it goes into; empty: the only one")] = ""
+    bonded: Annotated[bool, Meta(title="Neutral bonded", description="to earth on its side")] = True
+    rcd_ma: Annotated[ResidualMilliamps, Meta(title="Residual current device", description="0: there is none")] = 0.0
+    loop_ohm: Annotated[Ohms, Meta(title="Loop resistance", description="line and neutral as far as the inlet")] = 0.3
+    generator: Annotated[Generator | None, Meta(title="Generator set", description="where it is one")] = None
 
 
 class Inverter(Stated, frozen=True, kw_only=True):
@@ -152,31 +179,39 @@ class Inverter(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    leg: Literal["L1", "L2", "L3", "AC", "L1+L2"]
-    place: Place
-    lead_m: Extent | None = None
-    bonds: bool = False
-    reachable: bool = True
+    leg: Annotated[Literal["L1", "L2", "L3", "AC", "L1+L2"], Meta(title="Line")]
+    place: Annotated[Place, Meta(title="Place")]
+    lead_m: Annotated[
+        Extent | None, Meta(title="DC lead", description="measured, one way; empty: taken from the places")
+    ] = None
+    bonds: Annotated[
+        bool, Meta(title="Bonds the neutral", description="its relay ties neutral to earth while it inverts")
+    ] = False
+    reachable: Annotated[bool, Meta(title="Switch can be reached", description="as built")] = True
 
 
 class Inverters(Stated, frozen=True, kw_only=True):
-    """All inverters (alike) and how they act together. `remote_switch`: one switch at hand turns all of them off."""
+    """Inverters of one type and how they act together; none where the bar feeds DC only.
 
-    spec: InverterSpec
-    stacking: Stacking
-    units: Annotated[tuple[Inverter, ...], Meta(min_length=1, max_length=12)]
-    neutral_a: Current
-    sources: Annotated[tuple[Source, ...], Meta(max_length=24)] = ()
-    remote_switch: bool = False
+    `remote_switch`: one switch at hand turns all of them off."""
+
+    spec: Annotated[InverterSpec, Meta(title="Datasheet")]
+    stacking: Annotated[Stacking, Meta(title="Act together")]
+    units: Annotated[tuple[Inverter, ...], Meta(max_length=12, title="Units")]
+    neutral_a: Annotated[Current, Meta(title="Neutral rated", description="conductor of the panel's neutral")]
+    sources: Annotated[tuple[Source, ...], Meta(max_length=24, title="Places to plug in")] = ()
+    remote_switch: Annotated[
+        bool, Meta(title="Remote switch", description="one switch at hand turns all of them off")
+    ] = False
 
 
 class Inlet(Stated, frozen=True, kw_only=True):
     """An inlet in the vehicle's side; one lead at a time goes into it. `lines` as its pins have."""
 
     tag: Tag
-    name: Name
-    amps: Current
-    lines: Annotated[int, Meta(ge=1, le=3)] = 2
+    name: Annotated[Name, Meta(title="Name")]
+    amps: Annotated[Current, Meta(title="Rating", description="of its pins")]
+    lines: Annotated[int, Meta(ge=1, le=3, title="Lines", description="as its pins have")] = 2
 
 
 class Panel(Stated, frozen=True, kw_only=True):
@@ -188,15 +223,17 @@ class Panel(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    fed_from: Tag = FROM_INVERTERS
-    line: Literal["", "L1", "L2", "L3"] = ""
-    size: Name = "6 AWG"
-    length_m: Extent = 2.0
-    breaker_a: Current = 50.0
-    bus_a: Current = 100.0
-    rcd_ma: ResidualMilliamps = 0.0
-    bonded: bool = False
+    name: Annotated[Name, Meta(title="Name")]
+    fed_from: Annotated[
+        Tag, Meta(title="Fed from", description="an inlet, selector, panel, one inverter, or all of them")
+    ] = FROM_INVERTERS
+    line: Annotated[Literal["", "L1", "L2", "L3"], Meta(title="Line", description="empty: all that come")] = ""
+    size: Annotated[Name, Meta(title="Feeder", description="conductor")] = "6 AWG"
+    length_m: Annotated[Extent, Meta(title="Feeder length", description="one way")] = 2.0
+    breaker_a: Annotated[Current, Meta(title="Breaker", description="of the feeder")] = 50.0
+    bus_a: Annotated[Current, Meta(title="Bars", description="what the panel itself carries")] = 100.0
+    rcd_ma: Annotated[ResidualMilliamps, Meta(title="Residual current device", description="0: there is none")] = 0.0
+    bonded: Annotated[bool, Meta(title="Neutral bonded here", description="to earth, for good")] = False
 
 
 class Circuit(Stated, frozen=True, kw_only=True):
@@ -208,32 +245,36 @@ class Circuit(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    panel: Text = ""
-    leg: CircuitLeg = "open"
-    pinned: bool = False
-    breaker_a: Current = 20.0
-    poles: Annotated[int, Meta(ge=1, le=4)] = 1
-    size: Name = "12 AWG"
-    length_m: Extent = 5.0
-    rcd_ma: ResidualMilliamps = 0.0
-    outlets: bool = False
-    shares_neutral: Text = ""
+    name: Annotated[Name, Meta(title="Name")]
+    panel: Annotated[Text, Meta(title="Panel", description="empty: the first behind the inverters")] = ""
+    leg: Annotated[CircuitLeg, Meta(title="Leg")] = "open"
+    pinned: Annotated[bool, Meta(title="Pinned", description="its leg stays when legs are balanced")] = False
+    breaker_a: Annotated[Current, Meta(title="Breaker")] = 20.0
+    poles: Annotated[int, Meta(ge=1, le=4, title="Poles")] = 1
+    size: Annotated[Name, Meta(title="Conductor")] = "12 AWG"
+    length_m: Annotated[Extent, Meta(title="Length", description="one way")] = 5.0
+    rcd_ma: Annotated[ResidualMilliamps, Meta(title="Residual current device", description="0: there is none")] = 0.0
+    outlets: Annotated[bool, Meta(title="Socket outlets", description="it ends in")] = False
+    shares_neutral: Annotated[
+        Text, Meta(title="Shares the neutral of", description="another circuit; empty: it has its own")
+    ] = ""
 
 
 class Contact(Stated, frozen=True, array_like=True):
     """A closed contact between two terminals: [from, to]."""
 
-    start: Annotated[str, Meta(min_length=3, max_length=24)]
-    end: Annotated[str, Meta(min_length=3, max_length=24)]
+    start: Annotated[str, Meta(min_length=3, max_length=24, title="From", description="a terminal such as IN1.L1")]
+    end: Annotated[str, Meta(min_length=3, max_length=24, title="To", description="a terminal such as INV1.in")]
 
 
 class Position(Stated, frozen=True, kw_only=True):
     """One position of a selector: what it closes, and the stacking the inverters must be set to (empty: any)."""
 
-    name: Name
-    contacts: Annotated[tuple[Contact, ...], Meta(max_length=24)] = ()
-    stacking: Stacking | None = None
+    name: Annotated[Name, Meta(title="Name")]
+    contacts: Annotated[
+        tuple[Contact, ...], Meta(max_length=24, title="Contacts", description="closed in this position")
+    ] = ()
+    stacking: Annotated[Stacking | None, Meta(title="Inverters set", description="empty: any way")] = None
 
 
 class Selector(Stated, frozen=True, kw_only=True):
@@ -244,12 +285,12 @@ class Selector(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    positions: Annotated[tuple[Position, ...], Meta(min_length=1, max_length=6)]
-    now: Name
-    amps: Current = 63.0
-    switches_neutral: bool = False
-    interlocked: bool = False
+    name: Annotated[Name, Meta(title="Name")]
+    positions: Annotated[tuple[Position, ...], Meta(min_length=1, max_length=6, title="Positions")]
+    now: Annotated[Name, Meta(title="Stands at")]
+    amps: Annotated[Current, Meta(title="Rating")] = 63.0
+    switches_neutral: Annotated[bool, Meta(title="Switches neutrals", description="they follow the contacts")] = False
+    interlocked: Annotated[bool, Meta(title="Interlocked", description="inverters cannot run set otherwise")] = False
 
 
 class Storage(Stated, frozen=True, kw_only=True):
@@ -257,11 +298,15 @@ class Storage(Stated, frozen=True, kw_only=True):
     how long.
     """
 
-    switch: Annotated[str, Meta(max_length=80)] = ""
-    alive: Annotated[tuple[Tag, ...], Meta(max_length=60)] = ()
-    months: Annotated[float, Meta(ge=0.1, le=36)] = 4.0
-    pack_w: Watts = 0.5
-    controller_w: Watts = 0.6
+    switch: Annotated[
+        str, Meta(max_length=80, title="Storage switch", description="the one that puts the vehicle to sleep")
+    ] = ""
+    alive: Annotated[
+        tuple[Tag, ...], Meta(max_length=60, title="Stays alive", description="tags of what the switch leaves on")
+    ] = ()
+    months: Annotated[float, Meta(ge=0.1, le=36, title="Stored for")] = 4.0
+    pack_w: Annotated[Watts, Meta(title="Draw of a pack", description="its own electronics")] = 0.5
+    controller_w: Annotated[Watts, Meta(title="Draw of a controller", description="at night")] = 0.6
 
 
 class AcSide(Stated, frozen=True, kw_only=True):
@@ -272,12 +317,27 @@ class AcSide(Stated, frozen=True, kw_only=True):
     `inverters_fed_from`: the inlet, selector or panel at the inverters' AC input (empty: the first inlet).
     """
 
-    inlets: Annotated[tuple[Inlet, ...], Meta(max_length=6)] = ()
-    inverters_fed_from: Text = ""
-    panels: Annotated[tuple[Panel, ...], Meta(max_length=24)] = ()
-    circuits: Annotated[tuple[Circuit, ...], Meta(max_length=200)] = ()
-    selectors: Annotated[tuple[Selector, ...], Meta(max_length=4)] = ()
-    storage: Storage = Storage()
+    inlets: Annotated[tuple[Inlet, ...], Meta(max_length=6, title="Inlets")] = ()
+    inverters_fed_from: Annotated[
+        Text, Meta(title="Inverters fed from", description="inlet, selector or panel; empty: the first inlet")
+    ] = ""
+    panels: Annotated[tuple[Panel, ...], Meta(max_length=24, title="AC panels")] = ()
+    circuits: Annotated[tuple[Circuit, ...], Meta(max_length=200, title="AC circuits")] = ()
+    selectors: Annotated[tuple[Selector, ...], Meta(max_length=4, title="Selectors")] = ()
+    storage: Annotated[Storage, Meta(title="Storage")] = Storage()
+
+
+class Group(Stated, frozen=True, kw_only=True):
+    """Inverters beside the first ones that act by themselves: their own type, inlets, panels and selectors.
+
+    `bar` is empty for the house bar.
+    """
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    bar: Annotated[Text, Meta(title="Bar", description="its inverters hang on; empty: the house bar")] = ""
+    inverters: Annotated[Inverters, Meta(title="Inverters")]
+    ac: Annotated[AcSide, Meta(title="AC side")]
 
 
 def units_on(inverters: Inverters, line: str) -> tuple[Inverter, ...]:

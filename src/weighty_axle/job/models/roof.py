@@ -33,22 +33,28 @@ class ModuleSpec(Stated, frozen=True, kw_only=True):
     `half_cut` modules carry each twice.
     """
 
-    name: Name
-    length_m: Annotated[float, Meta(ge=0.05, le=60)]
-    width_m: Annotated[float, Meta(ge=0.05, le=60)]
-    pmp_w: Annotated[float, Meta(ge=1, le=2000)]
-    voc_v: Volts
-    isc_a: Annotated[float, Meta(ge=0.01, le=100)]
-    vmp_v: Volts
-    imp_a: Annotated[float, Meta(ge=0.01, le=100)]
-    voc_per_c: Coefficient
-    pmp_per_c: Coefficient
-    isc_per_c: Annotated[float, Meta(ge=-0.002, le=0.002)] = 0.0005
-    system_limit_v: Volts
-    reverse_a: Annotated[float, Meta(ge=0.1, le=200)] = 25.0
-    sections: Annotated[int, Meta(ge=1, le=12)] = 3
-    half_cut: bool = False
-    mass_kg: Kilograms
+    name: Annotated[Name, Meta(title="Type", description="as the job calls it")]
+    length_m: Annotated[float, Meta(ge=0.05, le=60, title="Length")]
+    width_m: Annotated[float, Meta(ge=0.05, le=60, title="Width")]
+    pmp_w: Annotated[float, Meta(ge=1, le=2000, title="Power (Pmp)", description="at 1000 W/m² and 25 °C")]
+    voc_v: Annotated[Volts, Meta(title="Voc", description="open, at 25 °C")]
+    isc_a: Annotated[float, Meta(ge=0.01, le=100, title="Isc", description="shorted, at 25 °C")]
+    vmp_v: Annotated[Volts, Meta(title="Vmp", description="at full power")]
+    imp_a: Annotated[float, Meta(ge=0.01, le=100, title="Imp", description="at full power")]
+    voc_per_c: Annotated[Coefficient, Meta(title="Voc per degree", description="share of the value at 25 °C, negative")]
+    pmp_per_c: Annotated[
+        Coefficient, Meta(title="Power per degree", description="share of the value at 25 °C, negative")
+    ]
+    isc_per_c: Annotated[
+        float, Meta(ge=-0.002, le=0.002, title="Isc per degree", description="share of the value at 25 °C")
+    ] = 0.0005
+    system_limit_v: Annotated[Volts, Meta(title="System voltage", description="highest the module is made for")]
+    reverse_a: Annotated[
+        float, Meta(ge=0.1, le=200, title="Series fuse, largest", description="what may flow back")
+    ] = 25.0
+    sections: Annotated[int, Meta(ge=1, le=12, title="Sections", description="with a bypass diode each")] = 3
+    half_cut: Annotated[bool, Meta(title="Half-cut", description="carries every section twice")] = False
+    mass_kg: Annotated[Kilograms, Meta(title="Mass")]
 
 
 class ControllerSpec(Stated, frozen=True, kw_only=True):
@@ -58,15 +64,20 @@ class ControllerSpec(Stated, frozen=True, kw_only=True):
     over the bank is enough.
     """
 
-    name: Name
-    max_pv_v: Volts
-    max_isc_a: Annotated[float, Meta(ge=0.1, le=500)]
-    output_a: Annotated[float, Meta(ge=0.1, le=500)]
-    start_margin_v: Annotated[float, Meta(ge=0, le=100)]
-    run_margin_v: Annotated[float, Meta(ge=0, le=100)] = 1.0
-    start_v: Annotated[float, Meta(ge=0.1, le=1000)] | None = None
-    mass_kg: Kilograms
-    size: Size
+    name: Annotated[Name, Meta(title="Type", description="as the job calls it")]
+    max_pv_v: Annotated[Volts, Meta(title="PV, highest", description="what ends it, not what it works at")]
+    max_isc_a: Annotated[
+        float, Meta(ge=0.1, le=500, title="PV current, most", description="short-circuit current of what is connected")
+    ]
+    output_a: Annotated[float, Meta(ge=0.1, le=500, title="Output", description="into the bank")]
+    start_margin_v: Annotated[float, Meta(ge=0, le=100, title="Starts above the bank", description="by so much")]
+    run_margin_v: Annotated[float, Meta(ge=0, le=100, title="Runs above the bank", description="by so much")] = 1.0
+    start_v: Annotated[
+        Annotated[float, Meta(ge=0.1, le=1000)] | None,
+        Meta(title="Starts at", description="absolute; empty: over the bank only"),
+    ] = None
+    mass_kg: Annotated[Kilograms, Meta(title="Mass")]
+    size: Annotated[Size, Meta(title="Outer size")]
 
 
 ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]
@@ -92,22 +103,22 @@ class Module(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    x_m: Metres
-    y_m: Metres
-    turned: bool = False
-    string: str = ""
-    kind: Text = ""
+    x_m: Annotated[Metres, Meta(title="Along", description="from the front of the body to its middle")]
+    y_m: Annotated[Metres, Meta(title="Across", description="from the centre line to its middle")]
+    turned: Annotated[bool, Meta(title="Turned", description="long side across the vehicle")] = False
+    string: Annotated[str, Meta(title="String", description="empty: not strung")] = ""
+    kind: Annotated[Text, Meta(title="Type", description="empty: the roof's main type")] = ""
 
 
 class _OnRoof(Stated, frozen=True, kw_only=True):
     """Something with a footprint on the roof, its middle at x and y."""
 
     tag: Tag
-    name: Name
-    x_m: Metres
-    y_m: Metres
-    length_m: Extent
-    width_m: Extent
+    name: Annotated[Name, Meta(title="Name")]
+    x_m: Annotated[Metres, Meta(title="Along")]
+    y_m: Annotated[Metres, Meta(title="Across")]
+    length_m: Annotated[Extent, Meta(title="Length")]
+    width_m: Annotated[Extent, Meta(title="Width")]
 
 
 class Obstacle(_OnRoof, frozen=True, kw_only=True):
@@ -115,10 +126,10 @@ class Obstacle(_OnRoof, frozen=True, kw_only=True):
     only for a stated reason.
     """
 
-    height_m: Extent
-    kind: ObstacleKind = "other"
-    service_m: _Length = 0.0
-    service_given_up: Text = ""
+    height_m: Annotated[Extent, Meta(title="Height", description="over the roof: it throws a shadow")]
+    kind: Annotated[ObstacleKind, Meta(title="Kind")] = "other"
+    service_m: Annotated[_Length, Meta(title="Room to work", description="kept around it")] = 0.0
+    service_given_up: Annotated[Text, Meta(title="Given up because", description="the reason stands in the job")] = ""
 
 
 class Lane(_OnRoof, frozen=True, kw_only=True):
@@ -129,8 +140,10 @@ class String(Stated, frozen=True, kw_only=True):
     """Modules in series, on one controller; `order` is the way the rope goes (empty: from front to rear)."""
 
     tag: Tag
-    controller: Tag
-    order: Annotated[tuple[Tag, ...], Meta(max_length=200)] = ()
+    controller: Annotated[Tag, Meta(title="Controller")]
+    order: Annotated[
+        tuple[Tag, ...], Meta(max_length=200, title="Order", description="of the modules; empty: from front to rear")
+    ] = ()
 
 
 class Controller(Stated, frozen=True, kw_only=True):
@@ -140,11 +153,17 @@ class Controller(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    spec: ControllerSpec
-    place: Place
-    lead_m: Extent | None = None
-    entry_m: Metres | None = None
-    plug: Text = ""
+    spec: Annotated[ControllerSpec, Meta(title="Datasheet")]
+    bar: Annotated[Text, Meta(title="Bar", description="it charges; empty: the house bar")] = ""
+    unit: Annotated[
+        Text, Meta(title="Input of", description="the inverter it is built into; empty: a controller of its own")
+    ] = ""
+    place: Annotated[Place, Meta(title="Place")]
+    lead_m: Annotated[
+        Extent | None, Meta(title="DC lead", description="measured, one way; empty: taken from the places")
+    ] = None
+    entry_m: Annotated[Metres | None, Meta(title="Roof entry", description="along the vehicle; empty: above it")] = None
+    plug: Annotated[Text, Meta(title="Plug key", description="of its socket for arrays elsewhere")] = ""
 
 
 class RemoteArray(Stated, frozen=True, kw_only=True):
@@ -155,18 +174,21 @@ class RemoteArray(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    name: Name
-    where: Literal["trailer", "ground", "building"] = "ground"
-    controller: Tag
-    module: ModuleSpec
-    series: Annotated[int, Meta(ge=1, le=40)] = 2
-    parallel: Annotated[int, Meta(ge=1, le=20)] = 1
-    tilt_deg: Annotated[float, Meta(ge=0, le=90)] = 30.0
-    towards_deg: Annotated[float, Meta(ge=0, le=360)] | None = None
-    cable_m: Annotated[float, Meta(ge=0.01, le=200)] = 15.0
-    size: Name = "10 AWG"
-    plug: Text = ""
-    stays: Annotated[tuple[Tag, ...], Meta(max_length=120)] = ()
+    name: Annotated[Name, Meta(title="Name")]
+    where: Annotated[Literal["trailer", "ground", "building"], Meta(title="Where")] = "ground"
+    controller: Annotated[Tag, Meta(title="Controller", description="it plugs into")]
+    module: Annotated[ModuleSpec, Meta(title="Module datasheet")]
+    series: Annotated[int, Meta(ge=1, le=40, title="In series")] = 2
+    parallel: Annotated[int, Meta(ge=1, le=20, title="Side by side", description="strings")] = 1
+    tilt_deg: Annotated[float, Meta(ge=0, le=90, title="Tilt", description="0: flat")] = 30.0
+    azimuth_deg: Annotated[
+        Annotated[float, Meta(ge=0, le=360)] | None,
+        Meta(title="Azimuth", description="from north, clockwise; empty: as it comes"),
+    ] = None
+    cable_m: Annotated[float, Meta(ge=0.01, le=200, title="Cable", description="one way")] = 15.0
+    size: Annotated[Name, Meta(title="Conductor")] = "10 AWG"
+    plug: Annotated[Text, Meta(title="Plug key", description="of its plug")] = ""
+    stays: Annotated[tuple[Tag, ...], Meta(max_length=120, title="At stays", description="tags; empty: all")] = ()
 
 
 class Sky(Stated, frozen=True, kw_only=True):
@@ -177,24 +199,32 @@ class Sky(Stated, frozen=True, kw_only=True):
     numbers are from.
     """
 
-    clearness: tuple[
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
-        _Clearness,
+    clearness: Annotated[
+        tuple[
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+            _Clearness,
+        ],
+        Meta(title="Clearness", description="by month: share of the light beyond the air that comes down"),
     ] = USUAL_CLEARNESS
-    air_c: Annotated[tuple[Celsius, ...], Meta(max_length=12)] = ()
-    turbidity: Annotated[float, Meta(ge=1, le=10)] = 3.0
-    albedo: Share = 0.2
-    source: Text = "typical of a northern middle latitude, recalled"
+    air_c: Annotated[
+        tuple[Celsius, ...],
+        Meta(max_length=12, title="Daytime air", description="by month; empty: from record low and design high"),
+    ] = ()
+    turbidity: Annotated[float, Meta(ge=1, le=10, title="Haze", description="Linke turbidity")] = 3.0
+    albedo: Annotated[Share, Meta(title="Ground", description="share of light it throws back")] = 0.2
+    source: Annotated[Text, Meta(title="Source", description="of these numbers")] = (
+        "typical of a northern middle latitude, recalled"
+    )
 
 
 class Fixing(Stated, frozen=True, kw_only=True):
@@ -204,15 +234,15 @@ class Fixing(Stated, frozen=True, kw_only=True):
     `lift_coefficient` is an assumption. `member_pitch_m` is 0 while the members are not found.
     """
 
-    each: Annotated[int, Meta(ge=1, le=40)] = 8
-    allowed_n: Annotated[float, Meta(ge=1, le=100_000)] = 600.0
-    speed_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 110.0
-    headwind_km_per_h: Annotated[float, Meta(ge=0, le=200)] = 40.0
-    lift_coefficient: Annotated[float, Meta(ge=0.01, le=5)] = 1.0
-    safety: Annotated[float, Meta(ge=1, le=10)] = 2.0
-    members_from_m: Metres = 0.5
-    member_pitch_m: _Length = 0.0
-    allowed_roof_kg_per_m2: Annotated[float, Meta(ge=0.1, le=2000)] = 100.0
+    each: Annotated[int, Meta(ge=1, le=40, title="Fixings", description="of a module")] = 8
+    allowed_n: Annotated[float, Meta(ge=1, le=100000, title="Pull allowed", description="on one")] = 600.0
+    speed_km_per_h: Annotated[float, Meta(ge=0, le=200, title="Speed", description="to hold against")] = 110.0
+    headwind_km_per_h: Annotated[float, Meta(ge=0, le=200, title="Headwind", description="on top")] = 40.0
+    lift_coefficient: Annotated[float, Meta(ge=0.01, le=5, title="Lift coefficient", description="an assumption")] = 1.0
+    safety: Annotated[float, Meta(ge=1, le=10, title="Safety", description="factor")] = 2.0
+    members_from_m: Annotated[Metres, Meta(title="First member", description="from the front")] = 0.5
+    member_pitch_m: Annotated[_Length, Meta(title="Members apart", description="0: not found yet")] = 0.0
+    allowed_roof_kg_per_m2: Annotated[float, Meta(ge=0.1, le=2000, title="Roof carries")] = 100.0
 
 
 class Losses(Stated, frozen=True, kw_only=True):
@@ -221,11 +251,13 @@ class Losses(Stated, frozen=True, kw_only=True):
     `shade` is of the year's energy, 1 until the shadows are counted.
     """
 
-    soiling: PositiveShare = 0.95
-    wiring: CountedShare = 0.98
-    mismatch: CountedShare = 0.98
-    controller: CountedShare = 0.97
-    shade: PositiveShare = 1.0
+    soiling: Annotated[PositiveShare, Meta(title="Through dirt", description="share that gets through")] = 0.95
+    wiring: Annotated[CountedShare, Meta(title="Through wiring", description="share that gets through")] = 0.98
+    mismatch: Annotated[CountedShare, Meta(title="Through mismatch", description="share that gets through")] = 0.98
+    controller: Annotated[CountedShare, Meta(title="Through the controller", description="share that gets through")] = (
+        0.97
+    )
+    shade: Annotated[PositiveShare, Meta(title="Through shade", description="of the year's energy")] = 1.0
 
 
 class Roof(Stated, frozen=True, kw_only=True):
@@ -237,28 +269,36 @@ class Roof(Stated, frozen=True, kw_only=True):
     of several).
     """
 
-    start_m: Metres
-    end_m: Metres
-    width_m: Annotated[float, Meta(ge=0.1, le=60)]
-    front_width_m: Annotated[float, Meta(ge=0.1, le=60)] | None = None
-    crown_m: Annotated[float, Meta(ge=0, le=1)] = 0.0
-    overhang_m: Annotated[float, Meta(ge=0, le=0.5)] = 0.0
-    margin_m: Annotated[float, Meta(ge=0, le=2)]
-    gap_m: Annotated[float, Meta(ge=0, le=0.5)] = 0.02
-    rise_c: Annotated[float, Meta(ge=0, le=70)]
-    heading_deg: Annotated[float, Meta(ge=0, le=360)] | None = None
-    module: ModuleSpec
-    more_modules: Annotated[tuple[ModuleSpec, ...], Meta(max_length=6)] = ()
-    modules: Annotated[tuple[Module, ...], Meta(max_length=200)] = ()
-    obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=200)] = ()
-    lanes: Annotated[tuple[Lane, ...], Meta(max_length=40)] = ()
-    strings: Annotated[tuple[String, ...], Meta(max_length=60)] = ()
-    controllers: Annotated[tuple[Controller, ...], Meta(max_length=24)] = ()
-    remote: Annotated[tuple[RemoteArray, ...], Meta(max_length=12)] = ()
-    cable: Name = "10 AWG"
-    sky: Sky = Sky()
-    fixing: Fixing = Fixing()
-    losses: Losses = Losses()
+    start_m: Annotated[Metres, Meta(title="From", description="along the vehicle")]
+    end_m: Annotated[Metres, Meta(title="To", description="along the vehicle")]
+    width_m: Annotated[float, Meta(ge=0.1, le=60, title="Width")]
+    front_width_m: Annotated[
+        Annotated[float, Meta(ge=0.1, le=60)] | None,
+        Meta(title="Width in front", description="where it tapers; empty: the same"),
+    ] = None
+    crown_m: Annotated[float, Meta(ge=0, le=1, title="Crown", description="the middle stands over the edges")] = 0.0
+    overhang_m: Annotated[
+        float, Meta(ge=0, le=0.5, title="Overhang", description="modules may stand out over the edge")
+    ] = 0.0
+    margin_m: Annotated[float, Meta(ge=0, le=2, title="Margin", description="kept free along the edge")]
+    gap_m: Annotated[float, Meta(ge=0, le=0.5, title="Gap", description="between modules")] = 0.02
+    rise_c: Annotated[float, Meta(ge=0, le=70, title="Cells over air", description="in full sun")]
+    heading_deg: Annotated[
+        Annotated[float, Meta(ge=0, le=360)] | None,
+        Meta(title="Heading", description="of the front when parked; empty: any way"),
+    ] = None
+    module: Annotated[ModuleSpec, Meta(title="Main module")]
+    more_modules: Annotated[tuple[ModuleSpec, ...], Meta(max_length=6, title="Further modules")] = ()
+    modules: Annotated[tuple[Module, ...], Meta(max_length=200, title="Modules")] = ()
+    obstacles: Annotated[tuple[Obstacle, ...], Meta(max_length=200, title="Obstacles")] = ()
+    lanes: Annotated[tuple[Lane, ...], Meta(max_length=40, title="Lanes")] = ()
+    strings: Annotated[tuple[String, ...], Meta(max_length=60, title="Strings")] = ()
+    controllers: Annotated[tuple[Controller, ...], Meta(max_length=24, title="Controllers")] = ()
+    remote: Annotated[tuple[RemoteArray, ...], Meta(max_length=12, title="Arrays elsewhere")] = ()
+    cable: Annotated[Name, Meta(title="Roof cable", description="conductor")] = "10 AWG"
+    sky: Annotated[Sky, Meta(title="Sky")] = Sky()
+    fixing: Annotated[Fixing, Meta(title="Fixings")] = Fixing()
+    losses: Annotated[Losses, Meta(title="Losses")] = Losses()
 
 
 def spec_of(roof: Roof, module: Module) -> ModuleSpec:

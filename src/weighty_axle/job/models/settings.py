@@ -9,8 +9,14 @@ from weighty_axle.job.stated import Stated
 FullCharge = Literal["gentle", "brim"]
 
 
+SetPoint = Annotated[float, Meta(ge=0, le=10000)]
+"""A set point of the installer's own."""
+
+
 class Settings(Stated, frozen=True, kw_only=True):
     """How full the bank is charged, and set points the installer chose against the computed ones (by key)."""
 
-    full_charge: FullCharge
-    own_values: dict[str, Annotated[float, Meta(ge=0, le=10_000)]] = field(default_factory=dict)
+    full_charge: Annotated[FullCharge, Meta(title="Full charge")]
+    own_values: Annotated[dict[str, SetPoint], Meta(title="Own set points", description="by key")] = field(
+        default_factory=dict
+    )

@@ -21,77 +21,107 @@ class Axle(Stated, frozen=True, kw_only=True):
     """
 
     tag: Tag
-    group: Literal["front", "rear"]
-    x_m: Metres
-    share: PositiveShare
-    limit_kg: Annotated[float, Meta(ge=1, le=100_000)]
-    weighed_kg: Kilograms
-    coupling: bool = False
+    group: Annotated[Literal["front", "rear"], Meta(title="Group")]
+    x_m: Annotated[Metres, Meta(title="Along", description="from the front of the body")]
+    share: Annotated[PositiveShare, Meta(title="Share", description="of its group's load")]
+    limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Limit")]
+    weighed_kg: Annotated[Kilograms, Meta(title="Weighed", description="before the installation")]
+    coupling: Annotated[bool, Meta(title="Coupling", description="king pin or ball that carries load")] = False
 
 
 class Bay(Stated, frozen=True, kw_only=True):
     """A space items can be put in, as seen from the side."""
 
     tag: Tag
-    name: Name
-    start_m: Metres
-    end_m: Metres
-    bottom_m: Metres
-    top_m: Metres
+    name: Annotated[Name, Meta(title="Name")]
+    start_m: Annotated[Metres, Meta(title="From", description="along the vehicle")]
+    end_m: Annotated[Metres, Meta(title="To", description="along the vehicle")]
+    bottom_m: Annotated[Metres, Meta(title="Bottom", description="above the ground")]
+    top_m: Annotated[Metres, Meta(title="Top", description="above the ground")]
+    door_m: Annotated[
+        Annotated[float, Meta(ge=0.05, le=20)] | None,
+        Meta(title="Door, along", description="clear opening; empty: as long as the bay"),
+    ] = None
+    door_high_m: Annotated[
+        Annotated[float, Meta(ge=0.05, le=5)] | None,
+        Meta(title="Door, high", description="clear opening; empty: as high as the bay"),
+    ] = None
 
 
 class WireWay(Stated, frozen=True, kw_only=True):
     """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF` or `CAB`."""
 
     tag: Tag
-    name: Name
-    start: Tag
-    end: Tag
-    length_m: Extent
-    zone: Literal["bay", "living", "roof", "engine", "outside"]
-    clear_mm: Annotated[float, Meta(ge=1, le=1000)]
+    name: Annotated[Name, Meta(title="Name")]
+    start: Annotated[Tag, Meta(title="From", description="a bay, ROOF or CAB")]
+    end: Annotated[Tag, Meta(title="To", description="a bay, ROOF or CAB")]
+    length_m: Annotated[Extent, Meta(title="Length")]
+    zone: Annotated[Literal["bay", "living", "roof", "engine", "outside"], Meta(title="Zone")]
+    clear_mm: Annotated[float, Meta(ge=1, le=1000, title="Clear width")]
+
+
+class Trailer(Stated, frozen=True, kw_only=True):
+    """What the vehicle tows: its mass as laden, what its coupling puts on the vehicle, and where."""
+
+    name: Annotated[Name, Meta(title="Trailer")]
+    mass_kg: Annotated[Kilograms, Meta(title="Mass", description="laden")]
+    coupling_kg: Annotated[Kilograms, Meta(title="On the coupling", description="it puts on the vehicle")]
+    coupling_x_m: Annotated[Metres, Meta(title="Coupling, along", description="from the front of the body")]
 
 
 class Vehicle(Stated, frozen=True, kw_only=True):
     """The vehicle as measured at the survey."""
 
-    kind: VehicleKind
-    description: Name
-    length_m: Outline
-    width_m: Outline
-    roof_m: Outline
-    floor_m: Metres
-    skirt_m: Metres
-    track_m: Outline
-    gross_limit_kg: Annotated[float, Meta(ge=1, le=100_000)]
-    axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8)]
-    bays: Annotated[tuple[Bay, ...], Meta(max_length=40)] = ()
-    ways: Annotated[tuple[WireWay, ...], Meta(max_length=60)] = ()
+    kind: Annotated[VehicleKind, Meta(title="Kind")]
+    description: Annotated[Name, Meta(title="Vehicle")]
+    length_m: Annotated[Outline, Meta(title="Length")]
+    width_m: Annotated[Outline, Meta(title="Width")]
+    roof_m: Annotated[Outline, Meta(title="Roof", description="above the ground")]
+    floor_m: Annotated[Metres, Meta(title="Floor", description="above the ground")]
+    skirt_m: Annotated[Metres, Meta(title="Skirt", description="lower edge above the ground")]
+    track_m: Annotated[Outline, Meta(title="Track")]
+    gross_limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Gross limit")]
+    overhang_front_m: Annotated[
+        Annotated[float, Meta(ge=0, le=10)] | None,
+        Meta(title="Front overhang", description="of the roof over the front; empty: none measured"),
+    ] = None
+    overhang_rear_m: Annotated[
+        Annotated[float, Meta(ge=0, le=10)] | None,
+        Meta(title="Rear overhang", description="of the roof over the rear; empty: none measured"),
+    ] = None
+    trailer: Annotated[Trailer | None, Meta(title="Trailer behind it")] = None
+    combination_limit_kg: Annotated[
+        Annotated[float, Meta(ge=1, le=200_000)] | None,
+        Meta(title="Combination limit", description="vehicle and trailer together; empty: not stated"),
+    ] = None
+    axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8, title="Axles")]
+    bays: Annotated[tuple[Bay, ...], Meta(max_length=40, title="Bays")] = ()
+    ways: Annotated[tuple[WireWay, ...], Meta(max_length=60, title="Wire ways")] = ()
 
 
 class Photo(Stated, frozen=True, kw_only=True):
     """One photo the survey needs: of what, and whether it was taken."""
 
     tag: Tag
-    subject: Name
-    taken: bool = False
+    subject: Annotated[Name, Meta(title="Of")]
+    taken: Annotated[bool, Meta(title="Taken")] = False
 
 
 class Survey(Stated, frozen=True, kw_only=True):
     """Who surveyed and when, and the photo list."""
 
-    surveyed_by: Text = ""
-    surveyed_on: Text = ""
-    photos: Annotated[tuple[Photo, ...], Meta(max_length=100)] = ()
+    surveyed_by: Annotated[Text, Meta(title="Surveyed by")] = ""
+    surveyed_on: Annotated[Text, Meta(title="Surveyed on")] = ""
+    photos: Annotated[tuple[Photo, ...], Meta(max_length=100, title="Photos")] = ()
 
 
 class Site(Stated, frozen=True, kw_only=True):
     """Where the vehicle works: the temperatures the design must stand."""
 
-    home: Name
-    latitude_deg: Annotated[float, Meta(ge=-90, le=90)]
-    longitude_deg: Annotated[float, Meta(ge=-180, le=180)]
-    height_m: Annotated[float, Meta(ge=-430, le=6000)]
-    record_low_c: Celsius
-    design_high_c: Celsius
-    bay_high_c: Celsius
+    home: Annotated[Name, Meta(title="Home")]
+    latitude_deg: Annotated[float, Meta(ge=-90, le=90, title="Latitude", description="north positive")]
+    longitude_deg: Annotated[float, Meta(ge=-180, le=180, title="Longitude", description="east positive")]
+    height_m: Annotated[float, Meta(ge=-430, le=6000, title="Height", description="above the sea")]
+    record_low_c: Annotated[Celsius, Meta(title="Record low", description="for the strings' voltage")]
+    design_high_c: Annotated[Celsius, Meta(title="Design high")]
+    bay_high_c: Annotated[Celsius, Meta(title="Bay, highest", description="air around the inverters")]

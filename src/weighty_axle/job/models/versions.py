@@ -52,7 +52,22 @@ def _three_to_four(document: Document) -> Document:
     return {**document, "inverters": {**inverters, "units": units}}
 
 
-STEPS: tuple[Callable[[Document], Document], ...] = (_one_to_two, _two_to_three, _three_to_four)
+def _four_to_five(document: Document) -> Document:
+    """Version 5 has one kind of converter, from bar to bar; version 4 had alternator chargers only, into the house
+    bar. An array's way it faces is its azimuth.
+    """
+    charging = dict(document.get("charging", {}))
+    converters = charging.pop("alternator_chargers", [])
+    roof = document.get("roof", {})
+    remote = [
+        {("azimuth_deg" if key == "towards_deg" else key): value for key, value in array.items()}
+        for array in roof.get("remote", [])
+    ]
+    changed = {**document, "charging": charging, "roof": {**roof, "remote": remote} if remote else roof}
+    return {**changed, "converters": converters} if converters else changed
+
+
+STEPS: tuple[Callable[[Document], Document], ...] = (_one_to_two, _two_to_three, _three_to_four, _four_to_five)
 """Steps in order: the first brings version 1 to 2. A new one at the end makes a new version."""
 FORMAT_VERSION = 1 + len(STEPS)
 """Version of the documents this program writes."""

@@ -1,10 +1,14 @@
-"""The DC wiring as stated: the board, conductors by their table, fuses by their kind."""
+"""The DC wiring as stated: bars with their boards, DC panels, circuits and switches, what is fitted already, conductors
+by their table, fuses by their kind.
+"""
 
 from typing import Annotated, Literal
 
 from msgspec import Meta, field
 
-from weighty_axle.job.stated import Celsius, Efficiency, Extent, Kilograms, Name, Place, Size, Stated, Tag
+from weighty_axle.job.models.bank import Bank
+from weighty_axle.job.models.settings import FullCharge, SetPoint
+from weighty_axle.job.stated import Celsius, Efficiency, Extent, Kilograms, Name, Place, Size, Stated, Tag, Text, Volts
 
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 
@@ -15,14 +19,123 @@ FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80",
 InsulationClass = Literal[60, 70, 75, 90, 105]
 
 
+FittedKind = Literal["fuse", "breaker", "switch"]
+
+
+VoltageClass = Literal[12, 24, 48]
+"""Voltage class of a bar."""
+
+
+Bearing = Annotated[float, Meta(ge=0.1, le=5000)]
+"""A rated DC current [A]."""
+
+
 class Board(Stated, frozen=True, kw_only=True):
-    """The DC distribution board with the bus bars: where every lead meets."""
+    """A DC distribution board with its bus bars: where every lead of a bar meets.
+
+    `rated_a`, `main_switch_a` and `shunt_a` are what is on them where chosen already; `spare` ways are kept free of the
+    `ways` there are.
+    """
 
     tag: Tag
-    name: Name = "DC board"
-    place: Place
-    size: Size
-    mass_kg: Kilograms
+    name: Annotated[Name, Meta(title="Name")] = "DC board"
+    place: Annotated[Place, Meta(title="Place")]
+    size: Annotated[Size, Meta(title="Outer size")]
+    mass_kg: Annotated[Kilograms, Meta(title="Mass")]
+    rated_a: Annotated[Bearing | None, Meta(title="Bars carry", description="empty: not chosen yet")] = None
+    ways: Annotated[
+        Annotated[int, Meta(ge=1, le=100)] | None,
+        Meta(title="Fused ways", description="the board has; empty: as many as it takes"),
+    ] = None
+    spare: Annotated[int, Meta(ge=0, le=50, title="Ways kept spare", description="for what comes later")] = 0
+    main_switch_a: Annotated[Bearing | None, Meta(title="Main switch", description="empty: not chosen yet")] = None
+    precharge: Annotated[bool, Meta(title="Pre-charge", description="a way to fill the inverters' capacitors")] = False
+    shunt_a: Annotated[Bearing | None, Meta(title="Shunt", description="empty: none yet")] = None
+
+
+class Bar(Board, frozen=True, kw_only=True):
+    """A DC bar beside the house bar: the vehicle's own, one of another voltage, a second system.
+
+    `bank` hangs on it where it has one of its own; without, converters feed it.
+    """
+
+    volts: Annotated[VoltageClass, Meta(title="Voltage class")]
+    bank: Annotated[Bank | None, Meta(title="Bank", description="of this bar; empty: converters feed it")] = None
+    full_charge: Annotated[FullCharge, Meta(title="Full charge")] = "gentle"
+    own_values: Annotated[dict[str, SetPoint], Meta(title="Own set points", description="by key")] = field(
+        default_factory=dict
+    )
+    charge_limit_a: Annotated[
+        Bearing | None, Meta(title="Limit over all charging", description="empty: the computed one")
+    ] = None
+
+
+class DcPanel(Stated, frozen=True, kw_only=True):
+    """A panel of fused DC ways on one feeder. `bar` is empty for the house bar."""
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    bar: Annotated[Text, Meta(title="Bar", description="it hangs on; empty: the house bar")] = ""
+    block_a: Annotated[Bearing, Meta(title="Block carries", description="rating of the panel itself")] = 100.0
+    ways: Annotated[int, Meta(ge=1, le=100, title="Ways")] = 12
+    fuse_a: Annotated[Bearing, Meta(title="Feeder fuse")] = 60.0
+    size: Annotated[Name, Meta(title="Feeder", description="conductor")] = "6 AWG"
+    length_m: Annotated[Extent, Meta(title="Feeder length", description="one way")] = 3.0
+
+
+class DcCircuit(Stated, frozen=True, kw_only=True):
+    """A fused DC way with its wire; loads name it. In a panel, or straight on a bar where `panel` is empty."""
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    panel: Annotated[Text, Meta(title="Panel", description="empty: straight on the bar")] = ""
+    bar: Annotated[Text, Meta(title="Bar", description="where it is in no panel; empty: the house bar")] = ""
+    fuse_a: Annotated[Bearing, Meta(title="Fuse")] = 15.0
+    size: Annotated[Name, Meta(title="Conductor")] = "14 AWG"
+    length_m: Annotated[Extent, Meta(title="Length", description="one way")] = 5.0
+    switch: Annotated[Text, Meta(title="Switch", description="what turns it on, where anything does")] = ""
+
+
+class DcSwitch(Stated, frozen=True, kw_only=True):
+    """An either-or switch: a panel or bar hangs on one of several bars, never on two. `now` is where it stands."""
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    feeds: Annotated[Tag, Meta(title="Feeds", description="a DC panel")]
+    bars: Annotated[
+        tuple[Tag, ...], Meta(min_length=2, max_length=4, title="Bars", description="it chooses from, by tag")
+    ]
+    now: Annotated[Tag, Meta(title="Stands at", description="one of these bars")]
+    amps: Annotated[Bearing, Meta(title="Rating")] = 100.0
+
+
+class DcSide(Stated, frozen=True, kw_only=True):
+    """DC panels, their circuits, and switches between bars. Nothing stated: every load has a fused way of its own."""
+
+    panels: Annotated[tuple[DcPanel, ...], Meta(max_length=24, title="DC panels")] = ()
+    circuits: Annotated[tuple[DcCircuit, ...], Meta(max_length=200, title="DC circuits")] = ()
+    switches: Annotated[tuple[DcSwitch, ...], Meta(max_length=8, title="DC switches")] = ()
+
+
+class Fitted(Stated, frozen=True, kw_only=True):
+    """A fuse, breaker or switch the installer has chosen or found: it is judged in place of the computed one.
+
+    `run` is the tag of the run, circuit, feeder or solar string it is in; `dc_v` the DC voltage it may break,
+    `breaks_a` the current it may interrupt.
+    """
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    run: Annotated[
+        str, Meta(min_length=1, max_length=24, title="In", description="tag of the run, circuit or string, as W-MAIN")
+    ]
+    kind: Annotated[FittedKind, Meta(title="Kind")] = "fuse"
+    amps: Annotated[Bearing, Meta(title="Rating")]
+    dc_v: Annotated[Volts | None, Meta(title="Breaks up to", description="DC; empty: it does not say")] = None
+    breaks_a: Annotated[
+        Annotated[float, Meta(ge=1, le=500_000)] | None,
+        Meta(title="Interrupts", description="breaking capacity; empty: it does not say"),
+    ] = None
 
 
 class Wiring(Stated, frozen=True, kw_only=True):
@@ -32,15 +145,27 @@ class Wiring(Stated, frozen=True, kw_only=True):
     are made for (empty: as usual).
     """
 
-    board: Board
-    main_lead_m: Extent | None = None
-    ampacity_table: AmpacityKey
-    insulation_c: InsulationClass
-    ambient_c: Celsius
-    runs_together: Annotated[int, Meta(ge=1, le=16)] = 1
-    terminals_c: InsulationClass | None = None
-    main_fuse: FuseKey
-    branch_fuse: FuseKey
-    drop_allowed: Annotated[float, Meta(ge=0.001, le=0.2)]
-    converter_efficiency: Efficiency
-    conductors: dict[str, Name] = field(default_factory=dict)
+    board: Annotated[Board, Meta(title="DC board")]
+    main_lead_m: Annotated[
+        Extent | None, Meta(title="Main lead", description="bank to board, one way; empty: taken from the places")
+    ] = None
+    ampacity_table: Annotated[AmpacityKey, Meta(title="Ampacity table")]
+    insulation_c: Annotated[InsulationClass, Meta(title="Insulation", description="temperature class")]
+    ambient_c: Annotated[Celsius, Meta(title="Air around cables")]
+    runs_together: Annotated[
+        int, Meta(ge=1, le=16, title="Runs together", description="two-wire runs in one conduit or bundle")
+    ] = 1
+    terminals_c: Annotated[
+        InsulationClass | None, Meta(title="Terminals", description="temperature they are made for; empty: as usual")
+    ] = None
+    main_fuse: Annotated[FuseKey, Meta(title="Main fuse", description="kind")]
+    branch_fuse: Annotated[FuseKey, Meta(title="Branch fuses", description="kind")]
+    drop_allowed: Annotated[
+        float, Meta(ge=0.001, le=0.2, title="Drop allowed", description="share of the nominal voltage")
+    ]
+    converter_efficiency: Annotated[
+        Efficiency, Meta(title="Converters", description="efficiency where a load hangs behind one")
+    ]
+    conductors: Annotated[
+        dict[str, Name], Meta(title="Own conductors", description="size chosen by the installer, by run")
+    ] = field(default_factory=dict)

@@ -12,10 +12,10 @@ from weighty_axle.rules.registry import Hit, hit, rule
 @rule(
     "bank.set-points-lfp",
     "stop",
-    "The settings sheet is computed for LFP cells; {pack} is of another chemistry: use its maker's set points.",
+    "The settings sheet does not know the cells of {pack} (NMC): use its maker's set points.",
     "pack datasheet",
 )
 def set_points_lfp(design: Design) -> Iterator[Hit]:
     """Cells whose voltages the settings step does not know."""
-    if design.job.bank.spec.chemistry != "lfp":
+    if design.job.bank.spec.chemistry == "nmc":
         yield hit(*pack_tags(design), pack=design.job.bank.spec.name)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 
 
@@ -72,11 +73,9 @@ def alternator_over(design: Design) -> Iterator[Hit]:
     """Chargers above the alternator's budget."""
     budget, demand = design.charging.alternator_budget_a, design.charging.alternator_demand_a
     if budget is not None and demand is not None and over(demand.value, budget.value):
-        chargers = design.job.charging.alternator_chargers
+        chargers = [one for one in design.whole.converters if one.start == design.job.charging.alternator_bar]
         remedy = (
-            set_value(f"charging.alternator_chargers[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out")
-            if chargers
-            else None
+            set_value(f"converters[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out") if chargers else None
         )
         yield hit(*(charger.tag for charger in chargers), demand=demand, budget=budget, remedy=remedy)
 
@@ -89,8 +88,8 @@ def alternator_over(design: Design) -> Iterator[Hit]:
 )
 def chargers_without_alternator(design: Design) -> Iterator[Hit]:
     """Chargers with nothing to feed them."""
-    chargers = design.job.charging.alternator_chargers
-    if chargers and design.job.charging.alternator is None:
+    chargers = [one for one in design.whole.converters if one.start == VEHICLE and one.works == "engine"]
+    if chargers and design.whole.charging.alternator is None:
         yield hit(*(charger.tag for charger in chargers))
 
 

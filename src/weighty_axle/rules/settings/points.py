@@ -62,7 +62,9 @@ def cut_out_under_bms(design: Design) -> Iterator[Hit]:
 )
 def charge_over_bank(design: Design) -> Iterator[Hit]:
     """Own charge current above the bank's limit."""
-    point = next(one for one in design.settings.points if one.key == "inverter_charge_a")
+    point = next((one for one in design.settings.points if one.key == "inverter_charge_a"), None)
+    if point is None:
+        return
     total = point.value * len(design.job.inverters.units)
     if over(total, design.bank.charge_limit_a.value):
         yield hit(sum=amps(total), limit=design.bank.charge_limit_a, remedy=_computed(point))

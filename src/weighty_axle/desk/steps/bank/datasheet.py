@@ -12,7 +12,11 @@ from weighty_axle.units import CHARGE, CURRENT, DURATION, ENERGY, LENGTH, MASS, 
 
 FIELDS = (
     Field("Pack", "bank.spec.name", str, wide=2),
-    Field("Chemistry", "bank.spec.chemistry", (("lfp", "LFP"), ("nmc", "NMC"))),
+    Field(
+        "Chemistry",
+        "bank.spec.chemistry",
+        (("lfp", "LFP"), ("nmc", "NMC"), ("flooded", "lead-acid, flooded"), ("agm", "lead-acid, AGM")),
+    ),
     Field("Cells in series", "bank.spec.cells_in_series", int),
     Field("Cell, nominal", "bank.spec.cell_nominal_v", VOLTAGE),
     Field("Cell, highest", "bank.spec.cell_max_v", VOLTAGE),

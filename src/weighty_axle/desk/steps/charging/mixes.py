@@ -23,10 +23,10 @@ CHARGING_FIELDS = (
     Field("Vehicle's own loads", "charging.alternator.vehicle_a", CURRENT),
     Field("Shore charger, one", "inverters.spec.charge_a", CURRENT),
 )
-ALTERNATOR_CHARGER_FIELDS = (
-    Field("Its most, as a current", "charging.alternator_chargers[{tag}].spec.output_a", CURRENT, empty="not stated"),
-    Field("Its most, as a power", "charging.alternator_chargers[{tag}].spec.output_w", POWER, empty="not stated"),
-    Field("Efficiency", "charging.alternator_chargers[{tag}].spec.efficiency", FRACTION),
+CONVERTER_FIELDS = (
+    Field("Its most, as a current", "converters[{tag}].spec.output_a", CURRENT, empty="not stated"),
+    Field("Its most, as a power", "converters[{tag}].spec.output_w", POWER, empty="not stated"),
+    Field("Efficiency", "converters[{tag}].spec.efficiency", FRACTION),
 )
 _FILLS = {
     "Sun": Qt.BrushStyle.SolidPattern,
@@ -153,9 +153,9 @@ class ChargingLeaf(Leaf):
         self.fields = Fields(session, system, CHARGING_FIELDS, 6)
         self.column.addWidget(self.fields)
         self.charger = QComboBox()
-        self.charger.setAccessibleName(tr("Alternator charger"))
+        self.charger.setAccessibleName(tr("Converter"))
         self.charger.activated.connect(lambda _index: self.show_shown(session.shown))
-        self.of_charger = Fields(session, system, ALTERNATOR_CHARGER_FIELDS, len(ALTERNATOR_CHARGER_FIELDS))
+        self.of_charger = Fields(session, system, CONVERTER_FIELDS, len(CONVERTER_FIELDS))
         self.chargers = QWidget()
         row = QHBoxLayout(self.chargers)
         row.setContentsMargins(0, 0, 0, 0)
@@ -169,7 +169,7 @@ class ChargingLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
-        chargers, kept = shown.job.charging.alternator_chargers, self.charger.currentText()
+        chargers, kept = shown.job.converters, self.charger.currentText()
         self.charger.clear()
         self.charger.addItems([charger.tag for charger in chargers])
         self.charger.setCurrentIndex(max(0, self.charger.findText(kept)))

@@ -61,7 +61,7 @@ FIELDS = (
     Field("In series", AT + "series", int),
     Field("Side by side", AT + "parallel", int),
     Field("Tilt, °", AT + "tilt_deg", NUMBER),
-    Field("Towards, ° from north", AT + "towards_deg", NUMBER, empty="the noon sun"),
+    Field("Towards, ° from north", AT + "azimuth_deg", NUMBER, empty="the noon sun"),
     Field("Cable", AT + "cable_m", LENGTH),
     Field("Of", AT + "size", str, make=_size),
 )

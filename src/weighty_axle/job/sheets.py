@@ -1,0 +1,170 @@
+"""Sheets: what can be stated of a thing, read from the models themselves: title, unit, bounds, help, choices.
+
+A new field of a model stands on its sheet without another line of code.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Iterator
+from typing import Any, Literal
+
+from msgspec import Struct, inspect
+
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.stated import Stated
+
+Form = Literal["number", "whole", "text", "choice", "yes_no", "part", "entries", "values", "named"]
+"""How a value is stated: a number with its unit, a whole number, words, one of several, yes or no, a part with fields
+of its own, entries (parts in a row), values in a row, values by name.
+"""
+
+UNITS = {
+    "_w_per_mk": "W/(m·K)",
+    "_kg_per_m2": "kg/m²",
+    "_km_per_h": "km/h",
+    "_per_c": "per °C",
+    "_mm2": "mm2",
+    "_m2": "m²",
+    "_deg": "°",
+    "_wh": "Wh",
+    "_ah": "Ah",
+    "_va": "VA",
+    "_ohm": "ohm",
+    "_kg": "kg",
+    "_mm": "mm",
+    "_ma": "mA",
+    "_min": "min",
+    "_v": "V",
+    "_a": "A",
+    "_w": "W",
+    "_n": "N",
+    "_m": "m",
+    "_c": "degC",
+    "_s": "s",
+    "_h": "h",
+}
+"""Units by the end of a field's name, longest first."""
+_BARE_UNITS = {"volts": "V", "amps": "A", "months": "months", "seconds": "s", "days": "days"}
+REFERS: dict[str, tuple[str, ...]] = {
+    "Source.inlet": ("inlet",),
+    "Panel.fed_from": ("inlet", "selector", "panel", "inverter"),
+    "Circuit.panel": ("panel",),
+    "Circuit.shares_neutral": ("circuit",),
+    "AcSide.inverters_fed_from": ("inlet", "selector", "panel"),
+    "Module.string": ("string",),
+    "String.controller": ("controller",),
+    "RemoteArray.controller": ("controller",),
+    "Stay.day_kind": ("kind of day",),
+    "Load.circuit": ("circuit",),
+}
+"""Fields that name another thing, with the kinds of thing they may name."""
+
+
+class StatedField(Struct, frozen=True, kw_only=True):
+    """One field of a sheet. `part` is the class of a part or of each entry; `low` and `high` are the bounds."""
+
+    name: str
+    title: str
+    help: str
+    form: Form
+    unit: str = ""
+    low: float | None = None
+    high: float | None = None
+    most: int | None = None
+    choices: tuple[Any, ...] = ()
+    optional: bool = False
+    part: type[Stated] | None = None
+    refers: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """Title with help and bounds, as a tip tells them."""
+        said = self.title + (f": {self.help}" if self.help else "")
+        if self.low is not None and self.high is not None:
+            said += f" ({self.low:g} to {self.high:g}{f' {self.unit}' if self.unit else ''})"
+        return said
+
+
+@functools.cache
+def sheet_of(kind: type[Stated]) -> tuple[StatedField, ...]:
+    """Fields of a class, in the order they are stated; a look-up in the models, which never change."""
+    told = inspect.type_info(kind)
+    assert isinstance(told, inspect.StructType)
+    return tuple(_field(kind, field) for field in told.fields)
+
+
+def _field(kind: type[Stated], field: inspect.Field) -> StatedField:
+    inner, title, words = _plain(field.type)
+    optional = isinstance(inner, inspect.UnionType)
+    if isinstance(inner, inspect.UnionType):
+        inner, _, _ = _plain(next(one for one in inner.types if not isinstance(one, inspect.NoneType)))
+    name = field.name
+    made: dict[str, Any] = {
+        "name": name,
+        "title": title or _title(name),
+        "help": words,
+        "optional": optional,
+        "refers": REFERS.get(f"{kind.__name__}.{name}", ()),
+    }
+    return StatedField(**made, **_form(inner, name))
+
+
+def _form(told: inspect.Type, name: str) -> dict[str, Any]:
+    if isinstance(told, inspect.FloatType):
+        return {"form": "number", "unit": _unit(name), "low": _bound(told.ge), "high": _bound(told.le)}
+    if isinstance(told, inspect.IntType):
+        return {"form": "whole", "unit": _unit(name), "low": _bound(told.ge), "high": _bound(told.le)}
+    if isinstance(told, inspect.BoolType):
+        return {"form": "yes_no"}
+    if isinstance(told, inspect.LiteralType):
+        return {"form": "choice", "choices": tuple(told.values)}
+    if isinstance(told, inspect.StructType):
+        return {"form": "part", "part": told.cls}
+    if isinstance(told, inspect.DictType):
+        return {"form": "named"}
+    if isinstance(told, inspect.VarTupleType | inspect.TupleType):
+        first, _, _ = _plain(told.item_type if isinstance(told, inspect.VarTupleType) else told.item_types[0])
+        most = told.max_length if isinstance(told, inspect.VarTupleType) else len(told.item_types)
+        if isinstance(first, inspect.StructType):
+            return {"form": "entries", "part": first.cls, "most": most}
+        return {"form": "values", "most": most}
+    return {"form": "text"}
+
+
+def _plain(told: inspect.Type) -> tuple[inspect.Type, str, str]:
+    """A type without the words around it, its title and its help; the outermost words hold."""
+    title = words = ""
+    while isinstance(told, inspect.Metadata):
+        extra = told.extra_json_schema or {}
+        title, words = title or extra.get("title", ""), words or extra.get("description", "")
+        told = told.type
+    return told, title, words
+
+
+def _bound(value: float | None) -> float | None:
+    return None if value is None else float(value)
+
+
+def _unit(name: str) -> str:
+    return _BARE_UNITS.get(name) or next((unit for end, unit in UNITS.items() if name.endswith(end)), "")
+
+
+def _title(name: str) -> str:
+    return name.replace("_", " ").capitalize()
+
+
+def stated_paths(job: Job) -> Iterator[tuple[str, StatedField]]:
+    """Every field of a job with its path, parts and entries before what is in them."""
+    yield from _paths(job, "")
+
+
+def _paths(owner: Stated, base: str) -> Iterator[tuple[str, StatedField]]:
+    for field in sheet_of(type(owner)):
+        path, value = f"{base}{field.name}", getattr(owner, field.name)
+        yield path, field
+        if field.form == "part" and value is not None:
+            yield from _paths(value, f"{path}.")
+        elif field.form == "entries":
+            for at, one in enumerate(value):
+                yield from _paths(one, f"{path}[{getattr(one, 'tag', at)}].")
