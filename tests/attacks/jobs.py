@@ -97,19 +97,6 @@ _PARTS = (
     "converters",
     "dc",
 )
-    "bank",
-    "inverters",
-    "ac",
-    "roof",
-    "charging",
-    "wiring",
-    "vehicle",
-    "loads",
-    "bars",
-    "groups",
-    "converters",
-    "dc",
-)
 
 
 def change(document: Any, dice: random.Random, hard: float, part: str) -> None:

@@ -42,6 +42,8 @@ from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
 from weighty_axle.design.sharing import beside, in_order
+from weighty_axle.design.wiring.direct import DirectResult, direct
+from weighty_axle.design.wiring.feeds import FeedRun, feeds
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, stacks_at, wiring
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
@@ -68,6 +70,7 @@ class Design(Struct, frozen=True, kw_only=True):
     brief: BriefResult
     itinerary: ItineraryResult
     equipment: EquipmentResult
+    direct: DirectResult
     bank: BankResult
     voltages: VoltagesResult
     cold: ColdResult
@@ -86,6 +89,7 @@ class Design(Struct, frozen=True, kw_only=True):
     charging: ChargingResult
     place: PlaceResult
     wiring: WiringResult
+    feeds_in: tuple[FeedRun, ...]
     settings: SettingsResult
 
     def figures(self) -> Iterator[tuple[str, Figure]]:
@@ -154,6 +158,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Each("profiles", profile, "day_pieces"),
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
+    Answer("direct", direct, ("whole", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
@@ -190,6 +195,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("protection", pv_protection, ("job.roof", "roof", "remote", "job.wiring.ampacity_table")),
     Answer("fixings", fixings, ("job.roof",)),
     # Charging, weight, copper, set points.
+    Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
     Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
     Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag")),
     Answer("demand_a", alternator_demand, ("whole", "job.charging")),
@@ -204,14 +210,15 @@ TABLE: tuple[Answer | Each, ...] = (
             "roof",
             "remote",
             "job.roof",
+            "stacks",
             "ends",
             "beside",
             "direct_a",
             "demand_a",
         ),
     ),
-    Answer("place", place, ("job.vehicle", "items", "job.roof")),
-    Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
+    Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed")),
+    Answer("feeds_in", feeds, ("whole", "system")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -225,6 +232,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "ends",
             "ratings",
             "busiest",
+            "whole.fitted",
         ),
     ),
     Answer(

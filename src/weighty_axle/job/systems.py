@@ -9,14 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from msgspec.structs import asdict, replace
+from msgspec.structs import replace
 
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import AcSide, Group, Inverters
 from weighty_axle.job.models.roof import Roof
 from weighty_axle.job.models.settings import Settings
-from weighty_axle.job.models.wiring import Bar, DcCircuit
+from weighty_axle.job.models.wiring import Bar, Board, DcCircuit
 
 HOUSE = ""
 """Key of the first system: the house bar with its bank and the first inverters."""
@@ -95,7 +95,7 @@ def _system_of(job: Job, load: Load) -> str:
         return HOUSE if tag == job.wiring.board.tag else tag
     for group in job.groups:
         if load.on == group.tag or any(one.tag == load.circuit for one in group.ac.circuits):
-            return group.bar if group is _own_group(job, group.bar) else group.tag
+            return group.bar if group is _own_group(job, bar_tag(job, group.bar)) else group.tag
     return HOUSE
 
 
@@ -110,6 +110,7 @@ def part_of(job: Job, key: str) -> Job:
     bar = bar_of(job, bar_tag(job, group.bar) if group is not None else key)
     own = group or _own_group(job, key)
     inverters, ac = (own.inverters, own.ac) if own is not None else (_no_inverters(job), AcSide())
+    ac = replace(ac, storage=job.ac.storage)  # one switch puts all of it to sleep
     seen = replace(job, loads=loads, inverters=inverters, ac=ac)
     if bar is None or bar.bank is None:
         return replace(seen, roof=_roof_of(job, (job.wiring.board.tag,) if group is None else ()))
@@ -164,7 +165,7 @@ def put_back(job: Job, key: str, changed: Job) -> Job:
         loads=loads,
         bank=job.bank,
         inverters=job.inverters,
-        ac=job.ac,
+        ac=replace(job.ac, storage=changed.ac.storage),
         roof=_roof_back(job.roof, seen.roof, changed.roof),
         wiring=replace(changed.wiring, board=job.wiring.board, main_lead_m=job.wiring.main_lead_m),
         settings=job.settings,
@@ -172,17 +173,17 @@ def put_back(job: Job, key: str, changed: Job) -> Job:
     )
     group = next((one for one in whole.groups if one.tag == key), None) or _own_group(whole, key)
     if group is not None:
-        new = replace(group, inverters=changed.inverters, ac=changed.ac)
+        new = replace(group, inverters=changed.inverters, ac=replace(changed.ac, storage=group.ac.storage))
         whole = replace(whole, groups=tuple(new if one is group else one for one in whole.groups))
     bar = bar_of(whole, bar_tag(whole, group.bar) if group is not None else key)
     if bar is None or bar.bank is None:
         return replace(
             whole, bank=changed.bank, settings=changed.settings, wiring=changed.wiring, charging=changed.charging
         )
-    board = asdict(changed.wiring.board)
+    board = {name: getattr(changed.wiring.board, name) for name in Board.__struct_fields__}
     new_bar = replace(
         bar,
-        **{name: board[name] for name in board if name in bar.__struct_fields__},
+        **board,
         bank=changed.bank,
         full_charge=changed.settings.full_charge,
         own_values=changed.settings.own_values,

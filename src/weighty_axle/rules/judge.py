@@ -16,11 +16,31 @@ from weighty_axle.steps import STEPS, order_of
 RULES: tuple[Rule, ...] = tuple(one for step in STEPS for one in import_module(f"weighty_axle.rules.{step.key}").RULES)
 
 
+ABOUT_INVERTERS = {"bank.under-inverter-voltage", "bank.over-inverter-voltage", "bank.sag-at-surge"}
+"""Rules of other steps that are about the inverters: a group that only shares a bank is judged by them too."""
+
+
 def judge(design: Design) -> tuple[Finding, ...]:
-    """All findings, Stop before Check before Note, within each in the order of the work."""
-    found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in RULES for hit in rule.check(design)]
+    """All findings of every system, Stop before Check before Note, within each in the order of the work.
+
+    What another system says in the same words as the house is said once.
+    """
+    found = _of_one(design)
+    if design.others:
+        said = {one.sentence() for one in found}
+        found = [replace(one, system=design.system) for one in found]
+        for other in design.others:
+            found += [replace(one, system=other.system) for one in _of_one(other) if one.sentence() not in said]
     found.sort(key=lambda one: (SEVERITIES.index(one.rule.severity), order_of(one.rule.step)))
-    return _with_choices(found, design)
+    return tuple(found)
+
+
+def _of_one(design: Design) -> list[Finding]:
+    """Findings of one system, as if it were alone; of a group that shares a bank only what is about inverters."""
+    shares = design.system.shares_bank
+    rules = [one for one in RULES if not shares or one.step == "inverters" or one.id in ABOUT_INVERTERS]
+    found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in rules for hit in rule.check(design)]
+    return list(_with_choices(found, design))
 
 
 def _with_choices(found: list[Finding], design: Design) -> tuple[Finding, ...]:

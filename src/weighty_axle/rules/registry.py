@@ -7,10 +7,12 @@ from types import ModuleType
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.job.edits.edit import Edit
+from weighty_axle.job.systems import System as PlantSystem
 from weighty_axle.steps import step_of
 from weighty_axle.units import System, show
 
@@ -47,7 +49,7 @@ class Finding(Struct, frozen=True):
     """A rule's hit on one design.
 
     `also` are further things wrong with the same part whose remedies would undo each other; `choices` are the remedies
-    then.
+    then. `system` is the system it is of where the job has several.
     """
 
     rule: Rule
@@ -56,16 +58,21 @@ class Finding(Struct, frozen=True):
     remedy: Edit | None
     also: tuple[Finding, ...] = ()
     choices: tuple[Edit, ...] = ()
+    system: PlantSystem | None = None
 
     @property
     def remedies(self) -> tuple[Edit, ...]:
-        """Every remedy offered, the one to try first in front."""
-        return self.choices or ((self.remedy,) if self.remedy is not None else ())
+        """Every remedy offered, the one to try first in front; each knows the system it is for."""
+        found = self.choices or ((self.remedy,) if self.remedy is not None else ())
+        if self.system is None:
+            return found
+        return tuple(replace(one, system=self.system.key) if one.system is None else one for one in found)
 
     @property
     def id(self) -> str:
         """Steady name of the finding: the rule and what it concerns."""
-        return f"{self.rule.id}:{','.join(self.tags)}"
+        where = f"@{self.system.key}" if self.system is not None and self.system.key else ""
+        return f"{self.rule.id}:{','.join(self.tags)}{where}"
 
     @property
     def figures(self) -> tuple[Figure, ...]:
@@ -77,7 +84,8 @@ class Finding(Struct, frozen=True):
         """The finding in one sentence with its numbers; what else is wrong with the same part follows, a sentence
         each.
         """
-        return " ".join((self._alone(system), *(one._alone(system, after=self) for one in self.also)))
+        said = " ".join((self._alone(system), *(one._alone(system, after=self) for one in self.also)))
+        return f"{self.system.name}: {said}" if self.system is not None and self.system.key else said
 
     def _alone(self, system: System, after: Finding | None = None) -> str:
         """Its own sentence; after one about the same item it does not name that again."""

@@ -46,6 +46,7 @@ def charging(
     roof: RoofResult,
     remote: tuple[RemoteResult, ...],
     stated_roof: Roof,
+    stacks: tuple[Inverters, ...],
     ends: tuple[ConverterEnd, ...],
     beside: tuple[Beside, ...],
     direct_a: Figure | None,
@@ -54,17 +55,12 @@ def charging(
     """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a
     trailer.
 
-    `ends` are the converters at the bar, `beside` what else hangs on the bank, `direct_a` an alternator straight on it.
+    `stacks` are all inverters on the bar, `ends` the converters at it, `beside` what else hangs on the bank, `direct_a` an alternator straight on it.
 
     Source: textbook relations; alternator share as stated in the job.
     """
-    sun = Figure.total(
-        name="Sun",
-        unit="A",
-        formula="Σ output of the controllers",
-        inputs=tuple(controller.output_a for controller in roof.controllers),
-        source=TEXTBOOK,
-    )
+    sun = _sun(roof, stated_roof, stacks)
+    held = _held_back(stacks, sun)
     shore = _with_beside(_shore(inverters, ladder, bank), beside)
     engine_ends = tuple(end for end in ends if end.by_engine and end.gives_a.value)
     engine = Figure.total(
@@ -94,7 +90,7 @@ def charging(
     if engine.value > 0:
         mixes += [
             _mix("Driving in sun", sun, *driving, engine, *always),
-            _mix("Hooked up, engine running", sun, *parked, shore, engine, *always),
+            _mix("Hooked up, engine running", sun, *parked, shore, *held, engine, *always),
         ]
     worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
     limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
@@ -154,6 +150,52 @@ def _mix(name: str, *parts: Figure) -> Mix:
             formula="sum of the sources",
             inputs=parts,
             source=TEXTBOOK,
+        ),
+    )
+
+
+def _sun(roof: RoofResult, stated: Roof, stacks: tuple[Inverters, ...]) -> Figure:
+    """What all controllers give; inputs built into one inverter at most what that shares among them."""
+    of_unit = {one.tag: one.unit for one in stated.controllers}
+    shares = {unit.tag: stack.spec.solar_charge_a for stack in stacks for unit in stack.units}
+    parts: list[Figure] = [one.output_a for one in roof.controllers if not of_unit[one.tag]]
+    for unit in dict.fromkeys(tag for tag in of_unit.values() if tag):
+        inputs = tuple(one.output_a for one in roof.controllers if of_unit[one.tag] == unit)
+        most = shares.get(unit)
+        parts.append(
+            Figure(
+                name=f"Solar inputs of {unit}",
+                value=min(sum(one.value for one in inputs), most if most is not None else math.inf),
+                unit="A",
+                formula="Σ of its inputs, at most what they share",
+                inputs=(*inputs, *((Given("They share", most, "A"),) if most is not None else ())),
+                source="inverter datasheet",
+            )
+        )
+    return Figure.total(
+        name="Sun", unit="A", formula="Σ output of the controllers", inputs=tuple(parts), source=TEXTBOOK
+    )
+
+
+def _held_back(stacks: tuple[Inverters, ...], sun: Figure) -> tuple[Figure, ...]:
+    """What inverters with solar inputs hold back when charger and inputs together would pass what they share."""
+    by_name = {part.name: part.value for part in sun.inputs}
+    over = []
+    for stack in stacks:
+        most = stack.spec.dc_charge_a
+        for unit in stack.units if most is not None else ():
+            more = by_name.get(f"Solar inputs of {unit.tag}", 0.0) + stack.spec.charge_a - (most or 0.0)
+            if more > 0:
+                over.append(Given(f"{unit.tag} holds back", -more, "A"))
+    if not over:
+        return ()
+    return (
+        Figure.total(
+            name="Held back",
+            unit="A",
+            formula="−(solar inputs + charger − what they share) of each inverter",
+            inputs=tuple(over),
+            source="inverter datasheet",
         ),
     )
 

@@ -287,7 +287,8 @@ class LiveState:
 
     def _way_of_input(self) -> Iterator[str]:
         """The way to the input of the first unit that passes, or of the first."""
-        return self._way(self.wiring.fed_from, (self.passing or self.wiring.units)[0].tag)
+        units = self.passing or self.wiring.units
+        return self._way(self.wiring.fed_from, units[0].tag) if units else iter(())
 
     def _rcds(self, way: tuple[str, ...]) -> Iterator[tuple[str, float]]:
         """Residual-current devices [mA] on a way: those of panels, and the source's."""

@@ -6,8 +6,9 @@ from msgspec import Struct
 
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.place import Removed
 from weighty_axle.job.models.roof import Roof, spec_of
-from weighty_axle.job.models.vehicle import Axle, Vehicle
+from weighty_axle.job.models.vehicle import Axle, Trailer, Vehicle
 from weighty_axle.physics.body.axles import Support, loads_kg, side_difference_kg
 
 
@@ -31,22 +32,28 @@ class PlaceResult(Struct, frozen=True, kw_only=True):
     gross_margin_kg: Figure
     right_minus_left_kg: Figure
     coupling_share: Figure | None
+    combination_kg: Figure | None
     heaviest: str
     outside: tuple[str, ...]
     clashes: tuple[tuple[str, str], ...]
 
 
-def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
-    """Weighbridge baseline plus everything added, by statics.
+def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof, removed: tuple[Removed, ...]) -> PlaceResult:
+    """Weighbridge baseline plus everything added, less what leaves, by statics.
+
+    What was on board when it was weighed is not added again. A trailer's coupling is added where it sits.
 
     Source: physics.axles.
     """
-    weights = [(item.mass_kg, item.place.x_m) for item in items] + [
-        (spec_of(roof, module).mass_kg, module.x_m) for module in roof.modules
-    ]
-    across = [(item.mass_kg, item.place.y_m) for item in items] + [
-        (spec_of(roof, module).mass_kg, module.y_m) for module in roof.modules
-    ]
+    new = tuple(item for item in items if not item.was_there)
+    weights = [(item.mass_kg, item.place.x_m) for item in new]
+    weights += [(spec_of(roof, module).mass_kg, module.x_m) for module in roof.modules]
+    weights += [(-one.mass_kg, one.place.x_m) for one in removed]
+    trailer = vehicle.trailer
+    weights += [(trailer.coupling_kg, trailer.coupling_x_m)] if trailer is not None else []
+    across = [(item.mass_kg, item.place.y_m) for item in new]
+    across += [(spec_of(roof, module).mass_kg, module.y_m) for module in roof.modules]
+    across += [(-one.mass_kg, one.place.y_m) for one in removed]
     modules_kg = sum(spec_of(roof, module).mass_kg for module in roof.modules)
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)
@@ -54,10 +61,12 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         name="Added mass",
         value=sum(mass for mass, _ in weights),
         unit="kg",
-        formula="Σ mass of all items and modules",
+        formula="Σ mass of all items and modules − what leaves",
         inputs=(
-            *(Given(item.name, item.mass_kg, "kg") for item in items),
+            *(Given(item.name, item.mass_kg, "kg") for item in new),
             Given(f"{len(roof.modules)} modules", modules_kg, "kg"),
+            *(Given(f"{one.name} leaves", -one.mass_kg, "kg") for one in removed),
+            *((Given(f"Coupling of {trailer.name}", trailer.coupling_kg, "kg"),) if trailer is not None else ()),
         ),
         source=TEXTBOOK,
     )
@@ -113,9 +122,24 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof) -> PlaceResult:
         gross_margin_kg=margin,
         right_minus_left_kg=side,
         coupling_share=share,
+        combination_kg=_combination(vehicle.trailer, gross),
         heaviest=heaviest,
         outside=_outside(vehicle, items),
         clashes=_clashes(items),
+    )
+
+
+def _combination(trailer: Trailer | None, gross: Figure) -> Figure | None:
+    """Vehicle and trailer together: what the coupling carries is in the vehicle's weight already."""
+    if trailer is None:
+        return None
+    return Figure(
+        name="Combination weight",
+        value=gross.value + trailer.mass_kg - trailer.coupling_kg,
+        unit="kg",
+        formula="gross weight + trailer − its load on the coupling",
+        inputs=(gross, Given(trailer.name, trailer.mass_kg, "kg"), Given("On the coupling", trailer.coupling_kg, "kg")),
+        source=TEXTBOOK,
     )
 
 

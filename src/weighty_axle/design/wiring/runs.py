@@ -22,7 +22,7 @@ from weighty_axle.job.models.charging import Converter
 from weighty_axle.job.models.document import Job, Practice
 from weighty_axle.job.models.inverters import Inverters, InverterSpec
 from weighty_axle.job.models.roof import Controller
-from weighty_axle.job.models.wiring import Board, Wiring
+from weighty_axle.job.models.wiring import Board, Fitted, Wiring
 from weighty_axle.job.stated import Place
 from weighty_axle.job.systems import System, systems
 from weighty_axle.physics.electric.batteries import prospective_current_a
@@ -64,6 +64,7 @@ class Run(Struct, frozen=True, kw_only=True):
     ampacity_a: Figure
     drop_share: Figure
     loss_w: Figure
+    fitted: Fitted | None
 
 
 class WiringResult(Struct, frozen=True, kw_only=True):
@@ -105,15 +106,17 @@ def wiring(
     ends: tuple[ConverterEnd, ...],
     bank: BankRatings,
     busiest: Figure,
+    fitted: tuple[Fitted, ...],
 ) -> WiringResult:
     """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together,
-    `stacks` are all inverters on the bar.
+    `stacks` are all inverters on the bar, `fitted` the protection chosen or found already.
 
     Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
     """
     table = tables.ampacity_tables()[stated.ampacity_table]
     asks = _asks(stated, packs, stacks, controllers, ends, bank, busiest)
-    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm)
+    known = {one.run: one for one in fitted if one.kind != "switch"}
+    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm, known)
     behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
     board = Figure(
         name="Resistance to the board",
@@ -123,7 +126,7 @@ def wiring(
         inputs=(bank.least_resistance_ohm, main.length_m),
         source=TEXTBOOK,
     )
-    branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board) for ask in asks[1:])
+    branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board, known) for ask in asks[1:])
     units = {unit.tag for stack in stacks for unit in stack.units}
     worst = max(
         (run for run in branches if run.end in units),
@@ -196,9 +199,9 @@ def _asks(
         )
         asks.append(_charging_ask(controller, stated.board, figure))
     for end in ends:
-        one = end.converter
-        if end.gives_a.value:
-            asks.append(_charging_ask(one, stated.board, end.gives_a))
+        taken = end.takes_a.value > end.gives_a.value
+        current, factor = (end.takes_a, LOAD_FACTOR) if taken else (end.gives_a, CHARGER_FACTOR)
+        asks.append(_charging_ask(end.converter, stated.board, current, factor))
     return asks
 
 
@@ -253,7 +256,7 @@ def stacks_at(whole: Job, system: System, own: Inverters) -> tuple[Inverters, ..
     return (own, *(group.inverters for group in whole.groups if group.tag in sharing))
 
 
-def _charging_ask(end: Controller | Converter, board: Board, current: Figure) -> _Ask:
+def _charging_ask(end: Controller | Converter, board: Board, current: Figure, factor: float = CHARGER_FACTOR) -> _Ask:
     """What a run from the board to what charges asks for."""
     return _Ask(
         tag=f"W-{end.tag}",
@@ -262,7 +265,7 @@ def _charging_ask(end: Controller | Converter, board: Board, current: Figure) ->
         measured_m=end.lead_m,
         places=(board.place, end.place),
         current=current,
-        factor=CHARGER_FACTOR,
+        factor=factor,
     )
 
 
@@ -302,6 +305,7 @@ def _run(
     bank: BankRatings,
     fuse_kind: str,
     upstream: Figure,
+    known: dict[str, Fitted],
 ) -> Run:
     length = _length(ask)
     ratings = tables.fuse_ratings(practice)
@@ -317,15 +321,16 @@ def _run(
     except ValueError:
         # Beyond the largest standard fuse: wiring.no-standard-fuse says so.
         rating = needed.value
+    fitted = known.get(ask.tag)
     fuse = Figure(
         name=f"{ask.tag} fuse",
-        value=rating,
+        value=rating if fitted is None else fitted.amps,
         unit="A",
-        formula="next standard rating",
+        formula="next standard rating" if fitted is None else "as fitted",
         inputs=(needed,),
-        source=f"{ratings.source} (recalled; check against your copy)",
+        source=f"{ratings.source} (recalled; check against your copy)" if fitted is None else fitted.name,
     )
-    candidates = conductor_choices(stated, table, length.value, ask.current.value, rating, bank.nominal_v.value)
+    candidates = conductor_choices(stated, table, length.value, ask.current.value, fuse.value, bank.nominal_v.value)
     own = stated.conductors.get(ask.tag)
     chosen = (
         _named(own, candidates) if own else next((candidate for candidate in candidates if not candidate.against), None)
@@ -356,6 +361,7 @@ def _run(
         ampacity_a=ampacity,
         drop_share=drop,
         loss_w=loss,
+        fitted=fitted,
     )
 
 

@@ -255,7 +255,7 @@ class JobFiles(QObject):
         session = self._desk.session
         assert session is not None
         try:
-            aside = journal.save_aside(session.shown.job, preferences.state_folder())
+            aside = journal.save_aside(session.shown.whole, preferences.state_folder())
         except (OSError, JobError) as error:
             self._desk.say(tr("Yours could not be put aside, so theirs was not opened: {why}").format(why=why(error)))
             return

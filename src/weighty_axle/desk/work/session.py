@@ -22,6 +22,7 @@ from weighty_axle.job.files import store
 from weighty_axle.job.files.disk import text_of
 from weighty_axle.job.files.journal import Header
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.systems import HOUSE
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import Finding
 
@@ -29,16 +30,29 @@ MOST_UNDO = 1000
 
 
 class Shown(Struct, frozen=True):
-    """What views show: the design with its findings, and the design before the last step."""
+    """What views show: the design of the system on show, the findings of all, and that design before the last step;
+    `house` is the first system's with those of all others beside it.
+    """
 
     design: Design
     findings: tuple[Finding, ...]
     before: Design
+    house: Design
 
     @property
     def job(self) -> Job:
-        """The job the design belongs to."""
+        """The system on show, as a job of its own."""
         return self.design.job
+
+    @property
+    def whole(self) -> Job:
+        """The job as it is stated."""
+        return self.design.whole
+
+
+def _one_of(house: Design, key: str) -> Design:
+    """The design of a system; the house's where there is no such system any more."""
+    return next((one for one in house.others if one.system.key == key), house)
 
 
 class FileChangedError(Exception):
@@ -90,8 +104,9 @@ class Session(QObject):
         self._saved_job: Job | None = job
         self._unsaved_edits = 0
         self._in_file: tuple[Job, ...] = (in_file or job,) if path is not None else ()
+        self.system = HOUSE
         design = self._deriver.derive(job)
-        self.shown = Shown(design, judge(design), design)
+        self.shown = Shown(design, judge(design), design, design)
         # Last: a job that cannot be derived leaves no thread behind.
         self._keeper = Keeper(journal_root) if journal_root is not None else None
 
@@ -100,14 +115,14 @@ class Session(QObject):
     def apply(self, edit: Edit) -> str | None:
         """Carry out an edit. Returns a sentence when it is refused; then nothing has changed."""
         try:
-            job = edit.apply(self.shown.job)
+            job = edit.on(self.shown.whole, self.system)
         except EditRefusedError as error:
             return str(error)
         except Exception as error:  # whatever it is, the job stays as it was and the user is told
             return _cannot(error)
-        if job == self.shown.job:
+        if job == self.shown.whole:
             return None
-        wrong = problems(job, self.shown.job)
+        wrong = problems(job, self.shown.whole)
         if wrong:
             return wrong[0].message
         judged = self._judged(job)
@@ -115,7 +130,7 @@ class Session(QObject):
             return judged
         goes_on = bool(edit.merge) and bool(self._done) and self._done[-1].merge == edit.merge and not self._undone
         if not goes_on:
-            self._done.append(_Done(edit.label, self.shown.job, edit.merge))
+            self._done.append(_Done(edit.label, self.shown.whole, edit.merge))
             del self._done[:-MOST_UNDO]
         self._undone.clear()
         self._show(judged, self.shown.before if goes_on else self.shown.design, edit.label)
@@ -129,13 +144,20 @@ class Session(QObject):
         except Exception as error:  # as above
             return _cannot(error)
 
+    def show_system(self, key: str) -> None:
+        """Show another system of the job."""
+        self.system = key
+        design = _one_of(self.shown.house, key)
+        self.shown = Shown(design, self.shown.findings, design, self.shown.house)
+        self.changed.emit(self.shown)
+
     def undo(self, count: int = 1) -> None:
         """Take the last steps back."""
-        job, label = self.shown.job, ""
+        job, label = self.shown.whole, ""
         for done in reversed(self._done[-count:]):
             self._undone.append((done.label, job))
             job, label = done.before, done.label
-        if job is not self.shown.job:
+        if job is not self.shown.whole:
             del self._done[-count:]
             self._go_back_to(job, f"Undo: {label}")
 
@@ -143,7 +165,7 @@ class Session(QObject):
         """Do the last undone step again."""
         if self._undone:
             label, job = self._undone.pop()
-            self._done.append(_Done(label, self.shown.job, ""))
+            self._done.append(_Done(label, self.shown.whole, ""))
             self._go_back_to(job, label)
 
     def _go_back_to(self, job: Job, label: str) -> None:
@@ -166,7 +188,9 @@ class Session(QObject):
         return tuple(done.label for done in reversed(self._done))
 
     def _show(self, judged: tuple[Design, tuple[Finding, ...]], before: Design, label: str) -> None:
-        self.shown = Shown(*judged, before)
+        house, findings = judged
+        self.shown = Shown(_one_of(house, self.system), findings, before, house)
+        self.system = self.shown.design.system.key
         self._unsaved_edits += 1
         self._keep(label)
         self.changed.emit(self.shown)
@@ -180,7 +204,7 @@ class Session(QObject):
             header = Header(
                 text_of(path) if path is not None else "", unsaved, label, time.time(), follows=self.follows
             )
-            self._keeper.keep(KeptState(self.shown.job, header, self._in_file))
+            self._keeper.keep(KeptState(self.shown.whole, header, self._in_file))
 
     # ---- selection ----
 
@@ -195,7 +219,7 @@ class Session(QObject):
     @property
     def dirty(self) -> bool:
         """Whether there is something to save."""
-        return self.shown.job is not self._saved_job and self.shown.job != self._saved_job
+        return self.shown.whole is not self._saved_job and self.shown.whole != self._saved_job
 
     def mark_unsaved(self) -> None:
         """Treat the job as not saved: a recovered one."""
@@ -209,7 +233,7 @@ class Session(QObject):
 
         The work raises FileChangedError, OSError or JobError; nothing has changed then. `saved` takes what it returns.
         """
-        job = self.shown.job
+        job = self.shown.whole
         self._in_file = (*self._in_file[-1:], job)
         self._keep("Save", path)  # that it may be in the file is on the disk before it is
         known = None if over or path != self.path else (self._stamp,)
@@ -219,7 +243,7 @@ class Session(QObject):
         """The present job's file is this one from now on."""
         self.path, self._stamp, self._saved_job = saved.path, saved.stamp, saved.job
         self._in_file = (saved.job,)
-        self._unsaved_edits = 0 if self.shown.job is saved.job else 1
+        self._unsaved_edits = 0 if self.shown.whole is saved.job else 1
         self._keep("Save")
         self.file_changed.emit()
 

@@ -15,7 +15,17 @@ from weighty_axle.units import System, show
 
 
 def design_data(design: Design) -> dict[str, Any]:
-    """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null."""
+    """Figures by dotted path (the last part ends in the unit), with their workings; infinities become null.
+
+    Systems beside the first stand under `systems` by their key, each in the same way.
+    """
+    made = _system_data(design)
+    if design.others:
+        made["systems"] = {one.system.key: {"name": one.system.name, **_system_data(one)} for one in design.others}
+    return made
+
+
+def _system_data(design: Design) -> dict[str, Any]:
     return {
         "job": design.job.name,
         "vehicle": design.job.vehicle.description,

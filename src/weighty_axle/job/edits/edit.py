@@ -14,7 +14,11 @@ from msgspec.structs import replace
 
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Place, Stated
+from weighty_axle.job.systems import HOUSE, part_of, put_back
 from weighty_axle.job.tags import path_of
+
+WHOLE = "*"
+"""What an edit changes that takes the job as it is stated."""
 
 
 class EditRefusedError(Exception):
@@ -25,13 +29,22 @@ class Edit(Struct, frozen=True):
     """A change in the user's words.
 
     Edits in a row with the same non-empty `merge` key are one undo step. `path` is the one place it changes, where it
-    is one.
+    is one. `system` is the key of the system whose view of the job it takes, WHOLE for the job as it is stated; empty
+    of meaning (None) it is the one on show.
     """
 
     label: str
     apply: Callable[[Job], Job]
     merge: str = ""
     path: str = ""
+    system: str | None = None
+
+    def on(self, whole: Job, shown: str = HOUSE) -> Job:
+        """The whole job with this edit made."""
+        key = shown if self.system is None else self.system
+        if key == WHOLE:
+            return self.apply(whole)
+        return put_back(whole, key, self.apply(part_of(whole, key)))
 
 
 Owner = TypeVar("Owner", bound=Stated)

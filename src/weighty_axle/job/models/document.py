@@ -68,6 +68,10 @@ class Job(Stated, frozen=True, kw_only=True):
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
+WAS_THERE = ("kept", "starting")
+"""Roles of banks that were on board before: the weighbridge has them already."""
+
+
 ItemKind = Literal["pack", "inverter", "controller", "converter", "board", "fitting"]
 
 
@@ -78,7 +82,7 @@ Bodied = PackSpec | InverterSpec | ControllerSpec | ConverterSpec | Board | Fitt
 
 
 class Item(Stated, frozen=True, kw_only=True):
-    """One physical thing with mass and place, as the placing step sees it."""
+    """One physical thing with mass and place, as the placing step sees it; `was_there` when the vehicle was weighed."""
 
     tag: str
     kind: ItemKind
@@ -86,6 +90,7 @@ class Item(Stated, frozen=True, kw_only=True):
     mass_kg: float
     place: Place
     size: Size
+    was_there: bool = False
 
 
 Tagged = (
@@ -145,16 +150,25 @@ def placed_items(
 ) -> tuple[Item, ...]:
     """Items from the parts of a job that hold them."""
 
-    def item(kind: ItemKind, owner: Placed, spec: Bodied) -> Item:
-        return Item(tag=owner.tag, kind=kind, name=spec.name, mass_kg=spec.mass_kg, place=owner.place, size=spec.size)
+    def item(kind: ItemKind, owner: Placed, spec: Bodied, was_there: bool = False) -> Item:
+        return Item(
+            tag=owner.tag,
+            kind=kind,
+            name=spec.name,
+            mass_kg=spec.mass_kg,
+            place=owner.place,
+            size=spec.size,
+            was_there=was_there,
+        )
 
     banks = (bank, *(bar.bank for bar in bars if bar.bank is not None))
     stacks = (inverters, *(group.inverters for group in groups))
+    old = {bar.tag for bar in bars if bar.bank is not None and bar.bank.role in WAS_THERE}
     return (
-        *(item("pack", pack, one.spec) for one in banks for pack in one.packs),
+        *(item("pack", pack, one.spec, one.role in WAS_THERE) for one in banks for pack in one.packs),
         *(item("inverter", unit, stack.spec) for stack in stacks for unit in stack.units),
         *(item("controller", one, one.spec) for one in controllers if not one.unit),
         *(item("converter", one, one.spec) for one in converters),
-        *(item("board", one, one) for one in (board, *bars)),
+        *(item("board", one, one, one.tag in old) for one in (board, *bars)),
         *(item("fitting", fitting, fitting) for fitting in fittings),
     )

@@ -81,10 +81,16 @@ def slip_resistance(design: Design) -> Iterator[Hit]:
         )
 
 
-@rule("bank.slip-mass", "check", "{pack}: {mass} for {energy}; 6 to 14 kg per kWh is usual.", PRACTICE)
+@rule("bank.slip-mass", "check", "{pack}: {mass} for {energy}; {usual} is usual.", PRACTICE)
 def slip_mass(design: Design) -> Iterator[Hit]:
     """Mass per energy out of range."""
     spec = design.job.bank.spec
     energy_wh = spec.cells_in_series * spec.cell_nominal_v * spec.capacity_ah
-    if not 6 <= spec.mass_kg / (energy_wh / 1000) <= 14:
-        yield hit(pack=spec.name, mass=Given("", spec.mass_kg, "kg"), energy=Given("", energy_wh, "Wh"))
+    low, high = (6, 14) if spec.chemistry in ("lfp", "nmc") else (18, 40)
+    if not low <= spec.mass_kg / (energy_wh / 1000) <= high:
+        yield hit(
+            pack=spec.name,
+            mass=Given("", spec.mass_kg, "kg"),
+            energy=Given("", energy_wh, "Wh"),
+            usual=f"{low} to {high} kg per kWh",
+        )

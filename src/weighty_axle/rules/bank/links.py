@@ -198,9 +198,9 @@ def bar_full(design: Design) -> Iterator[Hit]:
     "bank.pack-fuse-missing", "check", "{pack} has no fuse or breaker of its own; in parallel each needs one.", PRACTICE
 )
 def pack_fuse_missing(design: Design) -> Iterator[Hit]:
-    """Several strings, no own protection."""
+    """Several strings of lithium packs, no own protection."""
     spec = design.job.bank.spec
-    if spec.fuse_a is None and design.bank.parallel > 1:
+    if spec.chemistry in ("lfp", "nmc") and spec.fuse_a is None and design.bank.parallel > 1:
         yield hit(*pack_tags(design), pack=spec.name)
 
 

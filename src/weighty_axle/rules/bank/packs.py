@@ -166,7 +166,7 @@ def over_inverter_voltage(design: Design) -> Iterator[Hit]:
 def under_inverter_voltage(design: Design) -> Iterator[Hit]:
     """Lowest working voltage below the inverters' DC range."""
     spec = design.job.inverters.spec
-    if over(spec.dc_min_v, design.bank.lowest_working_v.value):
+    if design.job.inverters.units and over(spec.dc_min_v, design.bank.lowest_working_v.value):
         yield hit(*_units(design), lowest=design.bank.lowest_working_v, inverter=spec.name, limit=volts(spec.dc_min_v))
 
 
@@ -183,7 +183,7 @@ def _units(design: Design) -> tuple[str, ...]:
 def sag_at_surge(design: Design) -> Iterator[Hit]:
     """Voltage at surge below the inverters' DC range, or none at all."""
     spec, sagged = design.job.inverters.spec, design.bank.at_surge_v
-    if over(spec.dc_min_v, sagged.value):
+    if design.job.inverters.units and over(spec.dc_min_v, sagged.value):
         yield hit(*pack_tags(design), sagged=sagged, inverter=spec.name, limit=volts(spec.dc_min_v))
 
 

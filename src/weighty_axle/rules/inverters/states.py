@@ -254,7 +254,7 @@ def selector_over(design: Design) -> Iterator[Hit]:
 @rule("inverters.panel-unfed", "stop", "{panel} is live in no state: nothing ever reaches its feeder.", PRACTICE)
 def panel_unfed(design: Design) -> Iterator[Hit]:
     """A panel without a feeder that is ever live."""
-    for panel in design.ac.panels:
+    for panel in design.ac.panels if design.job.ac.panels or design.job.inverters.units else ():
         if not any(own.lines for state in design.states.states for own in state.panels if own.tag == panel.tag):
             yield hit(panel.tag, panel=panel.name)
 

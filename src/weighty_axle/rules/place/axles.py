@@ -91,6 +91,19 @@ def gross_over(design: Design) -> Iterator[Hit]:
 
 
 @rule(
+    "place.combination-over",
+    "stop",
+    "Vehicle and trailer weigh {weight} together; the combination may weigh {limit}.",
+    "vehicle plate",
+)
+def combination_over(design: Design) -> Iterator[Hit]:
+    """Vehicle and trailer above what they may weigh together."""
+    weight, limit = design.place.combination_kg, design.job.vehicle.combination_limit_kg
+    if weight is not None and limit is not None and over(weight.value, limit):
+        yield hit(weight=weight, limit=Given("", limit, "kg"))
+
+
+@rule(
     "place.coupling-out-of-range",
     "check",
     "The coupling carries {part} of the weight; {low} to {high} is usual.",

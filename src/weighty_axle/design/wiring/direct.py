@@ -1,0 +1,287 @@
+"""The DC side behind the bars: circuits, panels and bars at their own worst minute, with drop and copper."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.brief.day import BriefResult, when
+from weighty_axle.design.brief.draws import DC_VOLTS
+from weighty_axle.design.charging.converters import BAR_V
+from weighty_axle.design.conductors import ohm_per_m
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.wiring.choices import ambient_factor, bundle_factor
+from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.charging import Converter
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.wiring import DcCircuit, DcPanel, Wiring
+from weighty_axle.job.systems import bar_of, bar_tag, circuit_bar, fed_by, load_bar
+from weighty_axle.physics.loads.daytime import summed
+from weighty_axle.reference.tables import ampacity_tables
+
+
+class DcCircuitResult(Struct, frozen=True, kw_only=True):
+    """A DC circuit with its loads, on the bar it hangs on as switches stand."""
+
+    tag: str
+    name: str
+    bar: str
+    panel: str
+    loads: tuple[str, ...]
+    current_a: Figure
+    start_a: Figure
+    ampacity_a: Figure
+    drop_share: Figure
+
+
+class DcPanelResult(Struct, frozen=True, kw_only=True):
+    """A DC panel: its feeder at its own worst minute, ways taken and free."""
+
+    tag: str
+    name: str
+    bar: str
+    current_a: Figure
+    ampacity_a: Figure
+    drop_share: Figure
+    ways_taken: int
+    ways_free: int
+
+
+class BarResult(Struct, frozen=True, kw_only=True):
+    """A DC bar of this system: what its loads draw at their worst minute, and what converters give where these feed
+    it (None: it has the bank).
+    """
+
+    tag: str
+    name: str
+    volts: int
+    demand_a: Figure
+    given_a: Figure | None
+    energy_wh: Figure
+
+
+class DirectResult(Struct, frozen=True, kw_only=True):
+    """DC circuits, panels and bars of one system."""
+
+    circuits: tuple[DcCircuitResult, ...]
+    panels: tuple[DcPanelResult, ...]
+    bars: tuple[BarResult, ...]
+
+
+class _Worst(NamedTuple):
+    """The most some loads draw at one time [W], and when."""
+
+    watts: float
+    words: str
+
+
+def direct(
+    whole: Job, loads: tuple[Load, ...], bar: str, bank_class: int, brief: BriefResult, ratings: BankRatings
+) -> DirectResult:
+    """Every DC circuit, panel and bar that the bank of `bar` feeds.
+
+    Source: sums of what was painted; textbook relations; ampacity tables of reference/.
+    """
+    side = _Side(whole, loads, bar, bank_class, brief, ratings)
+    circuits = tuple(side.circuit(one) for one in whole.dc.circuits if fed_by(whole, circuit_bar(whole, one)) == bar)
+    panels = tuple(side.panel(one) for one in whole.dc.panels if fed_by(whole, side.bar_of_panel(one)) == bar)
+    fed = tuple(one.tag for one in whole.bars if one.bank is None and fed_by(whole, one.tag) == bar)
+    bars = tuple(side.bar(tag) for tag in (bar, *fed)) if whole.bars or whole.dc.circuits else ()
+    return DirectResult(circuits=circuits, panels=panels, bars=bars)
+
+
+class _Side:
+    """The DC side while it is worked out."""
+
+    def __init__(
+        self, whole: Job, loads: tuple[Load, ...], own: str, bank_class: int, brief: BriefResult, ratings: BankRatings
+    ) -> None:
+        self.whole, self.own, self.bank_class, self.brief, self.ratings = whole, own, bank_class, brief, ratings
+        self.loads = tuple(load for load in loads if load.supply in DC_VOLTS)
+
+    # ---- parts ----
+
+    def circuit(self, one: DcCircuit) -> DcCircuitResult:
+        bar = circuit_bar(self.whole, one)
+        own = tuple(load for load in self.loads if load.circuit == one.tag)
+        current = self._current(f"{one.tag} current", (load.tag for load in own), bar)
+        start_w = max((load.running_w * (load.start_multiple - 1) for load in own), default=0.0)
+        start = Figure(
+            name=f"{one.tag} start",
+            value=current.value + start_w / self._low_v(bar),
+            unit="A",
+            formula="current + largest start of one above its running ÷ lowest voltage",
+            inputs=(
+                current,
+                Given("Largest start above running", start_w, "W"),
+                Given("Lowest", self._low_v(bar), "V"),
+            ),
+            source=TEXTBOOK,
+        )
+        ampacity, drop = self._copper(one.tag, one.size, one.length_m, current, bar)
+        return DcCircuitResult(
+            tag=one.tag,
+            name=one.name,
+            bar=bar,
+            panel=one.panel,
+            loads=tuple(load.tag for load in own),
+            current_a=current,
+            start_a=start,
+            ampacity_a=ampacity,
+            drop_share=drop,
+        )
+
+    def bar_of_panel(self, one: DcPanel) -> str:
+        switch = next((switch for switch in self.whole.dc.switches if switch.feeds == one.tag), None)
+        return switch.now if switch is not None else bar_tag(self.whole, one.bar)
+
+    def panel(self, one: DcPanel) -> DcPanelResult:
+        bar = self.bar_of_panel(one)
+        inside = {circuit.tag for circuit in self.whole.dc.circuits if circuit.panel == one.tag}
+        tags = (load.tag for load in self.loads if load.circuit in inside)
+        current = self._current(f"{one.tag} feeder current", tags, bar)
+        ampacity, drop = self._copper(one.tag, one.size, one.length_m, current, bar)
+        return DcPanelResult(
+            tag=one.tag,
+            name=one.name,
+            bar=bar,
+            current_a=current,
+            ampacity_a=ampacity,
+            drop_share=drop,
+            ways_taken=len(inside),
+            ways_free=one.ways - len(inside),
+        )
+
+    def bar(self, tag: str) -> BarResult:
+        stated = bar_of(self.whole, tag)
+        own = tuple(load for load in self.loads if load_bar(self.whole, load) == tag)
+        feeding = tuple(one for one in self.whole.converters if bar_tag(self.whole, one.end) == tag)
+        name = stated.name if stated is not None else self.whole.wiring.board.name
+        return BarResult(
+            tag=tag,
+            name=name,
+            volts=stated.volts if stated is not None else self.bank_class,
+            demand_a=self._current(f"{tag} DC loads together", (load.tag for load in own), tag),
+            given_a=None if tag == self.own else _given(tag, feeding, self._low_v(tag)),
+            energy_wh=self._energy(tag, own),
+        )
+
+    def _energy(self, tag: str, own: tuple[Load, ...]) -> Figure:
+        """Energy a day of what hangs on a bar, on the design day."""
+        day = self.brief.days[self.brief.design_day]
+        profile = self.brief.profiles[day.profile]
+        given = tuple(Given(load.name, profile.by_load_wh.get(load.tag, 0.0), "Wh") for load in own)
+        return Figure.total(
+            name=f"Energy on {tag} a day",
+            unit="Wh",
+            formula="Σ running power × count × level × duty × season × hours + standby",
+            inputs=given,
+            source=TEXTBOOK,
+            limit=day.name,
+        )
+
+    # ---- sums ----
+
+    def _low_v(self, bar: str) -> float:
+        """Lowest working voltage of a bar [V]: of the bank on its own bar, else what converters hold."""
+        if bar == self.own:
+            return self.ratings.lowest_working_v.value
+        held = [
+            one.spec.output_v
+            for one in self.whole.converters
+            if bar_tag(self.whole, one.end) == bar and one.spec.output_v is not None
+        ]
+        stated = bar_of(self.whole, bar)
+        return min(held, default=BAR_V[stated.volts if stated is not None else self.bank_class][0])
+
+    def _worst(self, tags: Iterable[str]) -> _Worst:
+        """The most that loads draw together on any kind of day, at themselves."""
+        wanted, best = set(tags), _Worst(0.0, "nothing painted")
+        for profile in self.brief.profiles.values():
+            rows = [row for row in profile.rows if row.tag in wanted]
+            stretches = [
+                (0, span.start_min, span.end_min, row.full_w * row.at_load_share * span.level)
+                for row in rows
+                for span in row.spans
+            ]
+            if not stretches:
+                continue
+            steps = summed(1, stretches)
+            at = max(range(len(steps.values[0])), key=steps.values[0].__getitem__)
+            if steps.values[0][at] > best.watts:
+                best = _Worst(steps.values[0][at], when(self.brief, profile, steps.times_min[at]))
+        return best
+
+    def _current(self, name: str, tags: Iterable[str], bar: str) -> Figure:
+        worst = self._worst(tags)
+        return Figure.quotient(
+            name=name,
+            unit="A",
+            formula="power of what is painted at its worst minute ÷ lowest working voltage",
+            inputs=(Given("Together", worst.watts, "W"), Given("Lowest working voltage", self._low_v(bar), "V")),
+            source=TEXTBOOK,
+            limit=worst.words,
+        )
+
+    def _copper(self, tag: str, size: str, length_m: float, current: Figure, bar: str) -> tuple[Figure, Figure]:
+        stated, nominal = self.whole.wiring, self._low_v(bar)
+        metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(size, stated.insulation_c), "ohm")
+        drop = Figure(
+            name=f"{tag} drop",
+            value=2 * length_m * metre.value * current.value / nominal,
+            unit="1",
+            formula="2 × length × resistance per metre × current ÷ voltage",
+            inputs=(Given("Length, one way", length_m, "m"), metre, current, Given("Voltage", nominal, "V")),
+            source=TEXTBOOK,
+            limit="copper only",
+        )
+        return wire_ampacity(stated, tag, size), drop
+
+
+def wire_ampacity(stated: Wiring, tag: str, size: str) -> Figure:
+    """What one conductor of a size may carry as the job lays cables; not a number for a size its table does not have.
+
+    Source: ampacity tables of reference/.
+    """
+    table = ampacity_tables()[stated.ampacity_table]
+    row = next((row for row in table.rows if row.size == size and stated.insulation_c in row.amps), None)
+    each = Given("Table value", row.amps[stated.insulation_c] if row is not None else math.nan, "A")
+    air = Given("Ambient factor", ambient_factor(table, stated.insulation_c, stated.ambient_c), "ratio")
+    bundle = Given("Factor of the bundle", bundle_factor(table, stated.runs_together, 1), "ratio")
+    terminal = table.terminal_a(row, stated.terminals_c) if row is not None else None
+    allowed = (Given("Terminals allow", terminal, "A"),) if terminal is not None else ()
+    return Figure(
+        name=f"{tag} ampacity",
+        value=min(each.value * air.value * bundle.value, *(one.value for one in allowed), math.inf),
+        unit="A",
+        formula="table value × ambient factor × bundle factor, at most what terminals allow",
+        inputs=(each, air, bundle, *allowed),
+        source=f"{table.cited}; {table.bundle_source}, recalled",
+        limit=size if row is not None else f"{size} is not in the job's table",
+    )
+
+
+def _given(tag: str, feeding: tuple[Converter, ...], low_v: float) -> Figure:
+    """What converters give to a bar together at its voltage."""
+    each = tuple(
+        Given(
+            one.tag,
+            min(
+                one.spec.output_a if one.spec.output_a is not None else math.inf,
+                one.spec.output_w / low_v if one.spec.output_w is not None else math.inf,
+            ),
+            "A",
+        )
+        for one in feeding
+    )
+    return Figure.total(
+        name=f"{tag} given by converters",
+        unit="A",
+        formula="Σ output of the converters that feed it",
+        inputs=each,
+        source="converter datasheet",
+    )
