@@ -6,8 +6,8 @@ A new field of a model stands on its sheet without another line of code.
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterator
-from typing import Any, Literal
+from collections.abc import Hashable, Iterator
+from typing import Any, Literal, cast
 
 from msgspec import Struct, inspect
 
@@ -56,7 +56,20 @@ REFERS: dict[str, tuple[str, ...]] = {
     "String.controller": ("controller",),
     "RemoteArray.controller": ("controller",),
     "Stay.day_kind": ("kind of day",),
-    "Load.circuit": ("circuit",),
+    "Load.circuit": ("circuit", "DC circuit"),
+    "Load.on": ("board", "inverter group"),
+    "Controller.bar": ("board",),
+    "Controller.unit": ("inverter",),
+    "Group.bar": ("board",),
+    "Converter.start": ("board",),
+    "Converter.end": ("board",),
+    "Charging.alternator_bar": ("board",),
+    "DcPanel.bar": ("board",),
+    "DcCircuit.panel": ("DC panel",),
+    "DcCircuit.bar": ("board",),
+    "DcSwitch.feeds": ("DC panel",),
+    "DcSwitch.now": ("board",),
+    "Stay.source": ("source",),
 }
 """Fields that name another thing, with the kinds of thing they may name."""
 
@@ -86,15 +99,20 @@ class StatedField(Struct, frozen=True, kw_only=True):
         return said
 
 
+def sheet_of(kind: type[Any]) -> tuple[StatedField, ...]:
+    """Fields of a class, in the order they are stated."""
+    return _sheet(cast(Hashable, kind))
+
+
 @functools.cache
-def sheet_of(kind: type[Stated]) -> tuple[StatedField, ...]:
-    """Fields of a class, in the order they are stated; a look-up in the models, which never change."""
+def _sheet(kind: Hashable) -> tuple[StatedField, ...]:
+    """A look-up in the models, which never change."""
     told = inspect.type_info(kind)
     assert isinstance(told, inspect.StructType)
-    return tuple(_field(kind, field) for field in told.fields)
+    return tuple(_field(told.cls.__name__, field) for field in told.fields)
 
 
-def _field(kind: type[Stated], field: inspect.Field) -> StatedField:
+def _field(kind: str, field: inspect.Field) -> StatedField:
     inner, title, words = _plain(field.type)
     optional = isinstance(inner, inspect.UnionType)
     if isinstance(inner, inspect.UnionType):
@@ -105,7 +123,7 @@ def _field(kind: type[Stated], field: inspect.Field) -> StatedField:
         "title": title or _title(name),
         "help": words,
         "optional": optional,
-        "refers": REFERS.get(f"{kind.__name__}.{name}", ()),
+        "refers": REFERS.get(f"{kind}.{name}", ()),
     }
     return StatedField(**made, **_form(inner, name))
 
@@ -152,6 +170,25 @@ def _unit(name: str) -> str:
 
 def _title(name: str) -> str:
     return name.replace("_", " ").capitalize()
+
+
+_CHOICES = {
+    "": "none",
+    "lfp": "LFP",
+    "nmc": "NMC",
+    "flooded": "lead-acid, flooded",
+    "agm": "lead-acid, AGM",
+    "leg_open": "a leg to be chosen",
+    "AC": "the AC line",
+    "DC_12": "12 V DC",
+    "DC_24": "24 V DC",
+    "DC_48": "48 V DC",
+}
+
+
+def choice_words(value: Any) -> str:
+    """A choice as people read it."""
+    return _CHOICES.get(value, str(value).replace("_", " "))
 
 
 def stated_paths(job: Job) -> Iterator[tuple[str, StatedField]]:

@@ -55,7 +55,8 @@ def charging(
     """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a
     trailer.
 
-    `stacks` are all inverters on the bar, `ends` the converters at it, `beside` what else hangs on the bank, `direct_a` an alternator straight on it.
+    `stacks` are all inverters on the bar, `ends` the converters at it, `beside` what else hangs on the bank, `direct_a`
+    an alternator straight on it.
 
     Source: textbook relations; alternator share as stated in the job.
     """

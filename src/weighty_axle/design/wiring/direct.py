@@ -71,6 +71,11 @@ class DirectResult(Struct, frozen=True, kw_only=True):
     panels: tuple[DcPanelResult, ...]
     bars: tuple[BarResult, ...]
 
+    @property
+    def wires(self) -> tuple[DcCircuitResult | DcPanelResult, ...]:
+        """Circuits and panels alike: each has copper and a current."""
+        return (*self.circuits, *self.panels)
+
 
 class _Worst(NamedTuple):
     """The most some loads draw at one time [W], and when."""

@@ -128,6 +128,7 @@ class FindingsPanel(QWidget):
     """Right edge of the window."""
 
     workings = Signal(object)
+    sheet = Signal()
 
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -142,6 +143,10 @@ class FindingsPanel(QWidget):
         self._which.toggled.connect(self._on_which)
         head.addWidget(title)
         head.addStretch(1)
+        sheet = QPushButton(tr("Sheet"))
+        sheet.setToolTip(tip(tr("Everything that can be stated of what is selected (F2)")))
+        sheet.clicked.connect(lambda: self.sheet.emit())
+        head.addWidget(sheet)
         head.addWidget(self._which)
         column.addLayout(head)
         self._said = Label()

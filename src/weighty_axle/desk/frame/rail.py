@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QComboBox, QVBoxLayout, QWidget
 
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.painting import LEFT, RIGHT, painting, words
 from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.session import Session, Shown
+from weighty_axle.job.systems import systems
 from weighty_axle.rules.registry import Severity
 from weighty_axle.steps import STEPS, shortcut
 
@@ -66,6 +67,11 @@ class Rail(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 6)
         column.setSpacing(0)
+        self.system = QComboBox()
+        self.system.setAccessibleName(tr("System on show"))
+        self.system.setToolTip(tip(tr("Which bank and inverters the steps show")))
+        self.system.activated.connect(lambda index: session.show_system(self.system.itemData(index)))
+        column.addWidget(self.system)
         heading = ""
         for at, step in enumerate(STEPS):
             if step.group != heading:
@@ -84,7 +90,14 @@ class Rail(QWidget):
         self.show_shown(session.shown)
 
     def show_shown(self, shown: Shown) -> None:
-        """Count the findings of every step."""
+        """Count the findings of every step; with several systems, name the one on show."""
+        named = [(one.name, one.key) for one in (systems(shown.whole) if shown.house.others else ())]
+        if named != [(self.system.itemText(at), self.system.itemData(at)) for at in range(self.system.count())]:
+            self.system.clear()
+            for name, key in named:
+                self.system.addItem(name, key)
+        self.system.setCurrentIndex(self.system.findData(shown.design.system.key))
+        self.system.setVisible(bool(named))
         for step, button in self._buttons.items():
             own = [finding.rule.severity for finding in shown.findings if finding.rule.step == step]
             stops, checks = own.count("stop"), own.count("check")

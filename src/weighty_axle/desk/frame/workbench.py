@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeySequence, QPaintEvent, QPen, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from weighty_axle.design.figures import Figure
@@ -21,12 +21,17 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session
+from weighty_axle.job.edits.edit import value_at
+from weighty_axle.job.sheets import stated_paths
+from weighty_axle.job.systems import systems
+from weighty_axle.job.tags import stated_at, tagged
 from weighty_axle.rules.registry import Finding
 from weighty_axle.steps import STEPS, Step, shortcut, step_of
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
     from weighty_axle.desk.frame.workings import WorkingsPanel
+    from weighty_axle.desk.kit.sheet import SheetPanel
 
 
 def view_class(step: Step) -> type[StepView]:
@@ -64,6 +69,7 @@ class Workbench(QWidget):
         self.stack = QStackedWidget()
         self.findings = FindingsPanel(session, system)
         self._workings: WorkingsPanel | None = None
+        self._sheet: SheetPanel | None = None
         self.tell = TellLine(session, system)
         right = _Right()
         right.setFixedWidth(292)
@@ -93,6 +99,8 @@ class Workbench(QWidget):
         self.tell.opened.connect(self.open_figure)
         self.strip.opened.connect(self.open_figure)
         self.findings.workings.connect(self.open_finding)
+        self.findings.sheet.connect(self.open_sheet)
+        QShortcut(QKeySequence("F2"), self, self.open_sheet)
         self.step = step
         self._folded = False
         self.show_step(step)
@@ -106,6 +114,32 @@ class Workbench(QWidget):
             self._workings = WorkingsPanel(self.session, self.system)
             self._right_column.addWidget(self._workings, 4)
         return self._workings
+
+    @property
+    def sheet(self) -> SheetPanel:
+        """The sheet panel, made when first asked for."""
+        if self._sheet is None:
+            from weighty_axle.desk.kit.sheet import SheetPanel
+
+            self._sheet = SheetPanel(self.session, self.system)
+            self._right_column.addWidget(self._sheet, 7)
+            self.session.selected.connect(self._sheet_follows)
+        return self._sheet
+
+    def _sheet_follows(self, tags: tuple[str, ...]) -> None:
+        """An open sheet turns to what is selected."""
+        if tags and self._sheet is not None and self._sheet.isVisible():
+            self.open_sheet(tags[0])
+
+    def open_sheet(self, tag: str = "") -> None:
+        """Open the sheet of a tagged thing; without one that of the selection, or of what the step is about."""
+        where = stated_at(self.session.shown.whole)
+        tag = tag or next((one for one in self.session.selection if one in where), "")
+        step = self.step if self.step in type(self.session.shown.whole).__struct_fields__ else ""
+        self.sheet.open_path(where.get(tag) or step)
+
+    def _open_part(self, path: str) -> None:
+        self.sheet.open_path(path)
 
     def view(self, step: str) -> StepView:
         """The step's view, made when first asked for."""
@@ -181,6 +215,23 @@ class Workbench(QWidget):
                 partial(self.session.select, item.tag),
             )
             for item in items
+        ]
+        found += [
+            Command(
+                tr("Sheet of {tag}").format(tag=f"{thing.tag} {getattr(thing, 'name', '')}".strip()),
+                "",
+                partial(self.open_sheet, thing.tag),
+            )
+            for _, thing in tagged(shown.whole)
+        ]
+        found += [
+            Command(tr("Sheet: {title}").format(title=tr(field.title)), "", partial(self._open_part, path))
+            for path, field in stated_paths(shown.whole)
+            if field.form == "part" and "[" not in path and value_at(shown.whole, path) is not None
+        ]
+        found += [
+            Command(tr("Show system: {name}").format(name=one.name), "", partial(self.session.show_system, one.key))
+            for one in (systems(shown.whole) if shown.house.others else ())
         ]
         figures = (figure for _, figure in shown.design.figures())
         return found + [

@@ -28,7 +28,7 @@ class Field(Struct, frozen=True):
     `kind` is a quantity Kind, int, str, bool, the options of a choice, or a function that gives a job's options.
     `empty` says what an empty field means; `wide` is its share of the row. `make` builds another edit than plain
     replacement; it gets job, path and value, and raises QuantityError for a value it refuses. `say` writes the value
-    when plain text will not do.
+    when plain text will not do; `help` is what the tip tells.
     """
 
     words: str
@@ -38,6 +38,7 @@ class Field(Struct, frozen=True):
     wide: int = 1
     make: Callable[[Job, str, Any], Edit] | None = None
     say: Callable[[Any], str] | None = None
+    help: str = ""
 
     @property
     def chosen(self) -> bool:
@@ -103,7 +104,7 @@ class Entry(QLineEdit):
 class _Cell(QWidget):
     """Words above, entry below, the problem under it when there is one."""
 
-    def __init__(self, words: str, entry: QWidget) -> None:
+    def __init__(self, words: str, entry: QWidget, help: str) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -114,7 +115,7 @@ class _Cell(QWidget):
         label.setBuddy(entry)
         # In a narrow window the words give way before the entry; the tip has them whole.
         label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        label.setToolTip(tip(words))
+        label.setToolTip(tip(help or words))
         column.addWidget(label)
         column.addWidget(entry)
         self.entry, self.words_px = entry, label.sizeHint().width()
@@ -163,22 +164,31 @@ _ENTRY_PX = 62
 class Fields(QWidget):
     """A few fields in a grid, bound to the session: shows the job's values and sends edits.
 
-    At most `columns` stand side by side; in a narrow window fewer, so that words and values are whole.
+    At most `columns` stand side by side; in a narrow window fewer, so that words and values are whole. `whole`: paths
+    are those of the job as it is stated, not of the system on show.
     """
 
-    def __init__(self, session: Session, system: System, fields: tuple[Field, ...], columns: int) -> None:
+    def __init__(
+        self, session: Session, system: System, fields: tuple[Field, ...], columns: int, *, whole: bool = False
+    ) -> None:
         super().__init__()
+        self._whole = whole
         self._session, self._system, self._fields = session, system, fields
         self._tag = ""
         self._no_wheel = _NoWheel(self)
         self.entries = [self._entry(field) for field in fields]
-        self._cells = [_Cell(tr(field.words), entry) for field, entry in zip(fields, self.entries, strict=True)]
+        self._cells = [
+            _Cell(tr(field.words), entry, tr(field.help)) for field, entry in zip(fields, self.entries, strict=True)
+        ]
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(_GAP_PX)
         self._grid.setVerticalSpacing(4)
         self._most, self._columns = columns, 0
         self._flow(min(columns, len(fields)))
+
+    def _job(self, shown: Shown) -> Job:
+        return shown.whole if self._whole else shown.job
 
     def _flow(self, columns: int) -> None:
         """Put the cells into so many columns."""
@@ -215,7 +225,7 @@ class Fields(QWidget):
     def _entry(self, field: Field) -> QWidget:
         if field.chosen:
             choice = QComboBox()
-            _fill(choice, field.options(self._session.shown.job))
+            _fill(choice, field.options(self._job(self._session.shown)))
             choice.setAccessibleName(tr(field.words))
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(5)
@@ -264,7 +274,7 @@ class Fields(QWidget):
     def _send(self, field: Field, value: Any, words: str) -> str:
         path = field.path.format(tag=self._tag)
         if field.make is not None:
-            edit = field.make(self._session.shown.job, path, value)
+            edit = field.make(self._job(self._session.shown), path, value)
         else:
             where = f" of {self._tag}" if self._tag else ""
             edit = set_value(path, value, f"{field.words}{where}: {words}")
@@ -279,14 +289,14 @@ class Fields(QWidget):
         self._tag = tag
         for field, entry in zip(self._fields, self.entries, strict=True):
             try:
-                value = value_at(shown.job, field.path.format(tag=tag))
+                value = value_at(self._job(shown), field.path.format(tag=tag))
             except EditRefusedError:
                 entry.setEnabled(False)
                 continue
             entry.setEnabled(True)
             if isinstance(entry, QComboBox):
                 if not isinstance(field.kind, tuple):
-                    _fill(entry, field.options(shown.job))
+                    _fill(entry, field.options(self._job(shown)))
                 entry.setCurrentIndex(next((i for i in range(entry.count()) if entry.itemData(i) == value), -1))
             elif isinstance(entry, QPushButton):
                 entry.setChecked(value)

@@ -307,7 +307,8 @@ def _write_loads(job: Job, path: Path, progress: Callable[[float, str], None]) -
 
 def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) -> LoadsRead | Refused:
     """What the table holds, or why it is of no use."""
-    from weighty_axle.exports.tables.loads_read import TableError, read_loads
+    from weighty_axle.exports.tables.loads_read import read_loads
+    from weighty_axle.exports.tables.reading import TableError
 
     progress(0.2, tr("Rows"))
     try:

@@ -45,9 +45,9 @@ def own_appliances_file() -> Path:
     return _folder("XDG_DATA_HOME", ".local/share") / "appliances.json"
 
 
-def own_modules_file() -> Path:
-    """Module types kept for later jobs."""
-    return _folder("XDG_DATA_HOME", ".local/share") / "modules.json"
+def own_types_file() -> Path:
+    """Datasheets kept for later jobs, of every kind of part."""
+    return _folder("XDG_DATA_HOME", ".local/share") / "types.json"
 
 
 def _file() -> Path:

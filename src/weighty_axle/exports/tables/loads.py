@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from pathlib import Path
-from typing import BinaryIO
 
-from weighty_axle.exports.tables.cells import csv_bytes, safe_text, table_text
-from weighty_axle.job import limits
-from weighty_axle.job.files.disk import replacing
+from weighty_axle.exports.tables.cells import heading_of, write_table
 from weighty_axle.job.models.brief import DayKind, Load, Pattern, Supply
 from weighty_axle.job.models.document import Job
 from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind
@@ -119,38 +115,9 @@ def day_headings(kinds: tuple[DayKind, ...]) -> dict[str, str]:
     return {kind.tag: f"day {kind.name if names[heading_of(kind.name)] == 1 else kind.tag}" for kind in kinds}
 
 
-def heading_of(text: str) -> str:
-    """A heading as it is compared: case and the width of gaps say nothing."""
-    return re.sub(r"[\s_]+", " ", table_text(text[: 2 * limits.HEADING_LETTERS])).strip().lower()
-
-
 def write_loads(job: Job, path: Path) -> None:
     """Write the loads as CSV, or XLSX by the file's ending.
 
     Text that looks like a formula stays text. Raises OSError.
     """
-    header, rows = loads_rows(job)
-    with replacing(path) as file:
-        if path.suffix.lower() == ".xlsx":
-            _write_xlsx(header, rows, file)
-        else:
-            file.write(csv_bytes(header, rows))
-
-
-def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], file: BinaryIO) -> None:
-    import openpyxl
-
-    book = openpyxl.Workbook()
-    sheet = book.active
-    assert sheet is not None
-    sheet.title = "Loads"
-    for row, values in enumerate((header, *rows), 1):
-        for column, value in enumerate(values, 1):
-            cell = sheet.cell(row, column)
-            if isinstance(value, str):
-                cell.value = safe_text(table_text(value))
-                cell.data_type = "s"
-            else:
-                cell.value = value  # type: ignore[assignment]  # int or float
-    sheet.freeze_panes = "C2"
-    book.save(file)
+    write_table(*loads_rows(job), path, "Loads")

@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 import re
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
-from weighty_axle.exports.tables.cells import safe_text, table_text
-from weighty_axle.exports.tables.loads import FIELDS, SEASON_COLUMNS, SUPPLIES, day_headings, heading_of
-from weighty_axle.job import limits
+from weighty_axle.exports.tables.cells import heading_of, table_text
+from weighty_axle.exports.tables.loads import FIELDS, SEASON_COLUMNS, SUPPLIES, day_headings
+from weighty_axle.exports.tables.reading import ENOUGH, Rows, TableError, plain_text, read_table
 from weighty_axle.job.checks.whole import problem_from
-from weighty_axle.job.files.disk import UnreadableError, read_whole
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Load, Pattern, Seasons, Span, Supply
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import LEAST_LEVEL
-from weighty_axle.job.tags import free_tags, used_tags
+from weighty_axle.job.tags import free_tags, tags_of, used_tags
 from weighty_axle.units import FRACTION, NUMBER, Kind, QuantityError, parse
 
 _OTHER_NAMES = {
@@ -39,10 +36,6 @@ _OTHER_NAMES = {
     "cos_phi": "power_factor",
     "tags": "tag",
 }
-
-
-class TableError(Exception):
-    """A table that cannot be read at all; the message is a sentence."""
 
 
 class RowProblem(msgspec.Struct, frozen=True):
@@ -68,123 +61,13 @@ class LoadsRead(msgspec.Struct, frozen=True):
 
 def read_loads(path: Path, job: Job) -> LoadsRead:
     """Loads of a table, judged against a job. Raises TableError when the file as a whole is of no use."""
-    try:
-        raw = read_whole(path, limits.TABLE_BYTES, "a table of loads")
-    except UnreadableError as error:
-        raise TableError(str(error)) from error
-    header, rows = _sheet(path.name, raw) if path.suffix.lower() == ".xlsx" else _text(path.name, raw)
+    header, rows = read_table(path, "loads", lambda name: _OTHER_NAMES.get(name, name) in FIELDS)
     if len(rows) > MOST_LOADS:
         raise TableError(
-            f"{path.name} has {'more than ' if len(rows) >= _ENOUGH else ''}{len(rows):,} rows; a job holds "
+            f"{path.name} has {'more than ' if len(rows) >= ENOUGH else ''}{len(rows):,} rows; a job holds "
             f"{MOST_LOADS} loads at most. Nothing was taken in."
         )
     return _judge(path.name, header, rows, job)
-
-
-Rows = list[tuple[int, list[str]]]
-
-
-_ENOUGH = 20_000
-"""Rows of a table after which reading stops: more settle nothing."""
-
-
-def _text(name: str, raw: bytes) -> tuple[list[str], Rows]:
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("cp1252", errors="replace")
-    if "\x00" in text:
-        raise TableError(f"{name} is not a table of text; save it as CSV or XLSX.")
-    if len(text.partition("\n")[0]) > limits.HEADING_LINE_LETTERS:
-        raise TableError(f"{name}: its first line is far longer than the heading of a table of loads.")
-    try:
-        lines = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text))
-        return _split(name, ((lines.line_num, [cell.strip() for cell in line]) for line in lines))
-    except csv.Error as error:
-        raise TableError(f"{name} is not a table that can be read ({error}).") from error
-
-
-def _delimiter(text: str) -> str:
-    """What parts the cells: the mark under which the first row names most columns that are known here."""
-
-    def known(delimiter: str) -> tuple[int, int]:
-        head: list[str] = next(
-            (row for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter) if row), []
-        )
-        names = [heading_of(cell).replace(" ", "_") for cell in head]
-        return sum(_OTHER_NAMES.get(name, name) in FIELDS for name in names), text.partition("\n")[0].count(delimiter)
-
-    return max(",;\t", key=known)
-
-
-def _sheet(name: str, raw: bytes) -> tuple[list[str], Rows]:
-    import warnings
-    import zipfile
-
-    import openpyxl
-
-    try:
-        _judge_workbook(name, raw)
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # openpyxl warns of styles and extensions it passes over
-            book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
-            try:
-                rows = book.worksheets[0].iter_rows(values_only=True, max_row=_ENOUGH)
-                lines = ((number, [_cell_text(value) for value in values]) for number, values in enumerate(rows, 1))
-                return _split(name, lines)
-            finally:
-                book.close()
-    except TableError:
-        raise
-    except zipfile.BadZipFile as error:
-        raise TableError(f"{name} is not a workbook that can be read (no ZIP container).") from error
-    except Exception as error:  # a damaged workbook fails in many ways inside zip, XML and openpyxl itself
-        raise TableError(f"{name} is not a workbook that can be read ({type(error).__name__}).") from error
-
-
-def _judge_workbook(name: str, raw: bytes) -> None:
-    """Refuse a workbook that is far more than a table of loads, before anything is built from it: unpacked size and
-    marks, read through once.
-    """
-    import zipfile
-
-    unpacked = marks = 0
-    with zipfile.ZipFile(io.BytesIO(raw)) as container:
-        for member in container.infolist():
-            with container.open(member) as stream:
-                while block := stream.read(1 << 20):
-                    unpacked += len(block)
-                    marks += block.count(b"<")
-                    if unpacked > limits.WORKBOOK_UNPACKED_BYTES:
-                        raise TableError(f"{name} unpacks to more than {limits.WORKBOOK_UNPACKED_BYTES // 2**20} MB.")
-                    if marks > limits.WORKBOOK_MARKS:
-                        raise TableError(
-                            f"{name} holds far more cells than a table of {MOST_LOADS} loads; keep the loads alone "
-                            "in it."
-                        )
-
-
-def _cell_text(value: Any) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return repr(value).removesuffix(".0") if isinstance(value, float) else str(value).strip()
-
-
-def _split(name: str, lines: Iterable[tuple[int, list[str]]]) -> tuple[list[str], Rows]:
-    """Heading and rows that hold something, as many as settle whether the table is of use."""
-    full: Rows = []
-    for number, line in lines:
-        if number > limits.TABLE_LINES:
-            raise TableError(f"{name} has more than {limits.TABLE_LINES:,} lines; take the empty ones out.")
-        if any(line):
-            full.append((number, line))
-            if len(full) > _ENOUGH:
-                break
-    if not full:
-        raise TableError(f"{name} is empty.")
-    return full[0][1], full[1:]
 
 
 def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
@@ -197,9 +80,10 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
     loads, problems = [], []
     seen: dict[str, int] = {}
     used = used_tags(job)
-    circuits = {circuit.tag for circuit in job.ac.circuits}
+    circuits = set(tags_of(job, "circuit", "DC circuit"))
+    bars = set(tags_of(job, "board", "inverter group"))
     for number, line in rows:
-        cells = {name: _plain(line[at]) if at < len(line) else "" for name, at in columns.items()}
+        cells = {name: plain_text(line[at]) if at < len(line) else "" for name, at in columns.items()}
         reader = _RowReader(number, cells, job.day_kinds)
         tag = cells.get("tag") or next(free for free in tags if free not in taken)
         if tag in seen:
@@ -209,6 +93,8 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
             reader.wrong("tag", "something else in the job has this tag")
         if cells.get("circuit") and cells["circuit"] not in circuits:
             reader.wrong("circuit", "there is no circuit with this tag")
+        if cells.get("on") and cells["on"] not in bars:
+            reader.wrong("on", "there is no bar or inverter group with this tag")
         load = reader.load(tag, have.get(tag))
         problems += reader.problems
         if load is not None:
@@ -219,11 +105,6 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
             f"With {file} the job would have {total} loads; it holds {MOST_LOADS} at most. Nothing was taken in."
         )
     return LoadsRead(tuple(loads), tuple(problems), len(rows), passed_over)
-
-
-def _plain(text: str) -> str:
-    """Text without the mark that kept a spreadsheet from taking it for a formula."""
-    return text[1:] if text[:1] == "'" and safe_text(text[1:]) == text else text
 
 
 def _columns(file: str, header: list[str], kinds: tuple[DayKind, ...]) -> tuple[dict[str, int], tuple[str, ...]]:

@@ -54,7 +54,7 @@ _STEP = re.compile(r"([a-z_0-9]+)(?:\[([^\]]+)\])?(?:\.|$)")
 """One step of a path and the point after it; within brackets a point is part of the name."""
 
 
-def value_at(job: Job, path: str) -> Any:
+def value_at(job: Any, path: str) -> Any:
     """Value at a path such as `bank.usable_share` or `loads[LD3].running_w`.
 
     Raises EditRefusedError when there is none.
@@ -83,10 +83,15 @@ def _step(owner: Any, match: re.Match[str]) -> Any:
         return inner
     if isinstance(inner, dict):
         return inner.get(match[2])
-    for one in inner:
-        if one.tag == match[2]:
+    for at, one in enumerate(inner):
+        if _key(one, at) == match[2]:
             return one
     raise _absent(match[0])
+
+
+def _key(one: Any, at: int) -> str:
+    """What an entry is called by in a path: its tag, or its place in the row where it has none."""
+    return str(getattr(one, "tag", at))
 
 
 def with_value(owner: Owner, path: str, value: Any) -> Owner:
@@ -104,14 +109,16 @@ def with_value(owner: Owner, path: str, value: Any) -> Owner:
         if value is not None:
             changed[tag] = value
         return replace(owner, **{name: changed})
-    if not any(one.tag == tag for one in inner):
+    if not any(_key(one, at) == tag for at, one in enumerate(inner)):
         raise _absent(match[0])
     if value is None and not rest:
-        return replace(owner, **{name: tuple(one for one in inner if one.tag != tag)})
-    return replace(
-        owner,
-        **{name: tuple((with_value(one, rest, value) if rest else value) if one.tag == tag else one for one in inner)},
+        kept = tuple(one for at, one in enumerate(inner) if _key(one, at) != tag)
+        return replace(owner, **{name: kept})
+    changed_one = tuple(
+        (with_value(one, rest, value) if rest else value) if _key(one, at) == tag else one
+        for at, one in enumerate(inner)
     )
+    return replace(owner, **{name: changed_one})
 
 
 def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:

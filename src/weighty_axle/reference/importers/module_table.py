@@ -13,7 +13,6 @@ import msgspec
 from weighty_axle.job import limits
 from weighty_axle.job.files.disk import UnreadableError, read_whole
 from weighty_axle.job.models.roof import ModuleSpec
-from weighty_axle.reference.own_file import read_kept, write_kept
 
 MOST_ROWS = 6
 _COLUMNS = {
@@ -57,17 +56,6 @@ _COLUMNS = {
 }
 _NEEDED = ("name", "length_m", "width_m", "pmp_w", "voc_v", "isc_a", "vmp_v", "imp_a", "voc_per_c", "pmp_per_c")
 _PERCENT = ("voc_per_c", "pmp_per_c", "isc_per_c")
-
-
-def read_own_types(path: Path) -> tuple[ModuleSpec, ...]:
-    """Types kept for later jobs; none when there is no file. Raises ValueError when it is damaged."""
-    return read_kept(path, ModuleSpec, "module types")
-
-
-def keep_own_types(path: Path, types: tuple[ModuleSpec, ...]) -> None:
-    """Keep types for later jobs; those of the same name are replaced. Raises OSError, ValueError."""
-    names = {one.name for one in types}
-    write_kept(path, (*(one for one in read_own_types(path) if one.name not in names), *types))
 
 
 class ModuleTableError(Exception):

@@ -19,7 +19,7 @@ from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
     "stop",
     "The loads on {bar} draw {demand}; its converters give {given}.",
     "converter datasheet",
-    "Once a converter drops out, everything on that bar is dark: a larger one, a second one, or a small bank as buffer.",
+    "When it drops out, everything on that bar is dark: a larger one, a second one, or a small bank as buffer.",
 )
 def converter_short(design: Design) -> Iterator[Hit]:
     """A bar without a bank whose loads together are more than its converters give."""
@@ -39,12 +39,7 @@ def bar_unfed(design: Design) -> Iterator[Hit]:
             yield hit(bar.tag, bar=bar.name)
 
 
-@rule(
-    "charging.converter-class",
-    "stop",
-    "{converter} holds {held}; {bar} is a bar of {volts}.",
-    "converter datasheet",
-)
+@rule("charging.converter-class", "stop", "{converter} holds {held}; {bar} is a bar of {volts}.", "converter datasheet")
 def converter_class(design: Design) -> Iterator[Hit]:
     """A supply whose voltage is not its bar's."""
     if design.system.key:
@@ -61,14 +56,13 @@ def converter_class(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "charging.kept-chemistry",
+    "charging.supply-over-cells",
     "stop",
-    "{converter} charges {bar} without the engine and is switched by nothing but itself; {bar} has a bank of another "
-    "chemistry: its charger must be set for {chemistry} cells ({full}).",
+    "{converter} holds {held} at {bar}; its {chemistry} cells take {full} at most.",
     PRACTICE,
 )
-def kept_chemistry(design: Design) -> Iterator[Hit]:
-    """A supply with a fixed voltage that is over what the other bar's cells stand."""
+def supply_over_cells(design: Design) -> Iterator[Hit]:
+    """A supply with a fixed voltage over what the cells of the bar's bank stand."""
     spec = design.job.bank.spec
     full = CELL_POINTS[spec.chemistry].brim * design.bank.cells
     for end in design.ends:
@@ -77,6 +71,7 @@ def kept_chemistry(design: Design) -> Iterator[Hit]:
             yield hit(
                 end.converter.tag,
                 converter=end.converter.tag,
+                held=volts(held),
                 bar=design.system.name,
                 chemistry=_CHEMISTRY[spec.chemistry],
                 full=volts(full),
@@ -124,16 +119,13 @@ def transfer_hunts(design: Design) -> Iterator[Hit]:
             continue
         sag = end.takes_a.value * bank.resistance_ohm.value
         if over(sag, on_v - off_v):
-            yield hit(
-                one.tag, converter=one.tag, on=volts(on_v), off=volts(off_v), taken=end.takes_a, sag=volts(sag)
-            )
+            yield hit(one.tag, converter=one.tag, on=volts(on_v), off=volts(off_v), taken=end.takes_a, sag=volts(sag))
 
 
 @rule(
     "charging.transfer-round",
     "stop",
-    "{converter} brings {bar} to {brought}, and carries back from {back}: the two banks would pass the same energy to and "
-    "fro.",
+    "{converter} brings {bar} to {brought}, and carries back from {back}: the two banks would pass energy to and fro.",
     PRACTICE,
     "Let it carry back only above what it charges to itself, or by a switch.",
 )
@@ -148,19 +140,14 @@ def transfer_round(design: Design) -> Iterator[Hit]:
         brought = one.spec.output_v or CELL_POINTS[spec.chemistry].full(design.job.settings.full_charge) * bank.cells
         if one.back_on_v <= brought:
             yield hit(
-                one.tag,
-                converter=one.tag,
-                bar=design.system.name,
-                brought=volts(brought),
-                back=volts(one.back_on_v),
+                one.tag, converter=one.tag, bar=design.system.name, brought=volts(brought), back=volts(one.back_on_v)
             )
 
 
 @rule(
     "charging.feed-unmeasured",
     "check",
-    "How long the cable from the vehicle's battery to {converters} is nobody has measured: neither copper nor drop can be "
-    "told.",
+    "Nobody has measured the cable from the vehicle's battery to {converters}: neither copper nor drop can be told.",
     PRACTICE,
 )
 def feed_unmeasured(design: Design) -> Iterator[Hit]:
@@ -199,8 +186,7 @@ def own_way(design: Design) -> Iterator[Hit]:
 @rule(
     "charging.charger-as-supply",
     "check",
-    "{converter} holds a fixed {held}, as a supply does, and charges {bar} from the engine: set it to charge, with engine "
-    "detection on.",
+    "{converter} holds a fixed {held}, as a supply does, and is to charge {bar}: set it to charge, by the engine.",
     PRACTICE,
 )
 def charger_as_supply(design: Design) -> Iterator[Hit]:
@@ -231,12 +217,7 @@ def input_limit(design: Design) -> Iterator[Hit]:
             yield hit(end.converter.tag, converter=end.converter.tag, most=amps(spec.input_a), needs=amps(needs))
 
 
-@rule(
-    "charging.switch-classes",
-    "stop",
-    "{switch} changes between {bars}, bars of different voltages.",
-    PRACTICE,
-)
+@rule("charging.switch-classes", "stop", "{switch} changes between {bars}, bars of different voltages.", PRACTICE)
 def switch_classes(design: Design) -> Iterator[Hit]:
     """An either-or switch between bars of different classes."""
     whole = design.whole
@@ -250,12 +231,7 @@ def switch_classes(design: Design) -> Iterator[Hit]:
             yield hit(one.tag, *one.bars, switch=one.name, bars=words)
 
 
-@rule(
-    "charging.wrong-bar-voltage",
-    "stop",
-    "{load} is for {stated} and hangs on {bar}, a bar of {volts}.",
-    PRACTICE,
-)
+@rule("charging.wrong-bar-voltage", "stop", "{load} is for {stated} and hangs on {bar}, a bar of {volts}.", PRACTICE)
 def wrong_bar_voltage(design: Design) -> Iterator[Hit]:
     """A DC load on a stated bar of another voltage."""
     classes = {bar.tag: bar for bar in design.direct.bars}

@@ -1,6 +1,6 @@
 """Rules of step Roof."""
 
 from weighty_axle.rules.registry import rules_of
-from weighty_axle.rules.roof import elsewhere, fixings, layout, protection, strings
+from weighty_axle.rules.roof import elsewhere, fixings, inputs, layout, protection, strings
 
-RULES = rules_of(elsewhere, strings, protection, layout, fixings)
+RULES = rules_of(elsewhere, strings, inputs, protection, layout, fixings)

@@ -41,15 +41,13 @@ def inputs_too_many(design: Design) -> Iterator[Hit]:
 def inputs_power(design: Design) -> Iterator[Hit]:
     """Rated power above what all inputs of a unit take."""
     rated = {one.tag: one.rated_w.value for one in design.roof.controllers}
-    elsewhere = {tag: 0.0 for tag in rated}
+    elsewhere = dict.fromkeys(rated, 0.0)
     for array in design.remote:
         elsewhere[array.controller] = elsewhere.get(array.controller, 0.0) + array.rated_w.value
     for unit, spec, inputs in _integrated(design):
         total = sum(rated[tag] + elsewhere[tag] for tag in inputs)
         if spec.solar_w is not None and over(total, spec.solar_w):
-            yield hit(
-                unit, *inputs, unit=unit, rated=Given("", total, "W"), limit=Given("", spec.solar_w, "W")
-            )
+            yield hit(unit, *inputs, unit=unit, rated=Given("", total, "W"), limit=Given("", spec.solar_w, "W"))
 
 
 @rule(

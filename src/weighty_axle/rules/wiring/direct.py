@@ -7,8 +7,10 @@ from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.design.wiring.runs import LOAD_FACTOR
 from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.wiring import DcCircuit, DcPanel
 from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference.tables import fuse_ratings
 from weighty_axle.rules.registry import Hit, amps, hit, rule
@@ -43,14 +45,19 @@ def dc_circuit_over(design: Design) -> Iterator[Hit]:
             )
 
 
-def _circuits(design: Design):  # type: ignore[no-untyped-def]
+def _circuits(design: Design) -> list[tuple[DcCircuitResult, DcCircuit]]:
     known = {one.tag: one for one in design.whole.dc.circuits}
     return [(one, known[one.tag]) for one in design.direct.circuits]
 
 
-def _panels(design: Design):  # type: ignore[no-untyped-def]
+def _panels(design: Design) -> list[tuple[DcPanelResult, DcPanel]]:
     known = {one.tag: one for one in design.whole.dc.panels}
     return [(one, known[one.tag]) for one in design.direct.panels]
+
+
+def _wires(design: Design) -> list[tuple[DcCircuitResult | DcPanelResult, DcCircuit | DcPanel]]:
+    """Circuits and feeders of panels alike."""
+    return [*_circuits(design), *_panels(design)]
 
 
 @rule(
@@ -61,7 +68,7 @@ def _panels(design: Design):  # type: ignore[no-untyped-def]
 )
 def dc_copper(design: Design) -> Iterator[Hit]:
     """Copper of a DC circuit or feeder thinner than its fuse."""
-    for one, stated in (*_circuits(design), *_panels(design)):
+    for one, stated in _wires(design):
         if over(stated.fuse_a, one.ampacity_a.value):
             yield hit(
                 one.tag,
@@ -80,7 +87,7 @@ def dc_copper(design: Design) -> Iterator[Hit]:
 )
 def dc_copper_unknown(design: Design) -> Iterator[Hit]:
     """A size of the other practice, or of no table."""
-    for one, stated in (*_circuits(design), *_panels(design)):
+    for one, stated in _wires(design):
         if math.isnan(one.ampacity_a.value):
             yield hit(one.tag, circuit=one.name, size=conductor_words(stated.size))
 
@@ -117,12 +124,7 @@ def dc_start(design: Design) -> Iterator[Hit]:
             yield hit(one.tag, *one.loads, circuit=one.name, start=one.start_a, fuse=amps(stated.fuse_a))
 
 
-@rule(
-    "wiring.dc-panel-over",
-    "stop",
-    "{panel} carries {current} together; its {what} is for {limit}.",
-    PRACTICE,
-)
+@rule("wiring.dc-panel-over", "stop", "{panel} carries {current} together; its {what} is for {limit}.", PRACTICE)
 def dc_panel_over(design: Design) -> Iterator[Hit]:
     """A panel above its block or its feeder's fuse."""
     for one, stated in _panels(design):
@@ -169,12 +171,7 @@ def dc_ways(design: Design) -> Iterator[Hit]:
             yield hit(one.tag, panel=one.name, ways=str(stated.ways), taken=str(one.ways_taken))
 
 
-@rule(
-    "wiring.switch-small",
-    "stop",
-    "{panel} carries {current}; {switch} is rated {rating}.",
-    PRACTICE,
-)
+@rule("wiring.switch-small", "stop", "{panel} carries {current}; {switch} is rated {rating}.", PRACTICE)
 def switch_small(design: Design) -> Iterator[Hit]:
     """An either-or switch too small for what it feeds."""
     by_tag = {one.tag: one for one in design.direct.panels}
@@ -182,17 +179,16 @@ def switch_small(design: Design) -> Iterator[Hit]:
         panel = by_tag.get(switch.feeds)
         if panel is not None and over(panel.current_a.value, switch.amps):
             yield hit(
-                switch.tag, panel.tag, panel=panel.name, current=panel.current_a, switch=switch.name,
+                switch.tag,
+                panel.tag,
+                panel=panel.name,
+                current=panel.current_a,
+                switch=switch.name,
                 rating=amps(switch.amps),
             )
 
 
-@rule(
-    "wiring.bar-over",
-    "stop",
-    "{bar} carries {current}; its {what} is for {limit}.",
-    PRACTICE,
-)
+@rule("wiring.bar-over", "stop", "{bar} carries {current}; its {what} is for {limit}.", PRACTICE)
 def bar_over(design: Design) -> Iterator[Hit]:
     """Bars, main switch or shunt under the largest current of the main run."""
     board, main = design.job.wiring.board, design.wiring.main
@@ -202,10 +198,7 @@ def bar_over(design: Design) -> Iterator[Hit]:
 
 
 @rule(
-    "wiring.bar-ways",
-    "check",
-    "{bar} has {ways} fused ways; {taken} are taken and {spare} are to stay free.",
-    PRACTICE,
+    "wiring.bar-ways", "check", "{bar} has {ways} fused ways; {taken} are taken and {spare} are to stay free.", PRACTICE
 )
 def bar_ways(design: Design) -> Iterator[Hit]:
     """More leads than ways, those kept spare counted."""

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Figure, over
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.wiring.runs import CHARGER_FACTOR, LOAD_FACTOR
 from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.models.roof import spec_of
 from weighty_axle.job.models.wiring import Fitted
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
@@ -18,9 +19,8 @@ def _carried(design: Design) -> Iterator[tuple[Fitted, Figure, float, float, flo
     """
     runs = {run.tag: run for run in design.wiring.runs}
     units = {unit.tag for unit in design.job.inverters.units}
-    parts = {one.tag: one.current_a for one in (*design.direct.circuits, *design.direct.panels)}
+    parts = {one.tag: one.current_a for one in design.direct.wires}
     strings = {one.tag: one for one in design.roof.strings}
-    inputs = {one.tag: one for one in design.roof.controllers}
     for one in design.whole.fitted:
         if one.run in runs:
             run = runs[one.run]
@@ -30,7 +30,20 @@ def _carried(design: Design) -> Iterator[tuple[Fitted, Figure, float, float, flo
             yield one, parts[one.run], LOAD_FACTOR, design.bank.max_v.value, None
         elif one.run in strings:
             string = strings[one.run]
-            yield one, inputs[string.controller].input_current_a, 1.0, string.cold_voc_v.value, None
+            yield one, _string_current(design, string.modules), 1.0, string.cold_voc_v.value, None
+
+
+def _string_current(design: Design, modules: tuple[str, ...]) -> Figure:
+    """Design current of a solar string: 1.25 times its largest Isc (NEC 690.8(A)(1), recalled)."""
+    roof = design.job.roof
+    isc_a = max((spec_of(roof, one).isc_a for one in roof.modules if one.tag in modules), default=0.0)
+    return Figure.product(
+        name="Design current of the string",
+        unit="A",
+        formula="1.25 × largest Isc",
+        inputs=(Given("Factor", 1.25, "ratio"), Given("Largest Isc", isc_a, "A")),
+        source="NEC (NFPA 70) 2023 690.8(A)(1) (recalled; check against your copy)",
+    )
 
 
 @rule(
@@ -82,26 +95,27 @@ def fitted_unrated(design: Design) -> Iterator[Hit]:
 def fitted_breaking(design: Design) -> Iterator[Hit]:
     """A fitted device with too little breaking capacity."""
     for one, _, _, _, prospective in _carried(design):
-        if one.kind != "switch" and one.breaks_a is not None and prospective is not None:
-            if over(prospective, one.breaks_a):
-                yield hit(
-                    one.tag,
-                    one.run,
-                    name=one.name,
-                    run=one.run,
-                    breaks=amps(one.breaks_a),
-                    prospective=amps(prospective),
-                )
+        if one.kind == "switch" or one.breaks_a is None or prospective is None:
+            continue
+        if over(prospective, one.breaks_a):
+            yield hit(
+                one.tag, one.run, name=one.name, run=one.run, breaks=amps(one.breaks_a), prospective=amps(prospective)
+            )
 
 
-@rule("wiring.fitted-nowhere", "check", "{name} is said to be in {run}; there is no such run, circuit or string.", PRACTICE)
+@rule(
+    "wiring.fitted-nowhere",
+    "check",
+    "{name} is said to be in {run}; there is no such run, circuit or string.",
+    PRACTICE,
+)
 def fitted_nowhere(design: Design) -> Iterator[Hit]:
     """A fitted device in something that is not there."""
     if design.system.key:
         return
     known = set[str]()
     for one in (design, *design.others):
-        known |= {run.tag for run in one.wiring.runs} | {part.tag for part in (*one.direct.circuits, *one.direct.panels)}
+        known |= {run.tag for run in one.wiring.runs} | {part.tag for part in one.direct.wires}
         known |= {string.tag for string in one.roof.strings} | {feed.tag for feed in one.feeds_in}
     for fitted in design.whole.fitted:
         if fitted.run not in known:

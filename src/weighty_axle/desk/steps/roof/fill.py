@@ -17,11 +17,12 @@ from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.steps.roof.plan import RoofPlan
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
-from weighty_axle.desk.work.preferences import own_modules_file
+from weighty_axle.desk.work.preferences import own_types_file
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.roof import ModuleSpec, Roof
-from weighty_axle.reference.importers.module_table import ModuleTableError, keep_own_types, read_modules, read_own_types
+from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules
+from weighty_axle.reference.own_types import keep, read_own
 from weighty_axle.units import FRACTION, LENGTH, NUMBER, POWER, System
 
 FIELDS = (
@@ -126,7 +127,7 @@ class FillLeaf(Leaf):
         """Keep the job's types for later jobs."""
         roof = self.session.shown.job.roof
         try:
-            keep_own_types(own_modules_file(), (roof.module, *roof.more_modules))
+            keep(own_types_file(), (roof.module, *roof.more_modules))
         except (OSError, ValueError) as error:
             self._said.setText(str(error))
             return
@@ -137,7 +138,7 @@ class FillLeaf(Leaf):
         roof = self.session.shown.job.roof
         have = {roof.module.name, *(one.name for one in roof.more_modules)}
         try:
-            return tuple(one for one in read_own_types(own_modules_file()) if one.name not in have)
+            return tuple(one for one in read_own(own_types_file()).modules if one.name not in have)
         except ValueError as error:
             self._said.setText(str(error))
             return ()
