@@ -31,7 +31,8 @@ BOX = Size(length_m=0.4, width_m=0.2, height_m=0.3)
 
 def bar(tag, name, volts, bank=None, **more):
     """A bar with its board."""
-    return Bar(tag=tag, name=name, volts=volts, bank=bank, place=at(5.0), size=BOX, mass_kg=4.0, **more)
+    beside = at(3.0 if bank is None else 3.6)
+    return Bar(tag=tag, name=name, volts=volts, bank=bank, place=beside, size=BOX, mass_kg=4.0, **more)
 
 
 def old_bank(tag, count=2, series=1, role="kept"):
@@ -48,7 +49,13 @@ def old_bank(tag, count=2, series=1, role="kept"):
 
 def converter(tag, name, start, end, **more):
     """A converter of a typical kind."""
-    return Converter(tag=tag, spec=typical(tables.converters(), name), start=start, end=end, place=at(5.5), **more)
+    spec = typical(tables.converters(), name)
+    return Converter(tag=tag, spec=spec, start=start, end=end, place=at(2.0 if tag == "DCY" else 2.5), **more)
+
+
+def size(job, american, metric):
+    """A conductor size of the job's practice."""
+    return american if job.practice == "north_american" else metric
 
 
 def dc_loads(job: Job, tags, **to) -> Job:
@@ -73,12 +80,25 @@ def two_groups(job: Job) -> Job:
         ),
         ac=AcSide(
             inlets=(Inlet(tag="INK", name="Kitchen inlet", amps=16.0, lines=1),),
-            panels=(Panel(tag="PNK", name="Kitchen panel"),),
-            circuits=(Circuit(tag="CKK", name="Kettle", panel="PNK"),),
+            panels=(Panel(tag="PNK", name="Kitchen panel", size=size(job, "6 AWG", "10 mm2")),),
+            circuits=(Circuit(tag="CKK", name="Kettle", panel="PNK", size=size(job, "12 AWG", "2.5 mm2")),),
         ),
     )
     changed = replace(job, groups=(group,))
     return dc_loads(changed, (_ac_load(job),), circuit="CKK", supply="AC")
+
+
+def _volts(job):
+    """Nominal voltage of the house bank."""
+    return job.bank.spec.cells_in_series * job.bank.series * job.bank.spec.cell_nominal_v
+
+
+def integrated(job: Job) -> Job:
+    """The first inverter carries the first controller as an input of its own."""
+    spec = replace(job.inverters.spec, solar_inputs=2, solar_charge_a=150.0, solar_w=9000.0)
+    first, *others = job.roof.controllers
+    roof = replace(job.roof, controllers=(replace(first, unit=job.inverters.units[0].tag), *others))
+    return replace(job, inverters=replace(job.inverters, spec=spec), roof=roof)
 
 
 def _ac_load(job):
@@ -93,9 +113,13 @@ def staged(job: Job) -> Job:
     """A kept lead-acid bank on a 12 V bar for the DC loads, fed by a converter; an either-or switch for a panel."""
     kept = bar("DB12", "Old 12 V bar", 12, old_bank("LA"))
     fed = bar("DBF", "New 12 V bar", 12)
-    panel = DcPanel(tag="DP1", name="Saloon DC panel", bar="DB12")
+    panel = DcPanel(tag="DP1", name="Saloon DC panel", bar="DB12", size=size(job, "6 AWG", "16 mm2"))
     switch = DcSwitch(tag="DS1", name="Either-or switch", feeds="DP1", bars=("DB12", "DBF"), now="DB12")
-    circuits = (DcCircuit(tag="DK1", name="Reading lamps", panel="DP1"),)
+    thin = size(job, "14 AWG", "2.5 mm2")
+    circuits = (
+        DcCircuit(tag="DK1", name="Reading lamps", panel="DP1", size=thin),
+        DcCircuit(tag="DK2", name="Spare way", panel="DP1", size=thin),
+    )
     changed = replace(
         job,
         bars=(kept, fed),
@@ -119,10 +143,10 @@ def transfer(job: Job) -> Job:
         "DB12",
         both_ways=True,
         works="voltage",
-        on_v=52.0,
-        off_v=50.0,
-        back_on_v=13.2,
-        back_off_v=12.6,
+        on_v=_volts(job) * 1.02,
+        off_v=_volts(job) * 0.98,
+        back_on_v=14.6,
+        back_off_v=14.0,
     )
     changed = replace(job, bars=(second,), converters=(*job.converters, both))
     return dc_loads(changed, (_dc_load(job),), on="DB12", supply="DC_12")
@@ -131,14 +155,13 @@ def transfer(job: Job) -> Job:
 def no_inverters(job: Job) -> Job:
     """DC only: the house has no inverters at all."""
     loads = tuple(load for load in job.loads if load.supply.startswith("DC"))
-    stripped = replace(
+    return replace(
         job,
         loads=loads,
         inverters=replace(job.inverters, stacking="single", units=(), sources=()),
         ac=AcSide(),
         stays=tuple(replace(stay, source="") for stay in job.stays),
     )
-    return stripped
 
 
 def second_system(job: Job) -> Job:
@@ -162,4 +185,5 @@ SHAPES = {
     "transfer both ways": transfer,
     "no inverters": no_inverters,
     "a second system": second_system,
+    "an integrated unit": integrated,
 }

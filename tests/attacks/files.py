@@ -29,8 +29,9 @@ from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.files import journal, store
 from weighty_axle.reference.appliances import read_own
-from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules, read_own_types
+from weighty_axle.reference.importers.module_table import ModuleTableError, read_modules
 from weighty_axle.reference.importers.weather_file import WeatherFileError, read_weather
+from weighty_axle.reference.own_types import read_own as read_own_types
 from weighty_axle.rules.judge import judge
 
 LONGEST_S, MOST_MB = 5.0, 500
@@ -168,7 +169,7 @@ def doors(folder: Path) -> list[Door]:
             b'[{"name": "Kettle", "group": "Kitchen", "supply": "AC", "running_w": 1200.0}]',
             said(read_own, ValueError),
         ),
-        Door("modules.json", msgspec.json.encode([spec]), said(read_own_types, ValueError)),
+        Door("types.json", msgspec.json.encode({"modules": [spec]}), said(read_own_types, ValueError)),
         Door("preferences.json", msgspec.json.encode(preferences.Preferences()), kept_preferences),
         Door("edits.log", log, log_left),
     ]
@@ -399,7 +400,7 @@ BOMBS: dict[str, tuple[str, Callable[[], bytes]]] = {
     ),
     "deep": ("a.json", lambda: b"[" * 5_000_000),
     "deep within": ("a.json", lambda: (_HEAD + '"customer": ' + "[" * 900 + "]" * 900 + "}").encode()),
-    "own modules, deep": ("modules.json", lambda: b"[" * 5_000_000),
+    "own types, deep": ("types.json", lambda: b"[" * 5_000_000),
     "preferences of 5 MB": ("preferences.json", lambda: b'{"recent": [' + b'"",' * 1_700_000 + b'""]}'),
     "a journal that unpacks": ("edits.log", lambda: _unpacking_record()),
 }

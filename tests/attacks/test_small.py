@@ -45,7 +45,7 @@ DOORS = (
     "year.epw",
     "year.csv",
     "appliances.json",
-    "modules.json",
+    "types.json",
     "preferences.json",
     "edits.log",
 )

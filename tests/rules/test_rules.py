@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
+from tests import plants
 from weighty_axle import demos
 from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.links import PackState, sharing
@@ -16,9 +17,10 @@ from weighty_axle.job.edits.edit import Edit, move, set_value
 from weighty_axle.job.edits.inverters import add_panel, add_selector, set_stacking
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take_module_out
 from weighty_axle.job.models.brief import Load, Span, Stay
-from weighty_axle.job.models.document import items
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
-from weighty_axle.job.models.vehicle import Axle
+from weighty_axle.job.models.vehicle import Axle, Trailer
+from weighty_axle.job.models.wiring import Fitted
+from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import RULES, judge
 from weighty_axle.units import show
@@ -95,6 +97,14 @@ COUPLED = (
     Axle(tag="A1", group="front", x_m=-1.0, share=1, limit_kg=900, weighed_kg=350, coupling=True),
     Axle(tag="A2", group="rear", x_m=4.0, share=1, limit_kg=9000, weighed_kg=5390),
 )
+
+SHARED = [v(f"converters[ALT{n}].feed", "Rear cable") for n in (1, 2, 3)]
+
+
+def fitted(amps, run="W-MAIN", **more):
+    """A fuse found in the main run."""
+    return v("fitted", (Fitted(tag="FU1", name="Fuse found", run=run, amps=amps, **more),))
+
 
 # Rule -> job it is quiet on, edits that make it fire.
 FIRES = {
@@ -309,6 +319,23 @@ FIRES = {
     "charging.alternator-over": ("sound_clinic", [v("charging.alternator.rated_a", 200.0)]),
     "charging.chargers-without-alternator": ("sound_clinic", [v("charging.alternator", None)]),
     "charging.no-sun": ("puppet", [v("roof.modules", ())]),
+    "charging.converter-short": ("staged", [v("dc.switches[DS1].now", "DBF"), v("converters[DCX].spec.output_a", 0.5)]),
+    "charging.bar-unfed": ("staged", [v("converters[DCX]", None)]),
+    "charging.converter-class": ("staged", [v("converters[DCX].spec.output_v", 26.4)]),
+    "charging.supply-over-cells": ("staged", [v("converters[DCY].spec.output_v", 15.1)]),
+    "charging.thresholds-missing": ("transfer", [v("converters[DCT].on_v", None)]),
+    "charging.transfer-hunts": ("transfer", [v("converters[DCT].on_v", 25.601), v("converters[DCT].off_v", 25.6)]),
+    "charging.transfer-round": (
+        "transfer",
+        [v("converters[DCT].back_off_v", 12.6), v("converters[DCT].back_on_v", 13.2)],
+    ),
+    "charging.feed-unmeasured": ("sound_clinic", SHARED),
+    "charging.feed-no-conductor": ("sound_clinic", [*SHARED, v("converters[ALT1].feed_m", 60.0)]),
+    "charging.own-way": ("sound_clinic", [*SHARED, v("converters[ALT1].feed_m", 9.0)]),
+    "charging.charger-as-supply": ("sound_clinic", [v("converters[ALT1].spec.output_v", 54.0)]),
+    "charging.input-limit": ("staged", [v("converters[DCX].spec.input_a", 2.0)]),
+    "charging.switch-classes": ("staged", [v("bars[DBF].volts", 24)]),
+    "charging.wrong-bar-voltage": ("staged", [v("loads[LD7].supply", "DC_24")]),
     "place.axle-over-plate": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6480.0)]),
     "place.axle-margin-small": ("sound_clinic", [v("vehicle.axles[A1].weighed_kg", 6350.0)]),
     "place.axle-lifted": (
@@ -343,6 +370,32 @@ FIRES = {
     "wiring.hot-air": ("puppet", [v("wiring.ambient_c", 95.0)]),
     "wiring.table-practice": ("puppet", [v("wiring.ampacity_table", "small_craft_awg")]),
     "wiring.parallel-conductors": ("puppet", [v("inverters.units[INV1].lead_m", 20.0)]),
+    "place.combination-over": (
+        "puppet",
+        [
+            v("vehicle.combination_limit_kg", 5000.0),
+            v("vehicle.trailer", Trailer(name="Stage trailer", mass_kg=900.0, coupling_kg=60.0, coupling_x_m=8.0)),
+        ],
+    ),
+    "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
+    "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
+    "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),
+    "wiring.dc-drop": ("staged", [v("dc.circuits[DK1].length_m", 60.0)]),
+    "wiring.dc-start": ("staged", [v("loads[LD7].start_multiple", 12.0)]),
+    "wiring.dc-panel-over": ("staged", [v("dc.panels[DP1].fuse_a", 1.0)]),
+    "wiring.dc-block-fuse": ("staged", [v("dc.panels[DP1].block_a", 40.0)]),
+    "wiring.dc-ways": ("staged", [v("dc.panels[DP1].ways", 1)]),
+    "wiring.switch-small": ("staged", [v("dc.switches[DS1].amps", 0.2)]),
+    "wiring.bar-over": ("puppet", [v("wiring.board.main_switch_a", 100.0)]),
+    "wiring.bar-ways": ("puppet", [v("wiring.board.ways", 3), v("wiring.board.spare", 2)]),
+    "wiring.fitted-small": ("puppet", [fitted(50.0, dc_v=80.0)]),
+    "wiring.fitted-voltage": ("puppet", [fitted(300.0, dc_v=12.0)]),
+    "wiring.fitted-unrated": ("sound_clinic", [fitted(400.0)]),
+    "wiring.fitted-breaking": ("puppet", [fitted(300.0, dc_v=80.0, breaks_a=100.0)]),
+    "wiring.fitted-nowhere": ("puppet", [fitted(300.0, dc_v=80.0, run="W-NONE")]),
+    "roof.inputs-too-many": ("built_in", [v("inverters.spec.solar_inputs", 0)]),
+    "roof.inputs-power": ("built_in", [v("inverters.spec.solar_w", 100.0)]),
+    "roof.inputs-share": ("built_in", [v("inverters.spec.solar_charge_a", 5.0)]),
     "settings.order": ("puppet", [v("settings.own_values[float_v]", 28.2)]),
     "settings.full-over-bms": ("puppet", [v("settings.own_values[absorption_v]", 29.2)]),
     "settings.cut-out-under-bms": ("puppet", [v("settings.own_values[cut_out_v]", 20.0)]),
@@ -355,6 +408,24 @@ FIRES = {
 def coupled(puppet):
     """The theatre as a centre-axle trailer."""
     return v("vehicle.kind", "centre_axle_trailer").apply(v("vehicle.axles", COUPLED).apply(puppet))
+
+
+@pytest.fixture(scope="module")
+def staged(puppet):
+    """The theatre with a kept 12 V bank, a new 12 V bar and an either-or switch."""
+    return plants.staged(puppet)
+
+
+@pytest.fixture(scope="module")
+def transfer(puppet):
+    """The theatre with a second bank and a transfer both ways."""
+    return plants.transfer(puppet)
+
+
+@pytest.fixture(scope="module")
+def built_in(puppet):
+    """The theatre whose controller is built into its inverter."""
+    return plants.integrated(puppet)
 
 
 @pytest.fixture
@@ -398,24 +469,8 @@ def one_pedestal(sound_clinic):
 
 def _tags(job):
     """Everything in a job that has a tag, and its runs."""
-    groups = (
-        items(job),
-        job.loads,
-        job.vehicle.axles,
-        job.inverters.sources,
-        job.roof.modules,
-        job.roof.obstacles,
-        job.roof.strings,
-        job.stays,
-        job.existing,
-        job.ac.inlets,
-        job.ac.panels,
-        job.ac.circuits,
-        job.ac.selectors,
-        job.roof.lanes,
-        job.roof.remote,
-    )
-    return {one.tag for group in groups for one in group} | {run.tag for run in derive(job).wiring.runs}
+    runs = {run.tag for one in (derive(job), *derive(job).others) for run in one.wiring.runs}
+    return {thing.tag for _, thing in tagged(job)} | runs | {"W-NONE"}
 
 
 def test_every_rule_has_its_case():
@@ -443,7 +498,7 @@ def test_rule_fires_and_keeps_quiet(rule, request, fired, clinic, puppet):
         )
         assert set(one.tags) <= _tags(job), "a finding names what is in the job"
         for remedy in one.remedies:
-            mended = remedy.apply(job)
+            mended = remedy.on(job)
             assert problems(mended) == []
             left = [other for other in judge(derive(mended)) if other.id == one.id]
             # Long strings come right one module at a time.

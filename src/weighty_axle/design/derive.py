@@ -44,8 +44,9 @@ from weighty_axle.design.settings.points import SettingsResult, full_cell_v, set
 from weighty_axle.design.sharing import beside, in_order
 from weighty_axle.design.wiring.direct import DirectResult, direct
 from weighty_axle.design.wiring.feeds import FeedRun, feeds
+from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
-from weighty_axle.design.wiring.runs import WiringResult, busiest, stacks_at, wiring
+from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
 from weighty_axle.job.models.document import Item, Job, placed_items
 from weighty_axle.job.stated import Stated

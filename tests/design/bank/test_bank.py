@@ -471,7 +471,7 @@ def test_lead_acid_at_rest_follows_the_density_of_its_acid():
     for soc in (0.0, 0.25, 0.5, 0.75, 1.0):
         volts = interpolated(soc, rows["flooded"].soc, rows["flooded"].cell_v)
         assert volts == pytest.approx(0.84 + 1.12 + 0.16 * soc, abs=0.02)
-        assert 0 <= interpolated(soc, rows["agm"].soc, rows["agm"].cell_v) - volts <= 0.03
+        assert 0 <= interpolated(soc, rows["agm"].soc, rows["agm"].cell_v) - volts <= 0.035
 
 
 def test_state_of_charge_cannot_be_read_on_the_plateau():

@@ -11,7 +11,7 @@ from PySide6.QtTest import QAbstractItemModelTester, QTest
 from tests.desk.driving import area, choose, drag, entry, leaf, press, retype, send_move
 from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.desk.steps.roof.plan import RoofPlan
-from weighty_axle.desk.work.preferences import own_modules_file
+from weighty_axle.desk.work.preferences import own_types_file
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof
 
@@ -257,7 +257,7 @@ def test_module_types_come_in_from_a_table_or_not_at_all(window, tmp_path):
     assert not roof(window).more_modules
     of_types(part, "Add Long one")
     assert [one.name for one in roof(window).more_modules] == ["Long one"]
-    own_modules_file().write_text("broken")
+    own_types_file().write_text("broken")
     part.show_types()
     assert "cannot be read" in part._said.text() and "Add Long one" not in {
         one.text() for one in part.types.menu().actions()

@@ -60,7 +60,7 @@ _KINDS: dict[str, Kind] = {
     "s": DURATION,
     "degC": TEMPERATURE,
 }
-_TITLE_PX = 150
+_TITLE_PX, _HALF_PX = 150, 100
 MOST_INLINE = 8
 """Fields up to which a part stands on its owner's sheet."""
 ELSEWHERE = {"patterns": "brief", "format": "", "format_version": ""}
@@ -263,9 +263,9 @@ class SheetPanel(QWidget):
 
     def _press(self, words: str, do: Callable[[], None], *, key: str = "", tip_words: str = "") -> QPushButton:
         press = QPushButton()
-        press.setText(
-            press_words(press.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 250 if not key else 118))
-        )
+        press.setObjectName("plain")
+        wide = _HALF_PX if key else 2 * _HALF_PX
+        press.setText(press_words(press.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, wide)))
         press.setToolTip(tip(tip_words or words))
         press.setAccessibleName(words)
         press.clicked.connect(lambda _checked=False: do())
