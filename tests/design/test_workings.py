@@ -11,10 +11,12 @@ import re
 import numpy as np
 import pytest
 
+from tests import plants
 from weighty_axle.design.derive import derive
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
+from weighty_axle.job.models.vehicle import Trailer
 from weighty_axle.reference.vehicle_types import first_job, vehicle_types
 
 COPPER_PER_K = 0.00393  # IEC 60028
@@ -41,8 +43,8 @@ def pairs(*values):
     return sum(a * b for a, b in zip(values[::2], values[1::2], strict=True))
 
 
-def asked(units, each, efficiency, dc_w, volts):
-    return (units * each / efficiency + dc_w) / volts
+def asked(units, each, efficiency, dc_w, volts, *others):
+    return (units * each / efficiency + dc_w + sum(others)) / volts
 
 
 def split(v2_of, *given):
@@ -79,7 +81,7 @@ def triples(values, of):
     return sum(of(*values[at : at + 3]) for at in range(0, len(values), 3))
 
 
-def sagged(volts, ohm, watts):
+def sagged(volts, ohm, watts, *_others):
     return volts - ohm * (volts - math.sqrt(volts**2 - 4 * ohm * watts)) / (2 * ohm)
 
 
@@ -225,9 +227,23 @@ FORMULAS = {
     "cold.usable_stored_wh": lambda wh, part, _cells: wh * part,
     "cold.stored_c": lambda _kept, low: low,
     "cold.asleep_w": lambda _skin, _kept, _air: 0.0,
-    "ends[].gives_a": lambda *rated_low: min(rated_low[:-1]) if len(rated_low) > 2 else rated_low[0] / rated_low[1],
+    "ends[].gives_a": lambda *rated: 0.0 if not rated else rated[0] if rated[0] < 100 else rated[0] / rated[1],
     "ends[].takes_a": None,
     "brief.days[].beside_energy_wh": None,
+    "direct.circuits[].current_a": quotient,
+    "direct.circuits[].start_a": lambda current, extra, low: current + extra / low,
+    "direct.circuits[].ampacity_a": lambda table, air, bundle, terminal=math.inf: min(table * air * bundle, terminal),
+    "direct.circuits[].drop_share": lambda length, metre, amps, volts: 2 * length * metre * amps / volts,
+    "direct.panels[].current_a": quotient,
+    "direct.panels[].ampacity_a": lambda table, air, bundle, terminal=math.inf: min(table * air * bundle, terminal),
+    "direct.panels[].drop_share": lambda length, metre, amps, volts: 2 * length * metre * amps / volts,
+    "direct.bars[].demand_a": quotient,
+    "direct.bars[].given_a": total,
+    "direct.bars[].energy_wh": total,
+    "feeds_in[].current_a": lambda *given: given[0] if len(given) == 2 else sum(given),
+    "feeds_in[].length_m": lambda *given: given[0] if len(given) == 1 else sum(given[:3]) + 2 * given[3],
+    "feeds_in[].drop_share": lambda length, metre, amps, count, volts: 2 * length * metre * amps / count / volts,
+    "place.combination_kg": lambda gross, trailer, coupling: gross + trailer - coupling,
     "charging.alternator_budget_a": lambda rated, part, vehicle: rated * part - vehicle,
     "charging.alternator_demand_a": lambda *g: sum(g[:-1]) / g[-1],
     "place.axles[].load_kg": total,
@@ -271,6 +287,10 @@ ELSEWHERE = {
     "protection[].fuse_a": "test_roof_safety",
     "fixings.roof_load_kg_per_m2": "test_roof",
     "place.axles[].added_kg": "below",
+    "feeds_in[].fuse_a": "test_plant",
+    "beside[].full_w": "test_plant",
+    "beside[].surge_w": "test_plant",
+    "beside[].shore_a": "test_plant",
     "wiring.runs[].length_m": "test_design",
     "wiring.runs[].current_a": "test_design",
     "wiring.runs[].fuse_a": "test_design",
@@ -303,6 +323,12 @@ def _jobs(clinic, puppet, library):
         wiring__ambient_c=48.0,
         site__record_low_c=-4.0,
     )
+    yield v(
+        plants.staged(puppet),
+        vehicle__trailer=Trailer(name="Stage trailer", mass_kg=900.0, coupling_kg=60.0, coupling_x_m=8.0),
+    )
+    yield plants.transfer(puppet)
+    yield plants.two_groups(puppet)
     yield v(library, bank__box__insulation_mm=20.0, roof__crown_m=0.05, site__design_high_c=41.0)
 
 
@@ -310,7 +336,9 @@ def _jobs(clinic, puppet, library):
 def all_figures(request):
     found = []
     for job in _jobs(*(request.getfixturevalue(name) for name in ("clinic", "puppet", "library_bus"))):
-        found += [(re.sub(r"\[[^\]]*\]", "[]", path), path, figure, job) for path, figure in derive(job).figures()]
+        design = derive(job)
+        for one in (design, *design.others):
+            found += [(re.sub(r"\[[^\]]*\]", "[]", path), path, figure, one.job) for path, figure in one.figures()]
     return found
 
 

@@ -381,7 +381,7 @@ FIRES = {
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),
     "wiring.dc-drop": ("staged", [v("dc.circuits[DK1].length_m", 60.0)]),
-    "wiring.dc-start": ("staged", [v("loads[LD7].start_multiple", 12.0)]),
+    "wiring.dc-start": ("staged", [v("dc.circuits[DK1].fuse_a", 10.0), v("loads[LD7].start_multiple", 12.0)]),
     "wiring.dc-panel-over": ("staged", [v("dc.panels[DP1].fuse_a", 1.0)]),
     "wiring.dc-block-fuse": ("staged", [v("dc.panels[DP1].block_a", 40.0)]),
     "wiring.dc-ways": ("staged", [v("dc.panels[DP1].ways", 1)]),

@@ -99,12 +99,13 @@ def _gives(one: Converter, bank: BankRatings) -> Figure:
         value=output_a(spec, bank.lowest_working_v.value),
         unit="A",
         formula="rated output; what is rated in watts ÷ lowest working voltage, or the voltage it holds",
-        inputs=(*_rated(spec), bank.lowest_working_v),
+        inputs=(*rated(spec), bank.lowest_working_v),
         source="converter datasheet",
     )
 
 
-def _rated(spec: ConverterSpec) -> tuple[Given, ...]:
+def rated(spec: ConverterSpec) -> tuple[Given, ...]:
+    """What the datasheet rates its output at."""
     ratings = ((spec.output_w, "W"), (spec.output_a, "A"))
     return tuple(Given("Output", rating, unit) for rating, unit in ratings if rating is not None)
 

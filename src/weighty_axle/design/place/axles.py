@@ -54,6 +54,7 @@ def place(vehicle: Vehicle, items: tuple[Item, ...], roof: Roof, removed: tuple[
     across = [(item.mass_kg, item.place.y_m) for item in new]
     across += [(spec_of(roof, module).mass_kg, module.y_m) for module in roof.modules]
     across += [(-one.mass_kg, one.place.y_m) for one in removed]
+    across += [(trailer.coupling_kg, 0.0)] if trailer is not None else []  # it hangs on the middle
     modules_kg = sum(spec_of(roof, module).mass_kg for module in roof.modules)
     supports = [Support(axle.x_m, axle.share, axle.group == "front") for axle in vehicle.axles]
     added = loads_kg(supports, weights)

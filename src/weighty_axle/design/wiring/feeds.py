@@ -8,7 +8,7 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.design.charging.converters import output_a, output_w, volts_of
+from weighty_axle.design.charging.converters import output_a, output_w, rated, volts_of
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
@@ -91,8 +91,8 @@ def _to_bar(whole: Job, one: Converter, end: str, place: Place) -> FeedRun:
         name=f"{one.tag} output current",
         value=output_a(one.spec, held),
         unit="A",
-        formula="rated output",
-        inputs=(Given("Voltage it holds", held, "V"),),
+        formula="rated output; what is rated in watts ÷ the voltage it holds",
+        inputs=(*rated(one.spec), Given("Voltage it holds", held, "V")),
         source="converter datasheet",
     )
     length = _measured(f"{one.tag} to {end}", one.lead_m) if one.lead_m is not None else _by_place(one, end, place)
