@@ -17,7 +17,8 @@ from weighty_axle import demos
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.files import store
 from weighty_axle.job.models.document import Job
-from weighty_axle.reference.vehicle_types import first_job, vehicle_types
+from weighty_axle.reference.first_job import first_job
+from weighty_axle.reference.vehicle_types import vehicle_types
 
 Site = tuple[tuple[Any, ...], Any]
 """A place in a document and the model's type of what stands there."""

@@ -17,7 +17,8 @@ from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.vehicle import Trailer
-from weighty_axle.reference.vehicle_types import first_job, vehicle_types
+from weighty_axle.reference.first_job import first_job
+from weighty_axle.reference.vehicle_types import vehicle_types
 
 COPPER_PER_K = 0.00393  # IEC 60028
 AIR_KG_PER_M3 = 1.225  # ISA, sea level

@@ -321,8 +321,23 @@ class Deriver:
         for system in in_order(job):
             keeper = self._of.setdefault(system.key, Deriver()) if system.key != HOUSE else self
             made[system.key] = keeper._one(system, job, beside(job, system, made))
+        for system in systems(job):
+            if system.shares_bank:
+                bar = next(one for one in systems(job) if one.bar == system.bar and not one.shares_bank)
+                made[system.key] = _on_shared_bank(made[system.key], made[bar.key])
         house = made.pop(HOUSE)
         return replace(house, others=tuple(made[one.key] for one in systems(job)[1:])) if made else house
+
+
+_OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")
+"""Answers of a group that shares a bank which are its own; all others are of the bank with everything on it."""
+
+
+def _on_shared_bank(group: Design, owner: Design) -> Design:
+    """A group's design with bank, charging and wiring as they are with all that hangs on the bank."""
+    job = replace(owner.job, inverters=group.job.inverters, ac=group.job.ac, loads=group.job.loads)
+    own = {name: getattr(group, name) for name in _OF_A_GROUP}
+    return replace(owner, system=group.system, job=job, **own)
 
 
 def derive(job: Job) -> Design:

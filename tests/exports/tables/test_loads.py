@@ -23,7 +23,8 @@ from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.brief import add_load, painted
 from weighty_axle.job.models.brief import MOST_LOADS, Span
 from weighty_axle.reference.appliances import Appliance, appliance_of, appliances, keep_own, load_of, read_own
-from weighty_axle.reference.vehicle_types import first_job, take_type, vehicle_types
+from weighty_axle.reference.first_job import first_job
+from weighty_axle.reference.vehicle_types import take_type, vehicle_types
 from weighty_axle.rules.judge import judge
 
 

@@ -30,8 +30,10 @@ from weighty_axle.steps import STEPS, Step, shortcut, step_of
 from weighty_axle.units import System
 
 if TYPE_CHECKING:
+    from weighty_axle.desk.frame.beginning import BeginningNote
     from weighty_axle.desk.frame.workings import WorkingsPanel
     from weighty_axle.desk.kit.sheet import SheetPanel
+    from weighty_axle.reference.vehicle_types import VehicleType
 
 
 def view_class(step: Step) -> type[StepView]:
@@ -84,6 +86,7 @@ class Workbench(QWidget):
         lower.addWidget(right)
         middle = QVBoxLayout()
         middle.setSpacing(0)
+        self._middle = middle
         middle.addWidget(self.strip)
         middle.addLayout(lower, 1)
         upper = QHBoxLayout()
@@ -100,6 +103,8 @@ class Workbench(QWidget):
         self.strip.opened.connect(self.open_figure)
         self.findings.workings.connect(self.open_finding)
         self.findings.sheet.connect(self.open_sheet)
+        self.beginning: BeginningNote | None = None
+        session.begins.connect(self.ask_beginning)
         QShortcut(QKeySequence("F2"), self, self.open_sheet)
         self.step = step
         self._folded = False
@@ -114,6 +119,21 @@ class Workbench(QWidget):
             self._workings = WorkingsPanel(self.session, self.system)
             self._right_column.addWidget(self._workings, 4)
         return self._workings
+
+    def ask_beginning(self, kind: VehicleType) -> None:
+        """Ask what shapes a new job, above the long section."""
+        from weighty_axle.desk.frame.beginning import BeginningNote
+
+        self.beginning = note = BeginningNote(self.session, kind)
+        note.done.connect(note.hide)
+        note.decides_later.connect(partial(self._compare_voltages, note))
+        self._middle.insertWidget(0, note)
+
+    def _compare_voltages(self, note: BeginningNote) -> None:
+        """The voltage is decided when the loads are known: where it is compared."""
+        note.hide()
+        self.show_step("bank")
+        self.turn_to("Why 48 V")
 
     @property
     def sheet(self) -> SheetPanel:

@@ -155,11 +155,14 @@ class JobFiles(QObject):
             self._desk.start(replace(demos.demo(name), name="New job", customer="", notes=""), None)
 
     def new_from_type(self, key: str) -> None:
-        """A new job around a vehicle type."""
+        """A new job around a vehicle type: the plainest, and three questions that shape it stand above."""
         if self.may_leave():
-            from weighty_axle.reference.vehicle_types import first_job, vehicle_types
+            from weighty_axle.reference.first_job import first_job
+            from weighty_axle.reference.vehicle_types import vehicle_types
 
-            self._desk.start(first_job(next(row for row in vehicle_types().rows if row.key == key)), None)
+            kind = next(row for row in vehicle_types().rows if row.key == key)
+            if self._desk.start(first_job(kind), None) and self._desk.session is not None:
+                self._desk.session.begins.emit(kind)
 
     def browse(self) -> None:
         """Choose a file to open."""

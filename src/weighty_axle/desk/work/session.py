@@ -74,11 +74,12 @@ class _Done(Struct, frozen=True):
 
 
 class Session(QObject):
-    """One open job."""
+    """One open job. `begins` tells that it is new, around a vehicle type."""
 
     changed = Signal(object)
     file_changed = Signal()
     selected = Signal(object)
+    begins = Signal(object)
 
     def __init__(
         self,

@@ -215,6 +215,8 @@ def _routes(design: Design) -> list[Shape]:
     """Leads as thin lines: from the board along under the floor to each unit, and from controllers up to the roof."""
     places = {item.tag: (item.place.x_m, item.place.z_m + item.size.height_m / 2) for item in design.items}
     packs = [places[pack.tag] for pack in design.job.bank.packs]
+    # A solar input built into an inverter is where that stands.
+    places |= {one.tag: places[one.unit] for one in design.job.roof.controllers if one.unit in places}
     places["bank"] = (sum(x for x, _ in packs) / len(packs), sum(z for _, z in packs) / len(packs))
     shapes = []
     for run in design.wiring.runs:

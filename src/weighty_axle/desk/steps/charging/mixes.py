@@ -32,6 +32,8 @@ _FILLS = {
     "Sun": Qt.BrushStyle.SolidPattern,
     "Shore": Qt.BrushStyle.BDiagPattern,
     "Alternator": Qt.BrushStyle.Dense4Pattern,
+    "Converters": Qt.BrushStyle.FDiagPattern,
+    "Held back": Qt.BrushStyle.NoBrush,
     "Arrays elsewhere": Qt.BrushStyle.HorPattern,
     "Arrays on the trailer": Qt.BrushStyle.HorPattern,
 }
@@ -64,6 +66,9 @@ class MixChart(Canvas):
             painter.fillRect(QRectF(left, y, width, row - 14), QColor(now.track))
             for part in mix.parts:
                 part_width = width * part.value / most
+                if part.value < 0:  # what a shared limit keeps back: the bar ends so much earlier
+                    x += part_width
+                    continue
                 rect = QRectF(x, y, part_width, row - 14)
                 painter.setPen(QPen(QColor(now.live), 1.2))
                 painter.setBrush(QColor(now.live_soft))

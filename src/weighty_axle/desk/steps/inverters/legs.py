@@ -84,9 +84,9 @@ class LegsLeaf(Leaf):
         self.listen(self.beam, self.figures)
 
     def _unit(self) -> str:
-        """The inverter that is selected, or the last."""
+        """The inverter that is selected, or the last; empty where there is none."""
         units = [unit.tag for unit in self.session.shown.job.inverters.units]
-        return next((tag for tag in self.session.selection if tag in units), units[-1])
+        return next((tag for tag in (*self.session.selection, *reversed(units)) if tag in units), "")
 
     def remove_unit(self) -> None:
         """Take an inverter away; what it fed is fed from those that are left."""
