@@ -170,8 +170,11 @@ def _derive(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(design_data(design))
     else:
-        for path, figure in all_figures(design):
-            print(f"{path:52} {show(figure.value, figure.unit):>14}  {figure.name}")
+        for one in (design, *design.others):
+            if one.system.key:
+                print(f"\n{one.system.key} {one.system.name}")
+            for path, figure in all_figures(one):
+                print(f"{path:52} {show(figure.value, figure.unit):>14}  {figure.name}")
     return 0
 
 

@@ -57,7 +57,7 @@ def open_window(qapp, qtbot, tmp_path):
 def _forget_changes(window: Window) -> None:
     """Closing must not ask."""
     if window.session is not None:
-        window.session._saved_job = window.session.shown.job
+        window.session._saved_job = window.session.shown.whole
 
 
 @pytest.fixture

@@ -65,6 +65,8 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
         "settings.csv",
         "circuits.csv",
         "states.csv",
+        "dc_circuits.csv",
+        "converters.csv",
         "design.json",
         "findings.json",
     }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
 from weighty_axle.job.models import bank, brief, charging, inverters, place, roof, vehicle, wiring
 from weighty_axle.job.models.document import Job
@@ -21,12 +22,6 @@ def plainest(kind: type[Stated], job: Job) -> Stated:
     Raises: KeyError for a class nothing can be added of.
     """
     return _MAKERS[kind](job)
-
-
-def _bank_class(job: Job) -> int:
-    spec = job.bank.spec
-    volts = spec.cells_in_series * job.bank.series * spec.cell_nominal_v
-    return min((12, 24, 48), key=lambda one: abs(one * 12.8 / 12 - volts))
 
 
 def _lead_acid(job: Job, count: int = 1) -> bank.Bank:
@@ -53,7 +48,7 @@ def _inverter(job: Job) -> inverters.Inverter:
 
 def inverter_type(job: Job) -> inverters.InverterSpec:
     """The smallest typical inverter of the bank's class and the practice's voltage."""
-    volts, ac = _bank_class(job), (120, 240) if job.practice == "north_american" else (230,)
+    volts, ac = house_class(job), (120, 240) if job.practice == "north_american" else (230,)
     fitting = [
         row for row in tables.inverters().rows if f" {volts} V" in row.name and row.ac_v in ac and row.lines == 1
     ]
@@ -109,7 +104,7 @@ def _string(job: Job) -> roof.String:
 
 def _converter(job: Job) -> charging.Converter:
     """A charger from the vehicle's bar where nothing else is stated, else a supply from the house bar."""
-    volts = _bank_class(job)
+    volts = house_class(job)
     fed = next((bar for bar in job.bars if not any(one.end == bar.tag for one in job.converters)), None)
     words = f"{volts} to {fed.volts} V" if fed is not None else f"to {volts} V"
     spec = next((row for row in tables.converters().rows if words in row.name), tables.converters().rows[0])
@@ -127,7 +122,7 @@ def _converter(job: Job) -> charging.Converter:
 def _bar(job: Job) -> wiring.Bar:
     return wiring.Bar(
         tag=next_tag(job, "board"),
-        name="12 V bar" if _bank_class(job) != 12 else "Second bar",
+        name="12 V bar" if house_class(job) != 12 else "Second bar",
         volts=12,
         place=beside_board(job, _BOX),
         size=_BOX,

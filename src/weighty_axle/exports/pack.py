@@ -14,10 +14,9 @@ from weighty_axle.exports.data.figures import design_data, findings_data
 from weighty_axle.exports.pages import bank, brief, cover, inverters, roof, settings, summary, vehicle, wiring
 from weighty_axle.exports.pages import findings as findings_part
 from weighty_axle.exports.pages.page import PackPages, write_pdf
-from weighty_axle.exports.tables.design import TABLES
+from weighty_axle.exports.tables.design import names_of, tables_of
 from weighty_axle.job import limits
 from weighty_axle.job.files.disk import UnreadableError, read_whole, replacing
-from weighty_axle.job.models.document import Job
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System
 
@@ -29,21 +28,23 @@ def _silent(_share: float, _words: str) -> None:
     """Progress of work nobody watches."""
 
 
-NAMES = ("pack.pdf", *TABLES, "design.json", "findings.json")
-"""Files of a pack."""
+def pack_names(design: Design) -> tuple[str, ...]:
+    """Files of a pack."""
+    return ("pack.pdf", *names_of(design), "design.json", "findings.json")
 
 
 class InTheWayError(RuntimeError):
     """Files of another job, or of nobody knows whom, are in the folder; the message is a sentence."""
 
 
-def others_in(folder: Path, job: Job) -> tuple[str, ...]:
+def others_in(folder: Path, design: Design) -> tuple[str, ...]:
     """Files in a folder that a pack of this job would write over and that are not from an earlier pack of it."""
-    there = tuple(name for name in NAMES if (folder / name).exists() or (folder / name).is_symlink())
+    there = tuple(name for name in pack_names(design) if (folder / name).exists() or (folder / name).is_symlink())
     try:
         was = msgspec.json.decode(read_whole(folder / "design.json", limits.FILE_BYTES, "a table"), type=_Whose)
     except (UnreadableError, msgspec.MsgspecError, RecursionError):
         return there
+    job = design.whole
     return () if (was.job, was.vehicle) == (job.name, job.vehicle.description) else there
 
 
@@ -72,13 +73,13 @@ def write_pack(
         `over`.
     """
     tell = progress
-    others = () if over else others_in(folder, design.job)
+    others = () if over else others_in(folder, design)
     if others:
         raise InTheWayError(f"{folder} holds {', '.join(others)} of another job. Nothing was written.")
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
     tables = {
-        **{name: table(design) for name, table in TABLES.items()},
+        **{name: table() for name, table in tables_of(design)},
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
     }
@@ -89,7 +90,7 @@ def write_pack(
     pdf = folder / "pack.pdf"
     _write_pdf(design, findings, pdf, today, system, tell)
     tell(1.0, "Done")
-    return [folder / name for name in NAMES]
+    return [folder / name for name in pack_names(design)]
 
 
 def _write_pdf(
@@ -103,9 +104,20 @@ def _write_pdf(
         for share, title, part, new_page in _PARTS:
             tell(share, title)
             flow += [PageBreak(), *part.pages(on)] if new_page else part.pages(on)
+        for other in design.others:
+            own = PackPages(other, findings, today, system, width)
+            flow += [PageBreak(), own.text(f"System {other.system.key}: {other.system.name}", own.title)]
+            for part in _parts_of(other):
+                flow += part.pages(own)
         return flow
 
     write_pdf(path, f"{design.job.name}: pack", f"{design.job.name} · {today.isoformat()}", design.job.practice, story)
+
+
+def _parts_of(other: Design) -> tuple[Any, ...]:
+    """Parts that are printed again for a bank beside the first, and for a group that shares one."""
+    ac = (inverters,) if other.job.inverters.units else ()
+    return ac if other.system.shares_bank else (bank, *ac, wiring, settings)
 
 
 _PARTS = (

@@ -52,6 +52,7 @@ REFERS: dict[str, tuple[str, ...]] = {
     "Circuit.panel": ("panel",),
     "Circuit.shares_neutral": ("circuit",),
     "AcSide.inverters_fed_from": ("inlet", "selector", "panel"),
+    "AcSide.second_input": ("inlet",),
     "Module.string": ("string",),
     "String.controller": ("controller",),
     "RemoteArray.controller": ("controller",),

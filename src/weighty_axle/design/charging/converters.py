@@ -7,6 +7,7 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.models.charging import VEHICLE, Charging, Converter, ConverterSpec
 from weighty_axle.job.models.document import Job
@@ -83,7 +84,13 @@ def volts_of(whole: Job, bar: str) -> tuple[float, float]:
     if bar == VEHICLE and whole.charging.alternator is not None:
         high = whole.charging.alternator.volts
         return high * 12 / 14.4, high
-    return BAR_V[24 if bar == VEHICLE else 48]
+    return BAR_V[24] if bar == VEHICLE else BAR_V[house_class(whole)]
+
+
+def house_class(whole: Job) -> int:
+    """12, 24 or 48: the class of the house bar, by its bank."""
+    spec = whole.bank.spec
+    return voltage_class(spec.cells_in_series * whole.bank.series * spec.cell_nominal_v)
 
 
 def _none(one: Converter, way: str) -> Figure:

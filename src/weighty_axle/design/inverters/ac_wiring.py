@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.inverters import (
@@ -51,6 +52,7 @@ class AcWiring(Struct, frozen=True, kw_only=True):
     selectors: tuple[Selector, ...]
     units: tuple[Inverter, ...]
     fed_from: str
+    second_input: str
     lines: tuple[str, ...]
     joints: tuple[Contact, ...]
 
@@ -176,18 +178,17 @@ def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
         selectors=ac.selectors,
         units=inverters.units,
         fed_from=fed_from,
+        second_input=ac.second_input,
         lines=lines,
         joints=(),
     )
-    return AcWiring(
-        inlets=inlets,
-        panels=panels,
-        selectors=ac.selectors,
-        units=inverters.units,
-        fed_from=fed_from,
-        lines=lines,
-        joints=tuple(_joints(made, inverters)),
-    )
+    return replace(made, joints=tuple(_joints(made, inverters)))
+
+
+def on_second_input(wiring: AcWiring, inverters: Inverters) -> AcWiring:
+    """The wiring while the inverters take their second input."""
+    made = replace(wiring, fed_from=wiring.second_input)
+    return replace(made, joints=tuple(_joints(made, inverters)))
 
 
 def unit_lines(unit: Inverter, inverters: Inverters) -> tuple[tuple[str, str], ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 
-from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
+from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, on_second_input
 from weighty_axle.design.inverters.hazards import hazards
 from weighty_axle.design.inverters.live import LiveState, stackings
 from weighty_axle.design.inverters.state import Mode, StatesResult
@@ -19,7 +19,11 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     Source: textbook relations (nodes and Kirchhoff's laws); one bond at a time: NEC 250.6 and 551.54, IEC 60364-4-41
         and 60364-7-717, recalled.
     """
-    nodes = joined_terminals(wiring, inverters)
+    ways = [(wiring, joined_terminals(wiring, inverters))]
+    if wiring.second_input:
+        second = on_second_input(wiring, inverters)
+        ways.append((second, joined_terminals(second, inverters)))
+    tags = [inlet.tag for inlet in wiring.inlets]
     choices = [
         (None, *(source for source in inverters.sources if source.inlet == inlet.tag or (not source.inlet and at == 0)))
         for at, inlet in enumerate(wiring.inlets)
@@ -35,11 +39,13 @@ def states(wiring: AcWiring, circuits: tuple[LiveCircuit, ...], inverters: Inver
     neutral_a = {row.size: row.amps for row in tables.ac_conductors().rows}
     found, shut_out = [], 0
     for standing in places:
-        placed = nodes.fork()
-        for selector, position in zip(wiring.selectors, standing, strict=True):
-            close_contacts(placed, selector, position)
+        placed = [(way, nodes.fork()) for way, nodes in ways]
+        for (_, nodes), (selector, position) in itertools.product(placed, zip(wiring.selectors, standing, strict=True)):
+            close_contacts(nodes, selector, position)
         for (mode, stacking), plugged in itertools.product(modes, itertools.product(*choices)):
-            state = LiveState(wiring, inverters, placed.fork(), plugged, mode, stacking, standing)
+            live = {tag for tag, source in zip(tags, plugged, strict=True) if source is not None}
+            way, nodes = placed[wiring.second_input in live and wiring.fed_from not in live]
+            state = LiveState(way, inverters, nodes.fork(), plugged, mode, stacking, standing)
             asked = state.disagreement()
             if asked is not None and asked.interlocked:
                 shut_out += 1

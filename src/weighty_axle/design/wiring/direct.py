@@ -95,7 +95,7 @@ def direct(
     circuits = tuple(side.circuit(one) for one in whole.dc.circuits if fed_by(whole, circuit_bar(whole, one)) == bar)
     panels = tuple(side.panel(one) for one in whole.dc.panels if fed_by(whole, side.bar_of_panel(one)) == bar)
     fed = tuple(one.tag for one in whole.bars if one.bank is None and fed_by(whole, one.tag) == bar)
-    bars = tuple(side.bar(tag) for tag in (bar, *fed)) if whole.bars or whole.dc.circuits else ()
+    bars = tuple(side.bar(tag) for tag in (bar, *fed))
     return DirectResult(circuits=circuits, panels=panels, bars=bars)
 
 

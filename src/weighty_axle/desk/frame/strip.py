@@ -88,7 +88,8 @@ class SectionStrip(Canvas):
         return remarks
 
     def _bank_label(self, painter: QPainter, view: SectionPainter) -> None:
-        packs = [item for item in self._shown.design.items if item.kind == "pack"]
+        own = {pack.tag for pack in self._shown.job.bank.packs}
+        packs = [item for item in self._shown.design.items if item.tag in own]
         x = sum(item.place.x_m for item in packs) / len(packs)
         point = view.at(x, self._shown.job.vehicle.skirt_m)
         text = tr("bank of {count}").format(count=len(packs))

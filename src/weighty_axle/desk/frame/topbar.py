@@ -79,8 +79,9 @@ class TopBar(QWidget):
         job = session.shown.job
         self._name.setText(job.name)
         volts = show(session.shown.design.bank.nominal_v.value, "V")
-        ac = voltage_words(job.inverters)
-        self._kind.setText(f"{job.vehicle.description} · {volts} · {ac} {STACKING_WORDS[job.inverters.stacking]}")
+        ac = f"{voltage_words(job.inverters)} {STACKING_WORDS[job.inverters.stacking]}"
+        kind = ac if job.inverters.units else tr("DC only")
+        self._kind.setText(f"{job.vehicle.description} · {volts} · {kind}")
         for press in (self._undo, self._pack, self._save):
             press.setVisible(True)
         label = session.undo_label

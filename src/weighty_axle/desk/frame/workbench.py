@@ -105,6 +105,7 @@ class Workbench(QWidget):
         self.findings.sheet.connect(self.open_sheet)
         self.beginning: BeginningNote | None = None
         session.begins.connect(self.ask_beginning)
+        session.sheet_asked.connect(self.open_sheet)
         QShortcut(QKeySequence("F2"), self, self.open_sheet)
         self.step = step
         self._folded = False

@@ -23,7 +23,7 @@ from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.sheets import StatedField, choice_words, sheet_of
 from weighty_axle.job.stated import Stated
-from weighty_axle.job.tags import tags_of
+from weighty_axle.job.tags import tagged, tags_of
 from weighty_axle.units import (
     AREA,
     CHARGE,
@@ -402,7 +402,13 @@ def _named_things(kinds: tuple[str, ...], path: str, job: Job) -> Options:
     more = ("INVERTERS",) if path.endswith("fed_from") and "panels" in path else ()
     more = (VEHICLE,) if path.endswith((".start", ".alternator_bar")) and "board" in kinds else more
     known = ("", *more, *tags)
-    return tuple((one, one or tr("none")) for one in (*known, *((now,) if now not in known else ())))
+    names = {thing.tag: getattr(thing, "name", "") for _, thing in tagged(job)}
+    empty = tr("the house bar") if "board" in kinds and not path.endswith(".on") else tr("none")
+
+    def words(tag: str) -> str:
+        return f"{tag} {names.get(tag, '')}".strip() or empty
+
+    return tuple((one, words(one)) for one in (*known, *((now,) if now not in known else ())))
 
 
 def _named_place(path: str) -> str:

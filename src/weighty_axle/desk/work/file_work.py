@@ -111,7 +111,7 @@ class FileWork(QObject):
         from weighty_axle.exports.pack import others_in
 
         name = QFileDialog.getExistingDirectory(self._parent, tr("Folder for the pack"), str(self._folder()))
-        others = others_in(Path(name), self._shown().job) if name else ()
+        others = others_in(Path(name), self._shown().house) if name else ()
         question = tr("{folder} holds {names} of another job. Write over them?").format(
             folder=name, names=", ".join(others)
         )
@@ -208,7 +208,7 @@ class FileWork(QObject):
         said = tr("The pack is in {folder}: {names}.").format(
             folder=paths[0].parent, names=", ".join(path.name for path in paths)
         )
-        self._say(f"{said} {_unprintable(self._shown().job)}".strip())
+        self._say(f"{said} {_unprintable(self._shown().whole)}".strip())
 
     def write_survey(self, path: Path, *, blank: bool) -> None:
         """Write a survey sheet."""
@@ -231,17 +231,17 @@ class FileWork(QObject):
 
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""
-        self._run(tr("Writing the loads"), partial(_write_loads, self._shown().job, path), self._tell_path)
+        self._run(tr("Writing the loads"), partial(_write_loads, self._shown().whole, path), self._tell_path)
 
     def _tell_path(self, path: Path) -> None:
-        missing = _unprintable(self._shown().job) if path.suffix == ".pdf" else ""
+        missing = _unprintable(self._shown().whole) if path.suffix == ".pdf" else ""
         self._say(f"{tr('Written: {path}.').format(path=path)} {missing}".strip())
 
     def read_loads(self, path: Path) -> None:
         """Read a table of loads and show what it holds."""
         self._run(
             tr("Reading {name}").format(name=path.name),
-            partial(_read_loads, path, self._shown().job),
+            partial(_read_loads, path, self._shown().whole),
             partial(self._show_loads, path.name),
         )
 
@@ -262,7 +262,7 @@ def _write_pack(
     from weighty_axle.exports.pack import InTheWayError, write_pack
 
     try:
-        return write_pack(shown.design, shown.findings, folder, today=today, system=units, over=over, progress=progress)
+        return write_pack(shown.house, shown.findings, folder, today=today, system=units, over=over, progress=progress)
     except InTheWayError as error:
         return Refused(str(error))
 
@@ -273,7 +273,7 @@ def _write_survey(
     from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
 
     progress(0.2, tr("Pages"))
-    return write_survey_sheet(shown.design, path, blank=blank, today=today, system=units)
+    return write_survey_sheet(shown.house, path, blank=blank, today=today, system=units)
 
 
 def _write_inlet_card(
@@ -282,7 +282,7 @@ def _write_inlet_card(
     from weighty_axle.exports.pages.cards import write_inlet_card
 
     progress(0.2, tr("Pages"))
-    return write_inlet_card(shown.design, path, today=today, system=units)
+    return write_inlet_card(shown.house, path, today=today, system=units)
 
 
 def _write_selector_card(
@@ -292,7 +292,7 @@ def _write_selector_card(
 
     progress(0.2, tr("Pages"))
     try:
-        return write_selector_cards(shown.design, path, today=today)
+        return write_selector_cards(shown.house, path, today=today)
     except NoSelectorError as error:
         return Refused(str(error))
 

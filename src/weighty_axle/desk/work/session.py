@@ -74,12 +74,14 @@ class _Done(Struct, frozen=True):
 
 
 class Session(QObject):
-    """One open job. `begins` tells that it is new, around a vehicle type."""
+    """One open job. `begins` tells that it is new, around a vehicle type; `sheet_asked` asks for the
+    sheet of a tag."""
 
     changed = Signal(object)
     file_changed = Signal()
     selected = Signal(object)
     begins = Signal(object)
+    sheet_asked = Signal(str)
 
     def __init__(
         self,
@@ -151,6 +153,7 @@ class Session(QObject):
         design = _one_of(self.shown.house, key)
         self.shown = Shown(design, self.shown.findings, design, self.shown.house)
         self.changed.emit(self.shown)
+        self.file_changed.emit()
 
     def undo(self, count: int = 1) -> None:
         """Take the last steps back."""

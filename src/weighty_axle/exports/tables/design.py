@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from functools import partial
 
 from weighty_axle.design.derive import Design
+from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.exports.tables.cells import csv_bytes
 from weighty_axle.job.models.roof import spec_of
 
@@ -104,10 +106,73 @@ def states_csv(design: Design) -> bytes:
     )
 
 
+def dc_circuits_csv(design: Design) -> bytes:
+    """Every DC panel and circuit of every system: bar, fuse, wire, length, current at its worst minute, drop, loads."""
+    rows: list[tuple[object, ...]] = []
+    for one in (design, *(other for other in design.others if not other.system.shares_bank)):
+        panels = {panel.tag: panel for panel in one.whole.dc.panels}
+        circuits = {circuit.tag: circuit for circuit in one.whole.dc.circuits}
+        for panel in one.direct.panels:
+            stated = panels[panel.tag]
+            rows.append(_dc_row("panel", panel, "", stated.fuse_a, stated.size, stated.length_m, ""))
+        for circuit in one.direct.circuits:
+            own, loads = circuits[circuit.tag], " ".join(circuit.loads)
+            rows.append(_dc_row("circuit", circuit, circuit.panel, own.fuse_a, own.size, own.length_m, loads))
+    header = ("tag", "kind", "name", "bar", "panel", "fuse_a", "wire", "length_m", "current_a", "drop", "loads")
+    return csv_bytes(header, rows)
+
+
+def _dc_row(
+    kind: str, one: DcPanelResult | DcCircuitResult, panel: str, fuse_a: float, wire: str, length_m: float, loads: str
+) -> tuple[object, ...]:
+    drop = one.drop_share.value
+    return (one.tag, kind, one.name, one.bar, panel, fuse_a, wire, length_m, one.current_a.value, drop, loads)
+
+
+def converters_csv(design: Design) -> bytes:
+    """Every converter: from and to which bar, both ways, what turns it on, outputs, efficiency."""
+    rows: list[tuple[object, ...]] = [
+        (
+            one.tag,
+            one.spec.name,
+            one.start or design.whole.wiring.board.tag,
+            one.end or design.whole.wiring.board.tag,
+            "yes" if one.both_ways else "no",
+            one.works,
+            one.spec.output_a,
+            one.spec.output_w,
+            one.spec.output_v,
+            one.spec.efficiency,
+        )
+        for one in design.whole.converters
+    ]
+    header = ("tag", "type", "from", "to", "both_ways", "works_by", "output_a", "output_w", "output_v", "efficiency")
+    return csv_bytes(header, rows)
+
+
+def names_of(design: Design) -> tuple[str, ...]:
+    """Files of the tables of a job: those of systems beside the first have their key in the name."""
+    return tuple(name for name, _ in tables_of(design))
+
+
+def tables_of(design: Design) -> Iterator[tuple[str, Callable[[], bytes]]]:
+    """Every table of a job by the name of its file."""
+    for name, table in TABLES.items():
+        yield name, partial(table, design)
+    for other in design.others:
+        for name in OF_EVERY_SYSTEM:
+            stem, dot, ending = name.partition(".")
+            yield f"{stem}-{other.system.key}{dot}{ending}", partial(TABLES[name], other)
+
+
+OF_EVERY_SYSTEM = ("settings.csv", "circuits.csv", "states.csv")
+"""Tables that each system of a job has of its own."""
 TABLES: dict[str, Callable[[Design], bytes]] = {
     "items.csv": items_csv,
     "settings.csv": settings_csv,
     "circuits.csv": circuits_csv,
     "states.csv": states_csv,
+    "dc_circuits.csv": dc_circuits_csv,
+    "converters.csv": converters_csv,
 }
 """Tables of a pack by the name of their file."""

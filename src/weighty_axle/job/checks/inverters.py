@@ -44,6 +44,8 @@ def ac_problems(job: Job, base: str = "") -> Iterator[Problem]:
             yield Problem(place, f"The feeder of {panel.name} comes back to it.")
     if ac.inverters_fed_from and ac.inverters_fed_from not in {*inlets, *selectors, *panels}:
         yield Problem(f"{base}ac.inverters_fed_from", f"There is no {ac.inverters_fed_from} to feed the inverters.")
+    if ac.second_input and ac.second_input not in inlets - {ac.inverters_fed_from}:
+        yield Problem(f"{base}ac.second_input", f"There is no other inlet {ac.second_input} for a second input.")
     for circuit in ac.circuits:
         if circuit.panel and circuit.panel not in (panels or {IMPLIED_PANEL}):
             yield Problem(f"{base}ac.circuits[{circuit.tag}].panel", f"There is no panel {circuit.panel}.")

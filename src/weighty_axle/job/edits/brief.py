@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from weighty_axle.job.edits.edit import Edit, value_at, with_value
+from weighty_axle.job.edits.edit import WHOLE, Edit, value_at, with_value
 from weighty_axle.job.models.brief import YEAR_DAYS, DayKind, Existing, Load, Pattern, Span, Stay
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.tags import next_tag
@@ -98,7 +98,7 @@ def take_loads(loads: tuple[Load, ...], words: str) -> Edit:
         kept = tuple(read.pop(load.tag, load) for load in job.loads)
         return replace(job, loads=(*kept, *read.values()))
 
-    return Edit(f"Take in {len(loads)} loads from {words}", apply)
+    return Edit(f"Take in {len(loads)} loads from {words}", apply, system=WHOLE)
 
 
 def add_day_kind(name: str) -> Edit:

@@ -5,17 +5,19 @@ Views, rules' remedies and tests all change a job this way; nothing else does.
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Place, Stated
 from weighty_axle.job.systems import HOUSE, part_of, put_back
-from weighty_axle.job.tags import path_of
+from weighty_axle.job.tags import path_of, tagged, used_tags
 
 WHOLE = "*"
 """What an edit changes that takes the job as it is stated."""
@@ -44,7 +46,34 @@ class Edit(Struct, frozen=True):
         key = shown if self.system is None else self.system
         if key == WHOLE:
             return self.apply(whole)
-        return put_back(whole, key, self.apply(part_of(whole, key)))
+        part = part_of(whole, key)
+        return put_back(whole, key, with_free_tags(whole, part, self.apply(part)))
+
+
+def with_free_tags(whole: Job, part: Job, changed: Job) -> Job:
+    """A changed part of a job whose new things have tags that nothing else in the whole has.
+
+    Who adds a thing to one system does not see the tags of the others.
+    """
+    if part is whole or part is changed:
+        return changed
+    before = {thing.tag for _, thing in tagged(part)}
+    others = {thing.tag for _, thing in tagged(whole)} - before
+    clashing = {thing.tag: kind for kind, thing in tagged(changed) if thing.tag in others}
+    for tag, kind in clashing.items():
+        taken = others | used_tags(changed)
+        new = next(name for at in itertools.count(1) if (name := f"{kind.stem}{at}") not in taken)
+        changed = msgspec.convert(_renamed(msgspec.to_builtins(changed), tag, new), Job)
+    return changed
+
+
+def _renamed(plain: Any, tag: str, new: str) -> Any:
+    """Plain data with a tag replaced wherever it stands by itself."""
+    if isinstance(plain, dict):
+        return {(new if key == tag else key): _renamed(value, tag, new) for key, value in plain.items()}
+    if isinstance(plain, list | tuple):
+        return [_renamed(value, tag, new) for value in plain]
+    return new if plain == tag else plain
 
 
 Owner = TypeVar("Owner", bound=Stated)

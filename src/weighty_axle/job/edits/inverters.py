@@ -185,12 +185,19 @@ def remove_part(tag: str) -> Edit:
         )
         selectors = tuple(_without(selector, tag) for selector in ac.selectors if selector.tag != tag)
         fed_from = "" if ac.inverters_fed_from == tag else ac.inverters_fed_from
+        second = "" if ac.second_input == tag else ac.second_input
         loads = tuple(replace(load, circuit="") if load.circuit == tag else load for load in job.loads)
         sources = tuple(
             replace(source, inlet="") if source.inlet == tag else source for source in job.inverters.sources
         )
         changed = replace(
-            ac, inlets=inlets, panels=panels, circuits=circuits, selectors=selectors, inverters_fed_from=fed_from
+            ac,
+            inlets=inlets,
+            panels=panels,
+            circuits=circuits,
+            selectors=selectors,
+            inverters_fed_from=fed_from,
+            second_input=second,
         )
         return open_dead_legs(replace(job, ac=changed, loads=loads, inverters=replace(job.inverters, sources=sources)))
 

@@ -315,11 +315,15 @@ class AcSide(Stated, frozen=True, kw_only=True):
     Where none are stated the plainest wiring is meant: one inlet, the inverters, one panel.
 
     `inverters_fed_from`: the inlet, selector or panel at the inverters' AC input (empty: the first inlet).
+    `second_input`: the inlet at a second input, which the inverters take while nothing comes in at the first.
     """
 
     inlets: Annotated[tuple[Inlet, ...], Meta(max_length=6, title="Inlets")] = ()
     inverters_fed_from: Annotated[
         Text, Meta(title="Inverters fed from", description="inlet, selector or panel; empty: the first inlet")
+    ] = ""
+    second_input: Annotated[
+        Text, Meta(title="Second AC input", description="inlet of a unit with two: taken while the first is dead")
     ] = ""
     panels: Annotated[tuple[Panel, ...], Meta(max_length=24, title="AC panels")] = ()
     circuits: Annotated[tuple[Circuit, ...], Meta(max_length=200, title="AC circuits")] = ()

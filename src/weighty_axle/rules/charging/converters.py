@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.charging.converters import BAR_V, output_a
+from weighty_axle.design.charging.converters import BAR_V, output_a, volts_of
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits.edit import set_value
@@ -210,8 +210,7 @@ def input_limit(design: Design) -> Iterator[Hit]:
         spec = end.converter.spec
         if spec.input_a is None or end.converter.start not in ("", design.system.bar):
             continue
-        other = bar_of(design.whole, end.other)
-        other_v = BAR_V[other.volts][0] if other is not None else 48.0
+        other_v = volts_of(design.whole, end.other)[0]
         needs = output_a(spec, other_v) * (spec.output_v or other_v) / spec.efficiency / low
         if over(needs, spec.input_a):
             yield hit(end.converter.tag, converter=end.converter.tag, most=amps(spec.input_a), needs=amps(needs))

@@ -96,5 +96,5 @@ def chargers_without_alternator(design: Design) -> Iterator[Hit]:
 @rule("charging.no-sun", "note", "No modules charge the bank.", PRACTICE)
 def no_sun(design: Design) -> Iterator[Hit]:
     """A job without solar charging, on the roof or elsewhere."""
-    if not design.job.roof.modules and not design.job.roof.remote:
+    if not design.system.key and not design.job.roof.modules and not design.job.roof.remote:
         yield hit()

@@ -79,21 +79,25 @@ class Limits(Canvas):
 
     def _currents(self, painter: QPainter, area: QRectF) -> None:
         now, design = look(), self._session.shown.design
+        bank, units = design.bank, design.job.inverters.units
+        of = tr("BMS") if design.job.bank.spec.chemistry in ("lfp", "nmc") else tr("datasheet")
+        full = tr("Inverters at full load") if units else tr("DC loads together")
+        surge = tr("Inverters at surge") if units else tr("At their most")
         rows = (
-            (
-                tr("Inverters at full load"),
-                design.bank.continuous_a,
-                design.bank.discharge_limit_a,
-                tr("BMS, continuous"),
-            ),
-            (tr("Inverters at surge"), design.bank.surge_a, design.bank.peak_limit_a, tr("BMS, moments")),
+            (full, bank.continuous_a, bank.discharge_limit_a, tr("{of}, continuous").format(of=of)),
+            (surge, bank.surge_a, bank.peak_limit_a, tr("{of}, moments").format(of=of)),
             (
                 tr("Full load, one pack out"),
-                design.bank.continuous_a,
-                design.bank.one_pack_out_a,
-                tr("BMS of the rest"),
+                bank.continuous_a,
+                bank.one_pack_out_a,
+                tr("{of} of the rest").format(of=of),
             ),
-            (tr("All charging together"), design.charging.into_bank_a, design.bank.charge_limit_a, tr("BMS, charging")),
+            (
+                tr("All charging together"),
+                design.charging.into_bank_a,
+                bank.charge_limit_a,
+                tr("{of}, charging").format(of=of),
+            ),
         )
         most = 1.08 * max(max(asked.value, limit.value) for _, asked, limit, _ in rows)
         self._pairs = {}

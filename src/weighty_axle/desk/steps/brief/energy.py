@@ -43,6 +43,8 @@ def slices(profile: Profile) -> list[tuple[str, str, float, Qt.BrushStyle, bool]
         for supply, pattern in _SUPPLIES
         if profile.by_supply_wh.get(supply, 0.0) > 0
     ]
+    if profile.beside_wh > 0:
+        found.append(("others", tr("others on the bank"), profile.beside_wh, Qt.BrushStyle.Dense6Pattern, False))
     losses = (profile.converter_wh, profile.idle_wh, profile.converting_wh)
     return found + [
         (key, tr(key), wh, pattern, True) for (key, pattern), wh in zip(_LOSSES, losses, strict=True) if wh > 0

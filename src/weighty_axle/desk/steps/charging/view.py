@@ -8,4 +8,4 @@ from weighty_axle.desk.kit.leaves import StepView
 class ChargingView(StepView):
     """Every mix of sources stacked against what the bank takes."""
 
-    leaf_classes = (("Charging", "mixes.ChargingLeaf"),)
+    leaf_classes = (("Sources", "mixes.ChargingLeaf"), ("Bars", "bars.BarsLeaf"))

@@ -97,6 +97,7 @@ class WayIn(Canvas):
         now, ac = look(), self._session.shown.design.ac
         units = {unit.tag for unit in ac.units}
         pairs = [(ac.fed_from, FROM_INVERTERS)]
+        pairs += [(ac.second_input, FROM_INVERTERS)] if ac.second_input else []
         for panel in ac.panels:
             pairs += [(FROM_INVERTERS if feed in units else feed, panel.tag) for feed in ac.feeders(panel)]
         painter.setPen(QPen(QColor(now.ink), 1.4))
@@ -271,7 +272,15 @@ INLET_FIELDS = (
     Field("Rated", "ac.inlets[{tag}].amps", CURRENT),
     Field("Lines", "ac.inlets[{tag}].lines", int),
 )
-INPUT_FIELDS = (Field("Inverters' input", "ac.inverters_fed_from", _inputs, wide=2),)
+INPUT_FIELDS = (
+    Field("Inverters' input", "ac.inverters_fed_from", _inputs, wide=2),
+    Field(
+        "Second input",
+        "ac.second_input",
+        lambda job: (("", tr("none")), *((one.tag, one.name) for one in job.ac.inlets[1:])),
+        wide=2,
+    ),
+)
 
 
 class PanelsLeaf(Leaf):

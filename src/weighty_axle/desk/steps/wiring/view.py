@@ -8,4 +8,4 @@ from weighty_axle.desk.kit.leaves import StepView
 class WiringView(StepView):
     """The main dc runs, their conductors and fuses."""
 
-    leaf_classes = (("Wiring", "runs.WiringLeaf"),)
+    leaf_classes = (("Main runs", "runs.WiringLeaf"), ("DC circuits", "dc_circuits.DcCircuitsLeaf"))
