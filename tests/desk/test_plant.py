@@ -13,6 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.desk.driving import choose, drag, entry, retype
+from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.job.files.store import load
@@ -66,7 +67,8 @@ class Hands:
             choose(self.sheet, title, value)
         else:
             retype(entry(self.sheet, title), str(value))
-        assert not self.sheet.said.isVisible(), self.sheet.said.text()
+        wrong = [one.text() for one in self.sheet.findChildren(Entry) if one.objectName() == "wrong"]
+        assert not wrong and not self.sheet.said.isVisible(), (title, wrong, self.sheet.said.text())
 
     def add(self, path, **values):
         """Add an entry to a list, fill it, and return its tag."""

@@ -147,7 +147,12 @@ def _without(job: Job, tag: str) -> Job:
 
 
 def _settled(job: Job, path: str) -> Job:
-    """What hangs on a value put right with it: lines of inverters after another stacking or unit."""
+    """What hangs on a value put right with it: lines of inverters after another stacking or unit, where a switch
+    stands after other bars.
+    """
+    if path.startswith("dc.switches[") and path.endswith("].bars"):
+        switches = tuple(one if one.now in one.bars else replace(one, now=one.bars[0]) for one in job.dc.switches)
+        return replace(job, dc=replace(job.dc, switches=switches))
     if path in ("inverters.stacking", "inverters.units"):
         inverters = job.inverters
         if path.endswith("units") and inverters.stacking == "single" and len(inverters.units) > 1:
