@@ -13,6 +13,7 @@ from typing import Any
 import msgspec
 from msgspec import inspect
 
+from tests.plants import SHAPES
 from weighty_axle import demos
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.files import store
@@ -59,8 +60,10 @@ WORDS = (
 
 
 def bases() -> list[Job]:
-    """The demo jobs, and a new job around every vehicle type."""
-    return [*(demos.demo(name) for name in demos.names()), *(first_job(kind) for kind in vehicle_types().rows)]
+    """The demo jobs, a new job around every vehicle type, and demos in every shape of plant."""
+    shipped = [demos.demo(name) for name in demos.names()]
+    shaped = [shape(job) for shape in SHAPES.values() for job in shipped]
+    return [*shipped, *(first_job(kind) for kind in vehicle_types().rows), *shaped]
 
 
 def accepted(seed: int) -> Job:

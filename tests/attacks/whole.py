@@ -24,6 +24,7 @@ from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.files import store
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.systems import part_of, put_back, systems
 from weighty_axle.rules.judge import judge
 
 DAY = date(2026, 3, 1)
@@ -65,9 +66,15 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
             stage(f"remedy of {finding.rule.id}", partial(_press, job, remedy))
     stage(
         "figures",
-        lambda: [working_lines(figure, system) for _, figure in all_figures(design) for system in ("metric", "us")],
+        lambda: [
+            working_lines(figure, system)
+            for one in (design, *design.others)
+            for _, figure in all_figures(one)
+            for system in ("metric", "us")
+        ],
     )
     stage("open data", lambda: (design_data(design), findings_data(findings, "us")))
+    stage("systems", lambda: _apart(job))
     stage("save and reopen", lambda: _reopened(job, folder))
     stage("tables", lambda: [_table(job, folder / f"loads.{kind}") for kind in ("csv", "xlsx")])
     if prints:
@@ -90,12 +97,18 @@ def where(error: BaseException) -> str:
 def _press(job: Job, remedy: object) -> None:
     """A press makes a job that is sound and derives, or is refused in a sentence."""
     try:
-        after = remedy.apply(job)  # type: ignore[attr-defined]
+        after = remedy.on(job)  # type: ignore[attr-defined]
     except EditRefusedError as refused:
         assert str(refused)
         return
     if not problems(after, job):
         judge(derive(after))
+
+
+def _apart(job: Job) -> None:
+    """Every system taken apart goes back as it was."""
+    for one in systems(job):
+        assert put_back(job, one.key, part_of(job, one.key)) == job, f"{one.key} comes back changed"
 
 
 def _reopened(job: Job, folder: Path) -> None:

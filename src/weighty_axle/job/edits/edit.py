@@ -10,7 +10,6 @@ import re
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -63,17 +62,22 @@ def with_free_tags(whole: Job, part: Job, changed: Job) -> Job:
     for tag, kind in clashing.items():
         taken = others | used_tags(changed)
         new = next(name for at in itertools.count(1) if (name := f"{kind.stem}{at}") not in taken)
-        changed = msgspec.convert(_renamed(msgspec.to_builtins(changed), tag, new), Job)
+        changed = _renamed(changed, tag, new)
     return changed
 
 
-def _renamed(plain: Any, tag: str, new: str) -> Any:
-    """Plain data with a tag replaced wherever it stands by itself."""
-    if isinstance(plain, dict):
-        return {(new if key == tag else key): _renamed(value, tag, new) for key, value in plain.items()}
-    if isinstance(plain, list | tuple):
-        return [_renamed(value, tag, new) for value in plain]
-    return new if plain == tag else plain
+def _renamed(value: Any, tag: str, new: str) -> Any:
+    """A stated value with a tag replaced wherever it stands by itself; what has it nowhere stays the very object."""
+    if isinstance(value, Struct):
+        own = {name: getattr(value, name) for name in value.__struct_fields__}
+        changed = {name: after for name, one in own.items() if (after := _renamed(one, tag, new)) is not one}
+        return replace(value, **changed) if changed else value
+    if isinstance(value, tuple):
+        several = tuple(_renamed(one, tag, new) for one in value)
+        return several if any(after is not one for after, one in zip(several, value, strict=True)) else value
+    if isinstance(value, dict):
+        return {(new if key == tag else key): _renamed(one, tag, new) for key, one in value.items()}
+    return new if value == tag else value
 
 
 Owner = TypeVar("Owner", bound=Stated)
