@@ -75,6 +75,8 @@ class FileWork(QObject):
             "loads out": self._ask_loads_out,
             "inlet card": self._ask_inlet_card,
             "selector card": self._ask_selector_card,
+            "types in": self._ask_types_in,
+            "types out": self._ask_types_out,
         }
 
     def commands(self) -> list[Command]:
@@ -87,6 +89,8 @@ class FileWork(QObject):
             Command(tr("Print the survey sheet as filled so far…"), "", self._asks["survey filled"], "print"),
             Command(tr("Take in loads from a table…"), "", self._ask_loads_in, "tables"),
             Command(tr("Write the loads as a table…"), "", self._ask_loads_out, "tables"),
+            Command(tr("Take in own types from a table…"), "", self._ask_types_in, "tables"),
+            Command(tr("Write own types as a table…"), "", self._ask_types_out, "tables"),
         ]
 
     def do(self, wanted: str) -> None:
@@ -159,6 +163,25 @@ class FileWork(QObject):
         path = with_ending(self._parent, name, ".csv", ".xlsx") if name else None
         if path is not None:
             self.write_loads(path)
+
+    def _ask_types_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent, tr("Take in own types from a table"), str(self._folder()), TABLES
+        )
+        if name:
+            self.read_types(Path(name))
+
+    def _ask_types_out(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent, tr("Write own types as a table"), str(self._folder() / "types.xlsx"), TABLES
+        )
+        path = with_ending(self._parent, name, ".csv", ".xlsx") if name else None
+        if path is not None:
+            self.write_types(path)
 
     # ---- working ----
 
@@ -245,6 +268,14 @@ class FileWork(QObject):
             partial(self._show_loads, path.name),
         )
 
+    def read_types(self, path: Path) -> None:
+        """Keep the datasheets of a table for later jobs, whole or not at all."""
+        self._run(tr("Reading {name}").format(name=path.name), partial(_read_types, path), self._say)
+
+    def write_types(self, path: Path) -> None:
+        """Write the datasheets that are kept as a table."""
+        self._run(tr("Writing own types"), partial(_write_types, path), self._tell_path)
+
     def _show_loads(self, name: str, read: LoadsRead) -> None:
         self._preview(read, name)
 
@@ -315,3 +346,30 @@ def _read_loads(path: Path, job: Job, progress: Callable[[float, str], None]) ->
         return read_loads(path, job)
     except TableError as error:
         return Refused(str(error))
+
+
+def _read_types(path: Path, progress: Callable[[float, str], None]) -> str | Refused:
+    """How many datasheets were kept, or why none was."""
+    from weighty_axle.exports.tables.reading import TableError
+    from weighty_axle.exports.tables.types import read_types
+    from weighty_axle.reference.own_types import keep
+
+    progress(0.2, tr("Rows"))
+    try:
+        found = read_types(path)
+        keep(preferences.own_types_file(), found)
+    except (TableError, ValueError) as error:
+        return Refused(str(error))
+    return tr("{n} types kept for later jobs.").format(n=len(found))
+
+
+def _write_types(path: Path, progress: Callable[[float, str], None]) -> Path | Refused:
+    from weighty_axle.exports.tables.types import write_types
+    from weighty_axle.reference.own_types import read_own
+
+    progress(0.2, tr("Rows"))
+    try:
+        write_types(read_own(preferences.own_types_file()), path)
+    except ValueError as error:
+        return Refused(str(error))
+    return path
