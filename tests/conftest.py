@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from hypothesis import HealthCheck, settings
 
-from weighty_axle import demos
+from tests import jobs
 from weighty_axle.design.derive import Design, derive
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
@@ -19,17 +19,17 @@ settings.load_profile("steady")
 
 @pytest.fixture(scope="session")
 def clinic() -> Job:
-    return demos.demo("eye-clinic")
+    return jobs.plain("eye-clinic")
 
 
 @pytest.fixture(scope="session")
 def puppet() -> Job:
-    return demos.demo("puppet-theatre")
+    return jobs.plain("puppet-theatre")
 
 
 @pytest.fixture(scope="session")
 def library_bus() -> Job:
-    return demos.demo("library-bus")
+    return jobs.plain("library-bus")
 
 
 @pytest.fixture(scope="session")

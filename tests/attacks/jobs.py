@@ -13,6 +13,7 @@ from typing import Any
 import msgspec
 from msgspec import inspect
 
+from tests.jobs import names, plain
 from tests.plants import SHAPES
 from weighty_axle import demos
 from weighty_axle.job.checks.problem import JobError
@@ -62,7 +63,7 @@ WORDS = (
 def bases() -> list[Job]:
     """The demo jobs, a new job around every vehicle type, and demos in every shape of plant."""
     shipped = [demos.demo(name) for name in demos.names()]
-    shaped = [shape(job) for shape in SHAPES.values() for job in shipped]
+    shaped = [shape(plain(name)) for shape in SHAPES.values() for name in names()]
     return [*shipped, *(first_job(kind) for kind in vehicle_types().rows), *shaped]
 
 

@@ -13,7 +13,7 @@ import itertools
 import numpy as np
 import pytest
 
-from weighty_axle import demos
+from tests import jobs
 from weighty_axle.design.derive import Deriver
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
@@ -297,7 +297,7 @@ LAWS = {
 
 def _answers(name, path, values, wanted):
     deriver, found = Deriver(), []
-    demo = demos.demo(name.removesuffix(" with an array"))
+    demo = jobs.plain(name.removesuffix(" with an array"))
     job = add_remote(demo.roof.controllers[0].tag).apply(demo) if name.endswith("array") else demo
     for value in values:
         figures = dict(deriver.derive(set_value(path, value.item(), "").apply(job)).figures())

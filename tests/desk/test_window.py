@@ -386,11 +386,11 @@ def test_what_a_datasheet_states_is_typed_where_it_counts(window, step, turn, na
 
 def test_an_alternator_charger_states_one_output_at_least(window):
     window.go("charging")
-    power = entry(window.bench.view("charging"), "Its most, as a power")
-    power.clear()
-    QTest.keyClick(power, KEY.Key_Return)
-    assert power.objectName() == "wrong" and "needs an output in A or in W" in power.accessibleDescription()
-    assert window.session.shown.job.converters[0].spec.output_w == 1000
+    amps = entry(window.bench.view("charging"), "Its most, as a current")
+    amps.clear()
+    QTest.keyClick(amps, KEY.Key_Return)
+    assert amps.objectName() == "wrong" and "needs an output in A or in W" in amps.accessibleDescription()
+    assert window.session.shown.job.converters[0].spec.output_a == 17
 
 
 def test_the_strip_selects_and_folds(window):

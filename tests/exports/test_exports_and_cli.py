@@ -13,6 +13,7 @@ import pypdf
 import pytest
 from msgspec.structs import replace
 
+from weighty_axle import demos
 from weighty_axle.answers.roof.yields import home, sun_yield
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
@@ -222,7 +223,7 @@ def test_the_survey_sheet_and_the_derived_brief_without_a_window(tmp_path, capsy
     assert library_bus.loads[0].name in texts[0] and library_bus.loads[0].name not in texts[1]
     capsys.readouterr()
     assert main(["derive", "demo:library-bus", "--json"]) == 0
-    data, design = json.loads(capsys.readouterr().out), derive(library_bus)
+    data, design = json.loads(capsys.readouterr().out), derive(demos.demo("library-bus"))
     assert {feed["consumer"] for feed in data["feeds_afterwards"]} == {feed.consumer for feed in design.equipment.feeds}
     for kind, by_season in design.brief.seasonal.items():
         for season in by_season:

@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests import jobs
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.drawings.long_section import long_section, placed_labels
@@ -13,7 +14,7 @@ def test_names_in_the_long_section_never_lie_over_each_other(name, px_per_m):
     """Every unit is named once; names six pixels a letter and ten high keep clear of each other and of boxes in front
     of their own.
     """
-    section = long_section(derive(demos.demo(name)))
+    section = long_section(derive(jobs.plain(name)))
     labels = placed_labels(section, lambda text: 6 * len(text) / px_per_m, 10 / px_per_m)
     named = [shape.label for shape in section.shapes if shape.role in ("unit", "bay")]
     assert sorted(label.text for label in labels) == sorted(named)

@@ -15,7 +15,7 @@ import jsonschema
 import msgspec
 import pytest
 
-from weighty_axle import demos
+from tests import jobs
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
@@ -166,7 +166,7 @@ MEANING = {
     "cells": ("bank.spec.cell_min_v", 3.4, "Cell voltages"),
     "all packs out": (
         "bank.packs",
-        tuple(msgspec.structs.replace(pack, out=True) for pack in demos.demo("puppet-theatre").bank.packs),
+        tuple(msgspec.structs.replace(pack, out=True) for pack in jobs.plain("puppet-theatre").bank.packs),
         "stay in service",
     ),
     "efficiency": ("inverters.spec.full_load_efficiency", 0.97, "exceed the peak"),

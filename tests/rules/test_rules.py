@@ -5,8 +5,7 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
-from tests import plants
-from weighty_axle import demos
+from tests import jobs, plants
 from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
@@ -444,7 +443,7 @@ def no_generator(puppet):
 @pytest.fixture(scope="module")
 def library():
     """The library bus, its year full."""
-    job = demos.demo("library-bus")
+    job = jobs.plain("library-bus")
     return v("stays[ST13].days", 14).apply(job)
 
 
@@ -507,7 +506,7 @@ def test_rule_fires_and_keeps_quiet(rule, request, fired, clinic, puppet):
 
 def test_the_library_bus_has_equipment_of_every_bad_kind():
     """What the audit must find at least, each with what to do and with the loose end."""
-    found = [one for one in judge(derive(demos.demo("library-bus"))) if any(tag.startswith("EX") for tag in one.tags)]
+    found = [one for one in judge(derive(jobs.plain("library-bus"))) if any(tag.startswith("EX") for tag in one.tags)]
     assert {each.rule.id for one in found for each in (one, *one.also)} == {
         f"brief.{name}"
         for name in (

@@ -187,7 +187,16 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer(
         "storage",
         storage,
-        ("job.ac.storage", "job.loads", "job.inverters", "job.bank.packs", "job.roof.controllers", "ratings", "cold"),
+        (
+            "job.ac.storage",
+            "job.loads",
+            "job.inverters",
+            "job.bank.packs",
+            "job.bank.spec",
+            "job.roof.controllers",
+            "ratings",
+            "cold",
+        ),
     ),
     # The sun.
     Answer("full_cell_v", full_cell_v, ("job.settings.full_charge", "job.bank.spec")),
@@ -198,7 +207,7 @@ TABLE: tuple[Answer | Each, ...] = (
     # Charging, weight, copper, set points.
     Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
     Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
-    Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag")),
+    Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag", "job.bank.spec")),
     Answer("demand_a", alternator_demand, ("whole", "job.charging")),
     Answer(
         "charging",

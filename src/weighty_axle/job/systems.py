@@ -111,7 +111,8 @@ def part_of(job: Job, key: str) -> Job:
     own = group or _own_group(job, key)
     inverters, ac = (own.inverters, own.ac) if own is not None else (_no_inverters(job), AcSide())
     ac = replace(ac, storage=job.ac.storage)  # one switch puts all of it to sleep
-    seen = replace(job, loads=loads, inverters=inverters, ac=ac)
+    # What was found on board is judged once, with the house.
+    seen = replace(job, loads=loads, inverters=inverters, ac=ac, existing=())
     if bar is None or bar.bank is None:
         return replace(seen, roof=_roof_of(job, (job.wiring.board.tag,) if group is None else ()))
     return replace(
@@ -163,6 +164,7 @@ def put_back(job: Job, key: str, changed: Job) -> Job:
     whole = replace(
         changed,
         loads=loads,
+        existing=(*job.existing, *changed.existing),
         bank=job.bank,
         inverters=job.inverters,
         ac=replace(job.ac, storage=changed.ac.storage),

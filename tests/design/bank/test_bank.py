@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests import jobs
 from weighty_axle import demos
 from weighty_axle.answers.bank.joining import curve, joining, soc_range
 from weighty_axle.answers.bank.room import expansion, free_places
@@ -329,7 +330,7 @@ def test_quarter_current_and_sixteenth_copper(name):
     """Common practice, no source: 48 V needs a quarter of the current of 12 V, and for one percentage of drop a
     sixteenth of the copper.
     """
-    choices = {one.volts: one for one in derive(demos.demo(name)).voltages.choices}
+    choices = {one.volts: one for one in derive(jobs.plain(name)).voltages.choices}
     base = choices[48].continuous_a.value
     assert [choices[volts].continuous_a.value / base for volts in (12, 24, 48)] == pytest.approx([4, 2, 1])
     assert [choices[volts].surge_a.value / choices[48].surge_a.value for volts in (12, 24, 48)] == pytest.approx(
@@ -372,7 +373,7 @@ def test_each_choice_holds_what_it_promises(clinic):
             for name in one.fuses
         )
     assert result.recommended == 48 and "236 A in 2/0 AWG" in result.reason.replace("\u00a0", " ")
-    assert derive(demos.demo("puppet-theatre")).voltages.recommended == 24
+    assert derive(jobs.plain("puppet-theatre")).voltages.recommended == 24
 
 
 def test_one_kilowatt_is_about_twenty_amperes_at_48_v():
@@ -576,7 +577,7 @@ def test_joining_by_hand(puppet):
 
 @given(st.lists(st.floats(22.0, 29.0), min_size=2, max_size=4))
 def test_no_two_packs_called_joinable_are_too_far_apart(volts):
-    result = joining(derive(measured(demos.demo("puppet-theatre"), *volts)))
+    result = joining(derive(measured(jobs.plain("puppet-theatre"), *volts)))
     joins = [pack.open_v for pack in result.packs if pack.joins]
     assert joins and max(joins) - min(joins) <= result.allowed_v.value + 1e-9
     assert all(pack.joins or pack.advice for pack in result.packs)
@@ -634,7 +635,7 @@ def test_cold_only_takes_and_never_gives():
             and max(row.share) == 1
             and all(b > a for a, b in itertools.pairwise(row.cell_c))
         )
-    usable = derive(demos.demo("eye-clinic")).cold.usable_wh
+    usable = derive(jobs.plain("eye-clinic")).cold.usable_wh
     assert [figure.value for figure in usable.values()] == sorted(figure.value for figure in usable.values())
     assert usable["25"].value == pytest.approx(27_648)
 

@@ -14,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests import jobs
 from weighty_axle import demos
 from weighty_axle.answers.brief.peaks import coincidence, honest_peak
 from weighty_axle.answers.brief.run_together import overload_points, run_together
@@ -54,7 +55,7 @@ from weighty_axle.rules.judge import judge
 
 @pytest.fixture(scope="module")
 def library():
-    return demos.demo("library-bus")
+    return jobs.plain("library-bus")
 
 
 def load(tag, watts, supply="AC", spans=((0, 1440, 1.0),), **more):
@@ -99,7 +100,7 @@ def test_energy_worked_by_hand(puppet):
 @pytest.mark.parametrize("name", demos.names())
 def test_energy_against_pandas(name):
     """Every demo, kind of day and season, by an independent sum: a frame of minutes by loads."""
-    job, design = demos.demo(name), derive(demos.demo(name))
+    job, design = jobs.plain(name), derive(jobs.plain(name))
     bank_volts = 24 if job.bank.spec.cells_in_series * job.bank.series == 8 else 48
     for profile in design.brief.profiles.values():
         kind = next(one for one in job.day_kinds if one.tag == profile.kind)
@@ -255,7 +256,7 @@ def test_the_highest_of_a_drawn_day_is_exact(units):
 
 @pytest.mark.parametrize("name", demos.names())
 def test_mean_stays_under_honest_and_honest_under_everything_at_once(name):
-    design = derive(demos.demo(name))
+    design = derive(jobs.plain(name))
     for kind in design.brief.days:
         found, profile = coincidence(design, kind).all_feeds, design.brief.profile(kind)
         worst = [0.0] * 288
@@ -273,7 +274,7 @@ def test_mean_stays_under_honest_and_honest_under_everything_at_once(name):
 
 
 def test_a_draw_is_repeatable_by_its_name(library):
-    one, again = coincidence(derive(library), "VILLAGE"), coincidence(derive(demos.demo("library-bus")), "VILLAGE")
+    one, again = coincidence(derive(library), "VILLAGE"), coincidence(derive(jobs.plain("library-bus")), "VILLAGE")
     assert one.all_feeds == again.all_feeds
     other = coincidence(derive(set_value("draw", "second draw", "").apply(library)), "VILLAGE")
     assert other.all_feeds != one.all_feeds
@@ -437,7 +438,7 @@ def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
 
     The neutral is left out: there a load on the other leg takes current away.
     """
-    design = derive(demos.demo(name))
+    design = derive(jobs.plain(name))
     named = [one.tag for one in design.job.loads]
     few = tuple(named[index] for index in some if index < len(named))
     many = few + tuple(named[index] for index in more if index < len(named) and named[index] not in few)
@@ -461,7 +462,7 @@ def test_legs_and_sources_balance_by_complex_numbers(name, some):
     """Every leg by numpy's complex sums; at every source what comes from the line and from the bank is what goes in,
     losses included.
     """
-    design = derive(demos.demo(name))
+    design = derive(jobs.plain(name))
     job, feeds = design.job, design.brief.feeds
     ticked = [job.loads[index] for index in some if index < len(job.loads)]
     found = run_together(design, tuple(one.tag for one in ticked))
@@ -632,7 +633,7 @@ def test_the_year_against_a_calendar_day_by_day(library_bus, laid):
 
 @given(st.lists(st.tuples(st.integers(-50, 420), st.integers(1, 400)), min_size=1, max_size=12))
 def test_stays_never_overlap_however_they_are_dragged(moves):
-    job = demos.demo("puppet-theatre")
+    job = jobs.plain("puppet-theatre")
     for index in range(4):
         first, days = free_stretch(job.stays, 30)
         job = add_stay(

@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests import jobs
 from weighty_axle import demos
 from weighty_axle.answers.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
 from weighty_axle.answers.roof.string_plans import controller_plans, string_plans
@@ -549,7 +550,7 @@ def test_an_empty_roof_has_a_known_best():
 
 @pytest.mark.parametrize("name", demos.names())
 def test_layouts_keep_everything_clear_and_differ(name):
-    job = v(demos.demo(name), "roof.margin_m", 0.03)
+    job = v(jobs.plain(name), "roof.margin_m", 0.03)
     job = add_lane().apply(
         replace(
             job,
@@ -609,7 +610,7 @@ def test_yield_by_trade_and_balance(name):
     """Common practice, no source: 55-70 % of the rating near noon on good clear days, and much less early, late and in
     winter.
     """
-    design = derive(demos.demo(name))
+    design = derive(jobs.plain(name))
     got = sun_yield(design, home(design))
     days = [one.day_wh.value for one in got.months]
     assert got.year_wh.value == pytest.approx(sum(day * count for day, count in zip(days, MONTH_DAYS, strict=True)))
@@ -642,7 +643,7 @@ def test_a_clear_day_against_pvlib(clinic):
 @given(st.lists(st.floats(0.2, 0.6), min_size=12, max_size=12))
 def test_the_mixed_sky_has_the_clearness_asked_for(clearness):
     """Clear and overcast days weigh out to the month's share of the light beyond the air."""
-    job = demos.demo("puppet-theatre")
+    job = jobs.plain("puppet-theatre")
     sky = Sky(clearness=tuple(round(one, 3) for one in clearness))
     for month, light in enumerate(lights(home(derive(job)), sky, job.site)):
         beyond = sun.extraterrestrial_w_per_m2(light.day) * np.maximum(0, np.sin(np.deg2rad(light.sun.elevation_deg)))

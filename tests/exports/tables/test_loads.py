@@ -13,6 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests import jobs
 from weighty_axle import demos
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
@@ -36,7 +37,7 @@ def table(path, text, encoding="utf-8"):
 @pytest.mark.parametrize("name", demos.names())
 @pytest.mark.parametrize("ending", ["csv", "xlsx"])
 def test_loads_survive_the_way_out_and_in(tmp_path, name, ending):
-    job = demos.demo(name)
+    job = jobs.plain(name)
     path = tmp_path / f"loads.{ending}"
     write_loads(job, path)
     read = read_loads(path, job)
@@ -307,7 +308,7 @@ def test_a_first_job_of_every_type_is_sound(kind, clinic):
 @pytest.mark.parametrize("blank", [True, False])
 @pytest.mark.parametrize("name", ["library-bus", "puppet-theatre"])
 def test_the_survey_sheet(tmp_path, name, blank):
-    job = demos.demo(name)
+    job = jobs.plain(name)
     path = write_survey_sheet(derive(job), tmp_path / "s.pdf", blank=blank, today=date(2026, 5, 1), system="metric")
     text = (
         " ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).replace("\n", " ").replace("\u00a0", " ")

@@ -9,6 +9,7 @@ from msgspec import Struct
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.job.models.bank import PackSpec
 from weighty_axle.job.models.charging import VEHICLE, Charging, Converter, ConverterSpec
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.systems import bar_of, bar_tag
@@ -166,10 +167,12 @@ def alternator_demand(whole: Job, stated: Charging) -> Figure | None:
     )
 
 
-def direct_alternator(stated: Charging, bar: str) -> Figure | None:
-    """What an alternator straight on this bar gives at its most; None where it is on another."""
+def direct_alternator(stated: Charging, bar: str, pack: PackSpec) -> Figure | None:
+    """What an alternator straight on this bar gives at its most; None where it is on another, or where the bank takes
+    by its voltage what it needs, as lead-acid does.
+    """
     alternator = stated.alternator
-    if alternator is None or stated.alternator_bar != bar:
+    if alternator is None or stated.alternator_bar != bar or pack.chemistry in ("flooded", "agm"):
         return None
     return Figure.difference(
         name="Alternator, straight",

@@ -10,7 +10,7 @@ from weighty_axle.design.bank.cold import ColdResult
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
-from weighty_axle.job.models.bank import Pack
+from weighty_axle.job.models.bank import Pack, PackSpec
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.inverters import Inverters, Storage
 from weighty_axle.job.models.roof import Controller
@@ -45,6 +45,7 @@ def storage(
     loads: tuple[Load, ...],
     inverters: Inverters,
     packs: tuple[Pack, ...],
+    pack: PackSpec,
     controllers: tuple[Controller, ...],
     bank: BankRatings,
     cold: ColdResult,
@@ -55,15 +56,17 @@ def storage(
     """
     alive = set(stated.alive)
     count = sum(not pack.out for pack in packs)
-    found = [
-        Sleeper(
-            tag=packs[0].tag,
-            name=f"BMS of {count} pack{'s' if count > 1 else ''}",
-            watts=stated.pack_w * count,
-            alive=True,
-            why="inside the packs, before every switch",
+    found = []
+    if pack.chemistry in ("lfp", "nmc"):  # lead-acid has no electronics of its own
+        found.append(
+            Sleeper(
+                tag=packs[0].tag,
+                name=f"BMS of {count} pack{'s' if count > 1 else ''}",
+                watts=stated.pack_w * count,
+                alive=True,
+                why="inside the packs, before every switch",
+            )
         )
-    ]
     spec = inverters.spec
     found += [
         Sleeper(

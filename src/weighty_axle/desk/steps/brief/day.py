@@ -306,14 +306,14 @@ class DayLeaf(Leaf):
             if one.must_run
             else {self.kind.tag: _MIDDAY}
         )
-        self._put(load_of(one, next_tag(job, "load"), job.inverters, patterns=patterns))
+        self._put(load_of(one, next_tag(self.session.shown.whole, "load"), job.inverters, patterns=patterns))
 
     def _add_blank(self) -> None:
         job = self.session.shown.job
         supply: Supply = "leg_open" if len(LINES[job.inverters.stacking]) > 1 else "AC"
         self._put(
             Load(
-                tag=next_tag(job, "load"),
+                tag=next_tag(self.session.shown.whole, "load"),
                 name="New load",
                 supply=supply,
                 running_w=100.0,

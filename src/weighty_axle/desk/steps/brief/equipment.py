@@ -220,7 +220,7 @@ class OnBoardLeaf(Leaf):
             self.show_shown(self.session.shown)
 
     def _add(self) -> None:
-        tag = next_tag(self.session.shown.job, "equipment")
+        tag = next_tag(self.session.shown.whole, "equipment")
         self.session.apply(add_existing(Existing(tag=tag, name=tr("New piece"), kind="battery", nominal_v=12.0)))
         self.session.select(tag)
 

@@ -163,7 +163,7 @@ class StaysLeaf(Leaf):
             self._said.setText(tr("The year is full: shorten a stay first."))
             return
         last = max(job.stays, key=lambda stay: stay.first_day, default=None)
-        site, tag = job.site, next_tag(job, "stay")
+        site, tag = job.site, next_tag(self.session.shown.whole, "stay")
         made = Stay(
             tag=tag,
             place=tr("New stay"),

@@ -260,7 +260,7 @@ class SelectorsLeaf(Leaf):
     def _add_own(self) -> None:
         positions = (Position(name="1"), Position(name="Off"), Position(name="2"))
         made = Selector(
-            tag=next_tag(self.session.shown.job, "selector"), name="Selector", positions=positions, now="Off"
+            tag=next_tag(self.session.shown.whole, "selector"), name="Selector", positions=positions, now="Off"
         )
         self._apply(add_selector(made, feeds_inverters=False))
 

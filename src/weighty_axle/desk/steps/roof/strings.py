@@ -110,7 +110,7 @@ class StringsLeaf(Leaf):
         data = str(self.which.itemData(index))
         if data.startswith("new "):
             job = self.session.shown.job
-            made = String(tag=next_tag(job, "string"), controller=data.removeprefix("new "))
+            made = String(tag=next_tag(self.session.shown.whole, "string"), controller=data.removeprefix("new "))
             self.session.apply(set_value("roof.strings", (*job.roof.strings, made), f"New string on {made.controller}"))
             self.which.setCurrentIndex(self.which.findData(made.tag))
 

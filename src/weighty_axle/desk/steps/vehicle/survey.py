@@ -167,7 +167,7 @@ class BaysLeaf(_TableLeaf):
         vehicle = self.session.shown.job.vehicle
         start = max((bay.end_m for bay in vehicle.bays), default=vehicle.length_m / 3)
         start = min(start + 0.1, vehicle.length_m - 1.0)
-        tag = next_tag(self.session.shown.job, "bay")
+        tag = next_tag(self.session.shown.whole, "bay")
         bay = Bay(
             tag=tag,
             name=f"Bay {tag[1:]}",
@@ -180,7 +180,7 @@ class BaysLeaf(_TableLeaf):
 
     def _add_way(self) -> None:
         bays = self.session.shown.job.vehicle.bays
-        tag = next_tag(self.session.shown.job, "wire way")
+        tag = next_tag(self.session.shown.whole, "wire way")
         self.apply(
             add_way(
                 WireWay(
@@ -239,11 +239,11 @@ class PhotosLeaf(_TableLeaf):
         have = {photo.subject for photo in self.session.shown.job.survey.photos}
         fresh = [photo.subject for photo in usual_photos() if photo.subject not in have]
         if fresh:
-            tags = free_tags(self.session.shown.job, "photo")
+            tags = free_tags(self.session.shown.whole, "photo")
             self.apply(add_photos(tuple(Photo(tag=next(tags), subject=subject) for subject in fresh)))
 
     def _add(self) -> None:
-        self.apply(add_photos((Photo(tag=next_tag(self.session.shown.job, "photo"), subject=tr("New photo")),)))
+        self.apply(add_photos((Photo(tag=next_tag(self.session.shown.whole, "photo"), subject=tr("New photo")),)))
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)

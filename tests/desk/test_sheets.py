@@ -1,0 +1,113 @@
+"""Sheets and systems in the real window: opened by key and press, followed, filled, refused, removed, undone."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests import jobs, plants
+from tests.desk.driving import KEY, choose, entry, press, retype
+from weighty_axle.desk.work.preferences import own_types_file
+from weighty_axle.reference.own_types import read_own
+
+
+@pytest.fixture
+def window(open_window, monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    return open_window("demo:eye-clinic")
+
+
+def test_a_sheet_opens_by_key_follows_the_selection_and_says_what_is_refused(window):
+    window.session.select("CC1")
+    QTest.keyClick(window.bench, KEY.Key_F2)
+    sheet = window.bench.sheet
+    assert sheet.isVisible() and sheet.path == "roof.controllers[CC1]"
+    window.session.select("DK2")
+    assert sheet.path == "dc.circuits[DK2]"
+    retype(entry(sheet, "Fuse"), "25 A")
+    assert (
+        window.session.shown.whole.dc.circuits[1].fuse_a == 25 and window.session.undo_label.endswith("25.0") is False
+    )
+    retype(entry(sheet, "Fuse"), "-3 A")
+    assert (
+        entry(sheet, "Fuse").objectName() == "wrong" and "at least 0.1" in entry(sheet, "Fuse").accessibleDescription()
+    )
+    retype(entry(sheet, "Fuse"), "20 A")
+    press(sheet, "Up")
+    assert sheet.path == "dc"
+    press(sheet, "Up")
+    assert sheet.path == "" and sheet.title.text() == "The whole job"
+
+
+def test_a_datasheet_changes_every_part_of_its_type_and_is_kept(window):
+    sheet = window.bench.sheet
+    sheet.open_path("converters[ALT2].spec")
+    retype(entry(sheet, "Output in A"), "18 A")
+    assert [one.spec.output_a for one in window.session.shown.whole.converters[:3]] == [18.0] * 3
+    window.session.undo()
+    assert [one.spec.output_a for one in window.session.shown.whole.converters[:3]] == [17.0] * 3
+    press(sheet, "Keep")
+    assert [one.name for one in read_own(own_types_file()).converters] == ["Alternator charger 24 to 48 V, 17 A"]
+    choose(sheet, "From the list", "Charger 24 to 48 V 8 A")
+    chargers = [one.spec.name for one in window.session.shown.whole.converters[:3]]
+    assert chargers[1] == "Charger 24 to 48 V 8 A" != chargers[0] == chargers[2], "another type is for this one"
+
+
+def test_what_goes_takes_along_what_names_it(window):
+    sheet = window.bench.sheet
+    for path, gone in (("dc.circuits[DK1]", "DK1"), ("dc.panels[DP1]", "DP1"), ("bars[DB12]", "DB12")):
+        sheet.open_path(path)
+        press(sheet, "Remove")
+        assert not sheet.said.isVisible(), sheet.said.text()
+        assert gone not in {
+            one.tag for one in (*window.session.shown.whole.dc.circuits, *window.session.shown.whole.bars)
+        }
+    assert all(load.circuit != "DK1" for load in window.session.shown.whole.loads)
+    assert all(one.end != "DB12" for one in window.session.shown.whole.converters)
+    window.session.undo(3)
+    assert window.session.shown.whole.bars[1].tag == "DB12"
+
+
+def test_systems_are_chosen_on_the_rail_and_edits_go_where_they_belong(open_window):
+    window = open_window(None)
+    job = plants.staged(jobs.plain("puppet-theatre"))
+    assert window.start(job, None)
+    rail = window.bench.rail
+    assert [rail.system.itemText(at) for at in range(rail.system.count())] == ["House", "Old 12 V bar"]
+    choose(rail, "System on show", "DB12")
+    assert window.session.shown.design.system.key == "DB12"
+    window.go("bank")
+    retype(entry(window.bench.view("bank"), "Usable share"), "40 %")
+    whole = window.session.shown.whole
+    assert whole.bars[0].bank.usable_share == 0.4 and whole.bank.usable_share == job.bank.usable_share
+    # A new load of the bar gets a tag nothing else in the whole job has.
+    window.go("brief")
+    loads = {load.tag for load in whole.loads}
+    press(window.bench.view("brief"), "Add a load")
+    QTest.keyClicks(window.bench.view("brief").day._finder._entry, "laptop")
+    QTest.keyClick(window.bench.view("brief").day._finder._entry, KEY.Key_Return)
+    assert len({load.tag for load in window.session.shown.whole.loads} - loads) == 1
+    assert window.session.undo_label
+    window.session.undo(2)
+    assert window.session.shown.whole == job and window.session.shown.design.system.key == "DB12"
+    window.bench.sheet.open_path("bars[DB12]")
+    QTest.mouseClick(window.bench.sheet._remove, Qt.MouseButton.LeftButton)
+    assert window.session.shown.design.system.key == "" and not rail.system.isVisible()
+
+
+def test_three_questions_shape_a_new_job(open_window):
+    window = open_window(None)
+    window.jobs.new_from_type("coach-3")
+    note = window.bench.beginning
+    QTest.qWait(20)
+    assert note.isVisible() and window.session.shown.whole.inverters.stacking == "split_phase"
+    for words in ("Practice: International", "Bank: 24 V", "AC: three-phase"):
+        QTest.mouseClick(note.presses[words], Qt.MouseButton.LeftButton)
+    whole = window.session.shown.whole
+    assert (whole.practice, len(whole.inverters.units), whole.inverters.stacking) == ("international", 3, "three_phase")
+    assert whole.bank.spec.cells_in_series == 8 and whole.wiring.ampacity_table == "small_craft_mm2"
+    QTest.mouseClick(note.presses["Bank: decide later"], Qt.MouseButton.LeftButton)
+    assert not note.isVisible() and window.bench.leaf_name == "Why 48 V"
+    window.session.undo(3)
+    assert window.session.shown.whole.practice == "north_american"
