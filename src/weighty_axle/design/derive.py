@@ -292,6 +292,7 @@ class Deriver:
     def __init__(self) -> None:
         self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
         self._of: dict[str, Deriver] = {}
+        self._last: Design | None = None
 
     def _once(self, key: Any, function: Callable[..., Any], parts: tuple[Any, ...]) -> Any:
         kept = self._kept.get(key)
@@ -319,7 +320,17 @@ class Deriver:
             else:
                 parts = tuple(found[head] if walk is None else walk(found[head]) for head, walk in _GETTERS[row.name])
                 found[row.name] = self._once(row.name, row.function, parts)
-        return Design(**{name: found[name] for name in Design.__struct_fields__ if name != "others"})
+        self._last = Design(**{name: found[name] for name in Design.__struct_fields__ if name != "others"})
+        return self._last
+
+    def _as_before(self, system: System, whole: Job, others: tuple[Beside, ...]) -> Design | None:
+        """The last design of a system beside the house, where nothing that it can read has changed; what is of the
+        whole job (weights) is put in afterwards.
+        """
+        kept = self._last
+        if kept is None or system.key == HOUSE or kept.system != system or kept.beside != others:
+            return None
+        return kept if part_of(whole, system.key) == kept.job and _of_house(whole) == _of_house(kept.whole) else None
 
     def derive(self, job: Job) -> Design:
         """Design of a job: of its house system, with those of the others beside it.
@@ -329,13 +340,20 @@ class Deriver:
         made: dict[str, Design] = {}
         for system in in_order(job):
             keeper = self._of.setdefault(system.key, Deriver()) if system.key != HOUSE else self
-            made[system.key] = keeper._one(system, job, beside(job, system, made))
+            others = beside(job, system, made)
+            made[system.key] = keeper._as_before(system, job, others) or keeper._one(system, job, others)
         for system in systems(job):
             if system.shares_bank:
                 bar = next(one for one in systems(job) if one.bar == system.bar and not one.shares_bank)
                 made[system.key] = _on_shared_bank(made[system.key], made[bar.key])
         house = made.pop(HOUSE)
+        made = {key: replace(one, whole=job, items=house.items, place=house.place) for key, one in made.items()}
         return replace(house, others=tuple(made[one.key] for one in systems(job)[1:])) if made else house
+
+
+def _of_house(whole: Job) -> tuple[object, ...]:
+    """What other systems read of the house: its voltage class, its bar's tag, the alternator."""
+    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging
 
 
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")

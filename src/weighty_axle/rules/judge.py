@@ -20,19 +20,42 @@ ABOUT_INVERTERS = {"bank.under-inverter-voltage", "bank.over-inverter-voltage", 
 """Rules of other steps that are about the inverters: a group that only shares a bank is judged by them too."""
 
 
-def judge(design: Design) -> tuple[Finding, ...]:
+def judge(design: Design, before: Judged | None = None) -> tuple[Finding, ...]:
     """All findings of every system, Stop before Check before Note, within each in the order of the work.
 
-    What another system says in the same words as the house is said once.
+    What another system says in the same words as the house is said once. `before` keeps what other systems said last:
+    one of which nothing has changed is not judged again.
     """
     found = _of_one(design)
     if design.others:
-        said = {one.sentence() for one in found}
+        said = {(one.rule.id, one.tags): one.values for one in found}
         found = [replace(one, system=design.system) for one in found]
         for other in design.others:
-            found += [replace(one, system=other.system) for one in _of_one(other) if one.sentence() not in said]
+            own = before.of(other) if before is not None else tuple(_of_one(other))
+            found += [
+                replace(one, system=other.system) for one in own if said.get((one.rule.id, one.tags)) != one.values
+            ]
     found.sort(key=lambda one: (SEVERITIES.index(one.rule.severity), order_of(one.rule.step)))
     return tuple(found)
+
+
+class Judged:
+    """Findings of systems beside the house, each kept with the very answers it was judged by."""
+
+    def __init__(self) -> None:
+        self._kept: dict[str, tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
+
+    def of(self, other: Design) -> tuple[Finding, ...]:
+        """Findings of a system, judged anew only where any of its answers is another."""
+        answers = tuple(getattr(other, name) for name in _ANSWERS)
+        kept = self._kept.get(other.system.key)
+        if kept is None or any(one is not now for one, now in zip(kept[0], answers, strict=True)):
+            kept = self._kept[other.system.key] = (answers, tuple(_of_one(other)))
+        return kept[1]
+
+
+_ANSWERS = tuple(name for name in Design.__struct_fields__ if name not in ("whole", "items", "place", "others"))
+"""What a system's own findings follow from; weights are the house's to judge."""
 
 
 def _of_one(design: Design) -> list[Finding]:

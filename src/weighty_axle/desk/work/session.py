@@ -23,7 +23,7 @@ from weighty_axle.job.files.disk import text_of
 from weighty_axle.job.files.journal import Header
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.systems import HOUSE
-from weighty_axle.rules.judge import judge
+from weighty_axle.rules.judge import Judged, judge
 from weighty_axle.rules.registry import Finding
 
 MOST_UNDO = 1000
@@ -108,8 +108,9 @@ class Session(QObject):
         self._unsaved_edits = 0
         self._in_file: tuple[Job, ...] = (in_file or job,) if path is not None else ()
         self.system = HOUSE
+        self._judged_others = Judged()
         design = self._deriver.derive(job)
-        self.shown = Shown(design, judge(design), design, design)
+        self.shown = Shown(design, judge(design, self._judged_others), design, design)
         # Last: a job that cannot be derived leaves no thread behind.
         self._keeper = Keeper(journal_root) if journal_root is not None else None
 
@@ -143,7 +144,7 @@ class Session(QObject):
         """Design and findings of a job, or the sentence of why there are none; nothing has changed then."""
         try:
             design = self._deriver.derive(job)
-            return design, judge(design)
+            return design, judge(design, self._judged_others)
         except Exception as error:  # as above
             return _cannot(error)
 
@@ -175,7 +176,7 @@ class Session(QObject):
     def _go_back_to(self, job: Job, label: str) -> None:
         """Show a job that was shown before."""
         design = self._deriver.derive(job)
-        self._show((design, judge(design)), self.shown.design, label)
+        self._show((design, judge(design, self._judged_others)), self.shown.design, label)
 
     @property
     def undo_label(self) -> str:

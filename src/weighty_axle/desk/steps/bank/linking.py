@@ -4,12 +4,14 @@ beside it.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider
 
+from weighty_axle.design.bank.links import Sharing
 from weighty_axle.design.figures import Figure
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
@@ -17,11 +19,12 @@ from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import RIGHT, Canvas, bar, words
 from weighty_axle.desk.kit.theme import look
-from weighty_axle.desk.steps.bank.links import LinkedBank, TakeOffs
+from weighty_axle.desk.steps.bank.links import LinkedBank, TakeOffs, every_way
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
 from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.models.bank import Bank, TakeOff
 from weighty_axle.job.models.document import Job
 from weighty_axle.reference.tables import packs
 from weighty_axle.units import AREA, CURRENT, FRACTION, LENGTH, NUMBER, RESISTANCE, System, read_conductor, show
@@ -211,6 +214,11 @@ class BankLeaf(Leaf):
         pack = next(one for one in shown.job.bank.packs if one.tag == tag)
         self._out.setText(tr("Put {tag} back").format(tag=tag) if pack.out else tr("Take {tag} out").format(tag=tag))
 
+    def _ways_found(self, stated: Bank, found: dict[TakeOff, Sharing] | None) -> None:
+        if found is not None:
+            self.take_offs.found, self.take_offs.found_of = found, stated
+            self.take_offs.update()
+
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
         self.link_fields.show_shown(shown)
@@ -228,5 +236,12 @@ class BankLeaf(Leaf):
         )
         stated = shown.job.bank
         self.take_offs.shows(stated.packs, stated.links, stated.spec, stated.series, bank.links_known)
+        if self.take_offs.found_of is not stated:
+            work = partial(_every_way, stated, bank.links_known)
+            self.quietly((stated, bank.links_known), work, partial(self._ways_found, stated))
         self.linked.update()
         self.limits_chart.update()
+
+
+def _every_way(stated: Bank, links_known: bool, _progress: Any) -> dict[TakeOff, Sharing]:
+    return every_way(stated, links_known=links_known)

@@ -31,28 +31,34 @@ def every_way(bank: Bank, *, links_known: bool) -> dict[TakeOff, Sharing]:
 class TakeOffs(Canvas):
     """One tile per way of linking: a sketch of where the terminals are, and the busiest pack over the mean.
 
-    One press changes it.
+    One press changes it. `found` is every way worked out, of the bank `found_of`; until that follows the bank on show,
+    only the way it is linked has its number.
     """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self.found: dict[TakeOff, Sharing] = {}
+        self.found_of: object = None
         self.setFixedHeight(64)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Ways of linking the packs"))
 
     def draw(self, painter: QPainter) -> None:
         now, bank = look(), self._session.shown.job.bank
-        known = self._session.shown.design.bank.links_known
+        spreads = {bank.links.take_off: self._session.shown.design.bank.sharing.spread}
+        if self.found_of is bank:
+            spreads |= {way: shared.spread for way, shared in self.found.items()}
         width = self.width() / len(WAYS)
-        for index, (way, shared) in enumerate(every_way(bank, links_known=known).items()):
+        for index, way in enumerate(WAYS):
+            spread = spreads.get(way)
             rect = QRectF(index * width + 2, 2, width - 4, 60)
             chosen = way == bank.links.take_off
             painter.setPen(QPen(QColor(now.live if chosen else now.line), 2 if chosen else 1))
             painter.setBrush(QColor(now.live_soft if chosen else now.paper))
             painter.drawRect(rect)
             self._sketch(painter, QRectF(rect.x() + 8, rect.y() + 6, 42, 22), way)
-            over = f"+{digits(100 * (shared.spread - 1), 1)}{NBSP}%"
+            over = f"+{digits(100 * (spread - 1), 1)}{NBSP}%" if spread is not None else "…"
             words(
                 painter,
                 QRectF(rect.x() + 52, rect.y() + 4, rect.width() - 58, 18),
@@ -60,7 +66,7 @@ class TakeOffs(Canvas):
                 size=10,
                 bold=True,
                 align=RIGHT,
-                colour=now.check if shared.spread > 1.1 else now.ink,
+                colour=now.check if spread is not None and spread > 1.1 else now.ink,
             )
             words(
                 painter,
