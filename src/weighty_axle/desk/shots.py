@@ -14,7 +14,7 @@ SETTLING_S = 2.0
 # instruments of their own.
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
-    ("eye-clinic", "bank", "Why 48 V", "light"),
+    ("library-bus", "charging", "Bars", "light"),
     ("eye-clinic", "inverters", "Panels", "light"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),
@@ -51,6 +51,8 @@ def take_all(folder: Path) -> int:
         window.bench.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
+        if leaf == "Bars":
+            window.bench.open_sheet("DC2")
         # Words of more lines than usual ask for another go at the layout; quiet answers arrive a moment later.
         shown = monotonic()
         while monotonic() - shown < SETTLING_S:
