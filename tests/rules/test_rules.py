@@ -10,7 +10,7 @@ from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
 from weighty_axle.job.checks.whole import problems
-from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.bank import set_pack, set_pack_count
 from weighty_axle.job.edits.brief import add_load, add_stay
 from weighty_axle.job.edits.edit import Edit, move, set_value
 from weighty_axle.job.edits.inverters import add_panel, add_selector, set_stacking
@@ -376,6 +376,9 @@ FIRES = {
             v("vehicle.trailer", Trailer(name="Stage trailer", mass_kg=900.0, coupling_kg=60.0, coupling_x_m=8.0)),
         ],
     ),
+    "wiring.no-precharge": ("puppet", [v("wiring.board.main_switch_a", 400.0)]),
+    "place.through-door": ("puppet", [v("vehicle.bays[B1].door_m", 0.2)]),
+    "bank.no-balancer": ("puppet", [set_pack(packs("Block 12 V 200 Ah"), 2)]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

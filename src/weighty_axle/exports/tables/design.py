@@ -114,11 +114,25 @@ def dc_circuits_csv(design: Design) -> bytes:
         circuits = {circuit.tag: circuit for circuit in one.whole.dc.circuits}
         for panel in one.direct.panels:
             stated = panels[panel.tag]
-            rows.append(_dc_row("panel", panel, "", stated.fuse_a, stated.size, stated.length_m, ""))
+            rows.append((*_dc_row("panel", panel, "", stated.fuse_a, stated.size, stated.length_m, ""), ""))
         for circuit in one.direct.circuits:
             own, loads = circuits[circuit.tag], " ".join(circuit.loads)
-            rows.append(_dc_row("circuit", circuit, circuit.panel, own.fuse_a, own.size, own.length_m, loads))
-    header = ("tag", "kind", "name", "bar", "panel", "fuse_a", "wire", "length_m", "current_a", "drop", "loads")
+            row = _dc_row("circuit", circuit, circuit.panel, own.fuse_a, own.size, own.length_m, loads)
+            rows.append((*row, own.switch))
+    header = (
+        "tag",
+        "kind",
+        "name",
+        "bar",
+        "panel",
+        "fuse_a",
+        "wire",
+        "length_m",
+        "current_a",
+        "drop",
+        "loads",
+        "switch",
+    )
     return csv_bytes(header, rows)
 
 
@@ -143,8 +157,9 @@ def converters_csv(design: Design) -> bytes:
             one.spec.output_w,
             one.spec.output_v,
             one.spec.efficiency,
+            one.priority,
         )
-        for one in design.whole.converters
+        for one in sorted(design.whole.converters, key=lambda one: one.priority)
     ]
     header = ("tag", "type", "from", "to", "both_ways", "works_by", "output_a", "output_w", "output_v", "efficiency")
     return csv_bytes(header, rows)

@@ -153,6 +153,12 @@ def _settled(job: Job, path: str) -> Job:
     if path.startswith("dc.switches[") and path.endswith("].bars"):
         switches = tuple(one if one.now in one.bars else replace(one, now=one.bars[0]) for one in job.dc.switches)
         return replace(job, dc=replace(job.dc, switches=switches))
+    of_group = re.fullmatch(r"groups\[([^\]]+)\]\.(inverters\.(?:stacking|units))", path)
+    if of_group:
+        group = next(one for one in job.groups if one.tag == of_group[1])
+        seen = _settled(replace(job, inverters=group.inverters, ac=group.ac), of_group[2])
+        new = replace(group, inverters=seen.inverters, ac=seen.ac)
+        return replace(job, groups=tuple(new if one is group else one for one in job.groups))
     if path in ("inverters.stacking", "inverters.units"):
         inverters = job.inverters
         if path.endswith("units") and inverters.stacking == "single" and len(inverters.units) > 1:

@@ -269,8 +269,8 @@ class Roof(Stated, frozen=True, kw_only=True):
     of several).
     """
 
-    start_m: Annotated[Metres, Meta(title="From", description="along the vehicle")]
-    end_m: Annotated[Metres, Meta(title="To", description="along the vehicle")]
+    start_m: Annotated[Metres, Meta(title="From", description="along the vehicle; below 0: it overhangs the front")]
+    end_m: Annotated[Metres, Meta(title="To", description="along the vehicle; it may overhang the rear")]
     width_m: Annotated[float, Meta(ge=0.1, le=60, title="Width")]
     front_width_m: Annotated[
         Annotated[float, Meta(ge=0.1, le=60)] | None,

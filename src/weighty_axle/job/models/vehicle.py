@@ -81,14 +81,6 @@ class Vehicle(Stated, frozen=True, kw_only=True):
     skirt_m: Annotated[Metres, Meta(title="Skirt", description="lower edge above the ground")]
     track_m: Annotated[Outline, Meta(title="Track")]
     gross_limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Gross limit")]
-    overhang_front_m: Annotated[
-        Annotated[float, Meta(ge=0, le=10)] | None,
-        Meta(title="Front overhang", description="of the roof over the front; empty: none measured"),
-    ] = None
-    overhang_rear_m: Annotated[
-        Annotated[float, Meta(ge=0, le=10)] | None,
-        Meta(title="Rear overhang", description="of the roof over the rear; empty: none measured"),
-    ] = None
     trailer: Annotated[Trailer | None, Meta(title="Trailer behind it")] = None
     combination_limit_kg: Annotated[
         Annotated[float, Meta(ge=1, le=200_000)] | None,

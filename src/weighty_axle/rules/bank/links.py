@@ -216,3 +216,18 @@ def pack_fuse_small(design: Design) -> Iterator[Hit]:
     busiest = max((string.share for string in shared.strings), default=0.0) * design.bank.continuous_a.value
     if fuse is not None and over(1.25 * busiest, fuse):
         yield hit(shared.first, pack=shared.first, current=amps(busiest), fuse=amps(fuse))
+
+
+@rule(
+    "bank.no-balancer",
+    "check",
+    "{packs} packs in series drift apart, each with its own BMS; nothing evens them out.",
+    PRACTICE,
+    "A balancer across every string, or one pack of the whole voltage.",
+)
+def no_balancer(design: Design) -> Iterator[Hit]:
+    """Lithium packs in series without a balancer."""
+    bank = design.job.bank
+    if bank.series > 1 and not bank.balanced and bank.spec.chemistry in ("lfp", "nmc"):
+        remedy = set_value("bank.balanced", True, "A balancer evens out the packs in series")
+        yield hit(*pack_tags(design), packs=str(bank.series), remedy=remedy)

@@ -107,7 +107,7 @@ class BarChart(Canvas):
                     role=role[design.job.bank.role], wh=show(design.bank.usable_energy_wh.value, "Wh")
                 )
             )
-        for one in whole.converters:
+        for one in sorted(whole.converters, key=lambda one: one.priority):
             into, back = bar_tag(whole, one.end) == bar.tag, one.both_ways and bar_tag(whole, one.start) == bar.tag
             if into or back:
                 other = bar_tag(whole, one.start if into else one.end)
