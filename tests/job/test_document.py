@@ -16,6 +16,7 @@ import msgspec
 import pytest
 
 from tests import jobs
+from weighty_axle.design.derive import derive
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
@@ -89,6 +90,47 @@ def _zip(*members: tuple[str, bytes], lie: bool = False) -> bytes:
             container.writestr(name, data)
     raw = out.getvalue()
     return raw.replace(b"job.json", b"job.jsoN", 1) if lie else raw
+
+
+def test_a_document_of_version_four_states_the_same_in_version_five(clinic):
+    """As a program of version 4 wrote it: alternator chargers are converters from the vehicle's bar into the house's,
+    and what they give and take is what it was.
+    """
+    raw = (Path(jobs.__file__).parent / "old" / "eye-clinic-4.json").read_bytes()
+    document = json.loads(raw)
+    old = document["charging"]["alternator_chargers"]
+    array = {
+        "tag": "RA1",
+        "name": "Awning array",
+        "controller": "CC1",
+        "towards_deg": 135.0,
+        "module": document["roof"]["module"],
+    }
+    document["roof"]["remote"] = [array]
+    job = store.decode(json.dumps(document).encode())
+    assert [one.tag for one in job.converters] == [one["tag"] for one in old]
+    assert {(one.start, one.end, one.works) for one in job.converters} == {("VEHICLE", "", "engine")}
+    assert [one.spec.output_w for one in job.converters] == [one["spec"]["output_w"] for one in old]
+    assert job.roof.remote[0].azimuth_deg == 135.0 and job.format_version == 5
+    # 3 x 1000 W / 48 V into the bank; 3 x 1000 W / 0.92 / 28 V out of the alternator.
+    charging = derive(store.decode(raw)).charging
+    engine = next(part for mix in charging.mixes for part in mix.parts if part.name == "Alternator")
+    assert engine.value == pytest.approx(3000 / 48) and charging.alternator_demand_a.value == pytest.approx(
+        3000 / 0.92 / 28
+    )
+    assert store.decode(raw) == clinic
+
+
+def test_the_schema_asks_for_what_the_reader_asks_for(clinic):
+    """A document that says neither what it is nor of what version is refused by both."""
+    document = json.loads(store.encode(clinic))
+    validator = jsonschema.Draft202012Validator(store.schema())
+    assert not list(validator.iter_errors(document))
+    for name in ("format", "format_version"):
+        without = {key: value for key, value in document.items() if key != name}
+        assert any(name in error.message for error in validator.iter_errors(without))
+        with pytest.raises(JobError):
+            store.decode(json.dumps(without).encode())
 
 
 GOOD = b'{"format": "weighty-axle job", "format_version": 2'
