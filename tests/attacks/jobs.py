@@ -117,7 +117,10 @@ def change(document: Any, dice: random.Random, hard: float, part: str) -> None:
         by_field.setdefault(tuple("#" if isinstance(one, int) else one for one in site[0]), []).append(site)
     if not by_field:  # this document states nothing there
         return
-    path, kind = dice.choice(by_field[dice.choice(list(by_field))])
+    # How many of a thing there are breaks more than any one of its numbers: lists come up more often than their share.
+    lists = [name for name, found in by_field.items() if isinstance(_bare(found[0][1]), inspect.VarTupleType)]
+    names = lists if lists and dice.random() < 0.2 else list(by_field)
+    path, kind = dice.choice(by_field[dice.choice(names)])
     *way, last = path
     owner = document
     for step in way:
