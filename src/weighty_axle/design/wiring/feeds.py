@@ -10,9 +10,10 @@ from msgspec import Struct
 
 from weighty_axle.design.charging.converters import output_a, output_w, rated, volts_of
 from weighty_axle.design.conductors import ohm_per_m
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
-from weighty_axle.design.wiring.runs import LOAD_FACTOR, SLACK_M
+from weighty_axle.design.wiring.lengths import length, measured
+from weighty_axle.design.wiring.runs import LOAD_FACTOR
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Place
@@ -79,9 +80,9 @@ def _from_vehicle(whole: Job, name: str, several: tuple[Converter, ...]) -> Feed
         source="converter datasheet",
         limit=f"{low:.1f} V at the vehicle's bar",
     )
-    measured = [one.feed_m for one in several if one.feed_m is not None]
-    length = _measured(name, max(measured)) if measured else None
-    return _feed(whole, name, VEHICLE, " ".join(one.tag for one in several), several, current, length, low)
+    lengths = [one.feed_m for one in several if one.feed_m is not None]
+    found = measured(name, max(lengths)) if lengths else None
+    return _feed(whole, name, VEHICLE, " ".join(one.tag for one in several), several, current, found, low)
 
 
 def _to_bar(whole: Job, one: Converter, end: str, place: Place) -> FeedRun:
@@ -95,37 +96,8 @@ def _to_bar(whole: Job, one: Converter, end: str, place: Place) -> FeedRun:
         inputs=(*rated(one.spec), Given("Voltage it holds", held, "V")),
         source="converter datasheet",
     )
-    length = _measured(f"{one.tag} to {end}", one.lead_m) if one.lead_m is not None else _by_place(one, end, place)
-    return _feed(whole, f"{one.tag} to {end}", one.tag, end, (one,), current, length, held)
-
-
-def _measured(name: str, length_m: float) -> Figure:
-    return Figure(
-        name=f"{name} length",
-        value=length_m,
-        unit="m",
-        formula="measured",
-        inputs=(Given("Measured, one way", length_m, "m"),),
-        source="measured at the survey",
-    )
-
-
-def _by_place(one: Converter, end: str, place: Place) -> Figure:
-    along, across, up = (abs(getattr(one.place, axis) - getattr(place, axis)) for axis in ("x_m", "y_m", "z_m"))
-    return Figure(
-        name=f"{one.tag} to {end} length",
-        value=along + across + up + 2 * SLACK_M,
-        unit="m",
-        formula="along + across + up + slack at both ends",
-        inputs=(
-            Given("Along", along, "m"),
-            Given("Across", across, "m"),
-            Given("Up", up, "m"),
-            Given("Slack at each end", SLACK_M, "m"),
-        ),
-        source=PRACTICE,
-        limit="taken from the drawing; measure before cutting",
-    )
+    one_way = length(f"{one.tag} to {end}", one.lead_m, one.place, place)
+    return _feed(whole, f"{one.tag} to {end}", one.tag, end, (one,), current, one_way, held)
 
 
 def _feed(
@@ -135,7 +107,7 @@ def _feed(
     end: str,
     several: tuple[Converter, ...],
     current: Figure,
-    length: Figure | None,
+    one_way: Figure | None,
     volts: float,
 ) -> FeedRun:
     ratings = tables.fuse_ratings(whole.practice)
@@ -149,20 +121,20 @@ def _feed(
         source=f"{ratings.source} (recalled; check against your copy)",
     )
     chosen = drop = None
-    if length is not None:
+    if one_way is not None:
         table = tables.ampacity_tables()[whole.wiring.ampacity_table]
-        choices = conductor_choices(whole.wiring, table, length.value, current.value, fuse.value, volts)
+        choices = conductor_choices(whole.wiring, table, one_way.value, current.value, fuse.value, volts)
         chosen = next((one for one in choices if not one.against), None)
         if chosen is not None:
             celsius = whole.wiring.insulation_c
             metre = Given(f"Resistance per metre at {celsius} °C", ohm_per_m(chosen.size, celsius), "ohm")
             drop = Figure(
                 name=f"{tag} drop",
-                value=2 * length.value * metre.value * current.value / chosen.count / volts,
+                value=2 * one_way.value * metre.value * current.value / chosen.count / volts,
                 unit="1",
                 formula="2 × length × resistance per metre × current ÷ conductors ÷ voltage",
                 inputs=(
-                    length,
+                    one_way,
                     metre,
                     current,
                     Given("Conductors in parallel", chosen.count, "count"),
@@ -178,7 +150,7 @@ def _feed(
         converters=tuple(one.tag for one in several),
         current_a=current,
         fuse_a=fuse,
-        length_m=length,
+        length_m=one_way,
         chosen=chosen,
         drop_share=drop,
     )

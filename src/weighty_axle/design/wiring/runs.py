@@ -18,6 +18,7 @@ from weighty_axle.design.wiring.choices import (
     conductor_choices,
 )
 from weighty_axle.design.wiring.leads import inverter_current
+from weighty_axle.design.wiring.lengths import length
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Converter
 from weighty_axle.job.models.document import Practice
@@ -41,10 +42,6 @@ LOAD_FACTOR = 1.25
 
 CHARGER_FACTOR = 1.2
 """Fuse over output of a charger that limits itself (50 A sits on 60 A). Source: common practice, no source."""
-
-
-SLACK_M = 0.3
-"""Added to each end of a lead whose length is taken from the drawing. Source: common practice, no source."""
 
 
 class Run(Struct, frozen=True, kw_only=True):
@@ -219,31 +216,7 @@ def _charging_ask(end: Controller | Converter, board: Board, current: Figure, fa
 
 
 def _length(ask: _Ask) -> Figure:
-    if ask.measured_m is not None:
-        return Figure(
-            name=f"{ask.tag} length",
-            value=ask.measured_m,
-            unit="m",
-            formula="measured",
-            inputs=(Given("Measured, one way", ask.measured_m, "m"),),
-            source="measured at the survey",
-        )
-    one, other = ask.places
-    along, across, up = (abs(getattr(one, axis) - getattr(other, axis)) for axis in ("x_m", "y_m", "z_m"))
-    return Figure(
-        name=f"{ask.tag} length",
-        value=along + across + up + 2 * SLACK_M,
-        unit="m",
-        formula="along + across + up + slack at both ends",
-        inputs=(
-            Given("Along", along, "m"),
-            Given("Across", across, "m"),
-            Given("Up", up, "m"),
-            Given("Slack at each end", SLACK_M, "m"),
-        ),
-        source=PRACTICE,
-        limit="taken from the drawing; measure before cutting",
-    )
+    return length(ask.tag, ask.measured_m, *ask.places)
 
 
 def _run(
