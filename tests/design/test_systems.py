@@ -46,6 +46,7 @@ def test_what_is_kept_of_other_systems_is_what_would_be_derived_afresh(job):
         (other.key, set_value("bank.usable_share", 0.66, "")),
         (other.key, set_value("site.record_low_c", -11.0, "")),
         (HOUSE, set_value("wiring.ambient_c", 33.0, "")),
+        (HOUSE, set_value("roof.modules[PV1].x_m", 2.75, "")),
         (HOUSE, set_value("loads", part_of(job, HOUSE).loads[:-1], "")),
     ]
     for key, edit in edits:
@@ -133,3 +134,19 @@ def test_parts_of_one_datasheet_change_together_and_what_names_a_thing_that_goes
 def test_what_a_plant_cannot_be_is_said_in_a_sentence(path, value, sentence):
     job = v(plants.staged(jobs.plain("puppet-theatre")), path, value)
     assert [one.message for one in problems(job)][:1] == ([sentence] if sentence else [])
+
+
+def test_a_controller_on_another_bar_charges_that_and_its_modules_stand_in_the_way_all_the_same():
+    job = plants.second_system(jobs.plain("eye-clinic"))
+    design = derive(job)
+    (trailer,) = design.others
+    own = {one.tag for one in design.roof.controllers}
+    assert {one.tag for one in trailer.roof.controllers} == {"CC2"} and own == {"CC1"}
+    sun = next(part for mix in design.charging.mixes for part in mix.parts if part.name == "Sun")
+    assert sun.value == design.roof.controllers[0].output_a.value
+    here, there = design.job.roof.modules[0], trailer.job.roof.modules[0]
+    onto = v(v(job, f"roof.modules[{there.tag}].x_m", here.x_m), f"roof.modules[{there.tag}].y_m", here.y_m)
+    assert any({here.tag, there.tag} == set(pair) for pair in derive(onto).roof.clashes)
+    assert design.place.added_kg.value == derive(jobs.plain("eye-clinic")).place.added_kg.value + sum(
+        item.mass_kg for item in design.items if item.tag in ("Z0", "INVK", "DBZ")
+    )

@@ -200,7 +200,7 @@ TABLE: tuple[Answer | Each, ...] = (
     ),
     # The sun.
     Answer("full_cell_v", full_cell_v, ("job.settings.full_charge", "job.bank.spec")),
-    Answer("roof", roof, ("job.roof", "job.site", "ratings", "full_cell_v")),
+    Answer("roof", roof, ("job.roof", "job.site", "ratings", "full_cell_v", "whole.roof")),
     Answer("remote", remote, ("job.roof", "job.site")),
     Answer("protection", pv_protection, ("job.roof", "roof", "remote", "job.wiring.ampacity_table")),
     Answer("fixings", fixings, ("job.roof",)),
@@ -352,8 +352,8 @@ class Deriver:
 
 
 def _of_house(whole: Job) -> tuple[object, ...]:
-    """What other systems read of the house: its voltage class, its bar's tag, the alternator."""
-    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging
+    """What other systems read of the house: its voltage class, its bar's tag, the alternator, what is on the roof."""
+    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof
 
 
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")

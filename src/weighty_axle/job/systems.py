@@ -105,7 +105,10 @@ def part_of(job: Job, key: str) -> Job:
         return job
     loads = tuple(load for load in job.loads if _system_of(job, load) == key)
     if key == HOUSE:
-        return replace(job, loads=loads if len(loads) < len(job.loads) else job.loads)
+        house = job.wiring.board.tag
+        alone = all(bar_tag(job, one.bar) == house for one in job.roof.controllers)
+        roof = job.roof if alone else _roof_of(job, (house,), unstrung=True)
+        return replace(job, loads=loads if len(loads) < len(job.loads) else job.loads, roof=roof)
     group = next((one for one in job.groups if one.tag == key), None)
     bar = bar_of(job, bar_tag(job, group.bar) if group is not None else key)
     own = group or _own_group(job, key)
@@ -134,8 +137,8 @@ def _no_inverters(job: Job) -> Inverters:
     return replace(job.inverters, stacking="single", units=(), sources=())
 
 
-def _roof_of(job: Job, bars: tuple[str, ...]) -> Roof:
-    """The roof with only what charges some bars."""
+def _roof_of(job: Job, bars: tuple[str, ...], *, unstrung: bool = False) -> Roof:
+    """The roof with only what charges some bars; with modules on no string where these are asked for."""
     roof = job.roof
     controllers = tuple(one for one in roof.controllers if bar_tag(job, one.bar) in bars)
     tags = {one.tag for one in controllers}
@@ -145,7 +148,7 @@ def _roof_of(job: Job, bars: tuple[str, ...]) -> Roof:
         roof,
         controllers=controllers,
         strings=strings,
-        modules=tuple(one for one in roof.modules if one.string in strung),
+        modules=tuple(one for one in roof.modules if one.string in strung or (unstrung and not one.string)),
         remote=tuple(one for one in roof.remote if one.controller in tags),
     )
 
@@ -160,7 +163,8 @@ def put_back(job: Job, key: str, changed: Job) -> Job:
     seen = part_of(job, key)
     loads = _merged(job.loads, seen.loads, changed.loads)
     if key == HOUSE:
-        return replace(changed, loads=loads)
+        roof = changed.roof if seen.roof is job.roof else _roof_back(job.roof, seen.roof, changed.roof)
+        return replace(changed, loads=loads, roof=roof)
     whole = replace(
         changed,
         loads=loads,

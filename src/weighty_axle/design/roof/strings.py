@@ -83,8 +83,9 @@ class RoofResult(Struct, frozen=True, kw_only=True):
     unassigned: tuple[str, ...]
 
 
-def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> RoofResult:
-    """Strings, controllers and clashes.
+def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float, everything: Roof) -> RoofResult:
+    """Strings, controllers and clashes; `everything` is the roof with what charges other banks too, which stands in the
+    way all the same.
 
     Source: physics.photovoltaics; NEC 690.7(A) table, recalled.
     """
@@ -130,6 +131,7 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         source=TEXTBOOK,
     )
     boxes = module_boxes(stated)
+    every_box = boxes if everything is stated else module_boxes(everything)
     outermost = max(boxes.values(), key=lambda box: stand_off_m(stated, box), default=(0.0, 0.0, 0.0, 0.0))
     near_m, far_m = sorted((abs(outermost[2]), abs(outermost[3])))
     given = (
@@ -156,8 +158,8 @@ def roof(stated: Roof, site: Site, bank: BankRatings, charge_cell_v: float) -> R
         noon_high_w=high,
         mass_kg=mass,
         stand_off_m=stand_off,
-        clashes=_clashes(stated, boxes),
-        taken=_taken(stated, boxes),
+        clashes=_clashes(everything, every_box),
+        taken=_taken(everything, every_box),
         strays=tuple(tag for tag, box in boxes.items() if strays(stated, box)),
         boxes=boxes,
         unassigned=tuple(module.tag for module in stated.modules if not module.string),
