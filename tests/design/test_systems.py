@@ -12,7 +12,7 @@ from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.exports.data.figures import design_data
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack_count
-from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.edit import WHOLE, set_value
 from weighty_axle.job.edits.inverters import add_circuit
 from weighty_axle.job.edits.sheet import remove_entry, set_stated
 from weighty_axle.job.systems import HOUSE, part_of, put_back, systems
@@ -46,11 +46,11 @@ def test_what_is_kept_of_other_systems_is_what_would_be_derived_afresh(job):
         (other.key, set_value("bank.usable_share", 0.66, "")),
         (other.key, set_value("site.record_low_c", -11.0, "")),
         (HOUSE, set_value("wiring.ambient_c", 33.0, "")),
-        (HOUSE, set_value("roof.modules[PV1].x_m", 2.75, "")),
+        (WHOLE, set_value("roof.modules[PV1].x_m", 2.75, "")),
         (HOUSE, set_value("loads", part_of(job, HOUSE).loads[:-1], "")),
     ]
     for key, edit in edits:
-        job = edit.on(job, key)
+        job = replace(edit, system=key).on(job)
         kept, fresh = deriver.derive(job), derive(job)
         assert encode(design_data(kept)) == encode(design_data(fresh))
         assert [one.sentence() for one in judge(kept, judged)] == [one.sentence() for one in judge(fresh)]

@@ -349,6 +349,7 @@ def test_everything_from_one_bank_asleep_by_one_switch(hands, tmp_path):
     assert own.house.brief.energy_per_day_wh.value == value(energy) and energy > 3200
     assert not own.house.others and not own.whole.inverters.units
     asleep = {one.name: one.alive for one in own.house.storage.sleepers}
+    assert asleep["Supply 48 to 12 V 30 A"] is asleep["Supply 48 to 24 V 20 A"] is False
     assert asleep["Vaccine fridge"] is False and "inverters.no-storage-switch" not in own.rules()
     own.put(f"loads[{own.whole.loads[0].tag}]", running_w="450 W")
     assert "charging.converter-short" in own.rules()

@@ -184,6 +184,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("panels", panels, ("ac", "circuits", "circuit_sums", "painted", "job.inverters", "job.practice")),
     # The bank in the cold and asleep.
     Answer("cold", cold, ("job.bank", "job.site", "job.roof.sky", "ratings", "brief.energy_per_day_wh")),
+    Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
     Answer(
         "storage",
         storage,
@@ -194,6 +195,8 @@ TABLE: tuple[Answer | Each, ...] = (
             "job.bank.packs",
             "job.bank.spec",
             "job.roof.controllers",
+            "whole",
+            "job.wiring.board.tag",
             "ratings",
             "cold",
         ),
@@ -206,7 +209,6 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("fixings", fixings, ("job.roof",)),
     # Charging, weight, copper, set points.
     Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
-    Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
     Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag", "job.bank.spec")),
     Answer("demand_a", alternator_demand, ("whole", "job.charging")),
     Answer(

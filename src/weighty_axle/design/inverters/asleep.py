@@ -12,8 +12,10 @@ from weighty_axle.design.brief.draws import DC_VOLTS
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.job.models.bank import Pack, PackSpec
 from weighty_axle.job.models.brief import Load
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Inverters, Storage
 from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.systems import bar_tag
 
 MONTH_H = 730.0
 """Hours of a month: a twelfth of 8760."""
@@ -47,6 +49,8 @@ def storage(
     packs: tuple[Pack, ...],
     pack: PackSpec,
     controllers: tuple[Controller, ...],
+    whole: Job,
+    bar: str,
     bank: BankRatings,
     cold: ColdResult,
 ) -> StorageResult:
@@ -87,6 +91,17 @@ def storage(
             why="its own supply at night",
         )
         for controller in controllers
+    ]
+    found += [
+        Sleeper(
+            tag=one.tag,
+            name=one.spec.name,
+            watts=one.spec.own_w,
+            alive=one.tag in alive or not stated.switch,
+            why="its own draw",
+        )
+        for one in whole.converters
+        if bar_tag(whole, one.start) == bar and one.spec.own_w and one.works != "engine"
     ]
     for load in loads:
         watts = load.standby_w * load.count or (load.running_w * load.count * load.duty if load.must_run else 0.0)
