@@ -149,7 +149,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("loss", loss_curve, ("job.inverters",)),
     Answer("before", before_loads, ("job.ac", "job.loads", "ac")),
     Answer("lived", seasons_lived, ("job.stays", "job.day_kinds")),
-    Answer("dc_shares", dc_shares, ("job.loads", "whole", "bank_class", "job.wiring.board.tag")),
+    Answer("dc_shares", dc_shares, ("job.loads", "plant", "bank_class", "job.wiring.board.tag")),
     Answer("draws", draws_of, ("job.loads", "feeds", "dc_shares")),
     Answer(
         "day_pieces",
@@ -159,7 +159,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Each("profiles", profile, "day_pieces"),
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
-    Answer("direct", direct, ("whole", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
+    Answer("direct", direct, ("plant", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
@@ -184,7 +184,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("panels", panels, ("ac", "circuits", "circuit_sums", "painted", "job.inverters", "job.practice")),
     # The bank in the cold and asleep.
     Answer("cold", cold, ("job.bank", "job.site", "job.roof.sky", "ratings", "brief.energy_per_day_wh")),
-    Answer("ends", ends_at, ("whole", "job.wiring.board.tag", "ratings")),
+    Answer("ends", ends_at, ("plant", "job.wiring.board.tag", "ratings")),
     Answer(
         "storage",
         storage,
@@ -195,7 +195,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "job.bank.packs",
             "job.bank.spec",
             "job.roof.controllers",
-            "whole",
+            "plant",
             "job.wiring.board.tag",
             "ratings",
             "cold",
@@ -208,9 +208,9 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("protection", pv_protection, ("job.roof", "roof", "remote", "job.wiring.ampacity_table")),
     Answer("fixings", fixings, ("job.roof",)),
     # Charging, weight, copper, set points.
-    Answer("stacks", stacks_at, ("whole", "system", "job.inverters")),
+    Answer("stacks", stacks_at, ("plant", "system", "job.inverters")),
     Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag", "job.bank.spec")),
-    Answer("demand_a", alternator_demand, ("whole", "job.charging")),
+    Answer("demand_a", alternator_demand, ("plant", "job.charging")),
     Answer(
         "charging",
         charging,
@@ -230,7 +230,7 @@ TABLE: tuple[Answer | Each, ...] = (
         ),
     ),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed")),
-    Answer("feeds_in", feeds, ("whole", "system")),
+    Answer("feeds_in", feeds, ("plant", "system")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -295,6 +295,7 @@ class Deriver:
         self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
         self._of: dict[str, Deriver] = {}
         self._last: Design | None = None
+        self._plant: Job | None = None
 
     def _once(self, key: Any, function: Callable[..., Any], parts: tuple[Any, ...]) -> Any:
         kept = self._kept.get(key)
@@ -315,7 +316,17 @@ class Deriver:
 
     def _one(self, system: System, whole: Job, beside: tuple[Beside, ...]) -> Design:
         """Design of one system."""
-        found: dict[str, Any] = {"job": part_of(whole, system.key), "whole": whole, "beside": beside, "system": system}
+        if self._plant is None or any(
+            one is not now for one, now in zip(_plant_of(self._plant), _plant_of(whole), strict=True)
+        ):
+            self._plant = whole
+        found: dict[str, Any] = {
+            "job": part_of(whole, system.key),
+            "whole": whole,
+            "plant": self._plant,
+            "beside": beside,
+            "system": system,
+        }
         for row in TABLE:
             if isinstance(row, Each):
                 found[row.name] = self._each(row, found[row.pieces])
@@ -351,6 +362,23 @@ class Deriver:
         house = made.pop(HOUSE)
         made = {key: replace(one, whole=job, items=house.items, place=house.place) for key, one in made.items()}
         return replace(house, others=tuple(made[one.key] for one in systems(job)[1:])) if made else house
+
+
+def _plant_of(whole: Job) -> tuple[object, ...]:
+    """What bars, converters and groups follow from. Answers about these read `plant`: a job that states all of it
+    as the present one does, and stays the very object while it does.
+    """
+    return (
+        whole.converters,
+        whole.dc,
+        whole.bars,
+        whole.groups,
+        whole.wiring,
+        whole.charging,
+        whole.practice,
+        whole.bank.spec,
+        whole.bank.series,
+    )
 
 
 def _of_house(whole: Job) -> tuple[object, ...]:

@@ -88,6 +88,21 @@ def tagged(job: Job) -> Iterator[tuple[Kind, Tagged]]:
     return ((kind, thing) for kind in KINDS for _, thing in _of(job, kind))
 
 
+def new_tags(before: Job, after: Job) -> dict[str, Kind]:
+    """Tags a changed job has and the one before had not, with their kinds; only parts that are others are gone
+    through.
+    """
+    found = {}
+    for kind in KINDS:
+        for path in kind.paths:
+            head, *rest = path.split(".")
+            was, now = getattr(before, head), getattr(after, head)
+            if was is not now:
+                known = {thing.tag for _, thing in _walk(was, rest, head)}
+                found.update({thing.tag: kind for _, thing in _walk(now, rest, head) if thing.tag not in known})
+    return found
+
+
 def stated_at(job: Job) -> dict[str, str]:
     """Where every tagged thing is stated, such as `bank.packs[BP1]`, by tag."""
     return {thing.tag: path for kind in KINDS for path, thing in _of(job, kind)}

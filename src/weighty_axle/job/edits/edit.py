@@ -16,7 +16,7 @@ from msgspec.structs import replace
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Place, Stated
 from weighty_axle.job.systems import HOUSE, part_of, put_back
-from weighty_axle.job.tags import path_of, tagged, used_tags
+from weighty_axle.job.tags import new_tags, path_of, tagged, used_tags
 
 WHOLE = "*"
 """What an edit changes that takes the job as it is stated."""
@@ -56,13 +56,15 @@ def with_free_tags(whole: Job, part: Job, changed: Job) -> Job:
     """
     if part is whole or part is changed:
         return changed
-    before = {thing.tag for _, thing in tagged(part)}
-    others = {thing.tag for _, thing in tagged(whole)} - before
-    clashing = {thing.tag: kind for kind, thing in tagged(changed) if thing.tag in others}
+    new = new_tags(part, changed)
+    if not new:
+        return changed
+    others = {thing.tag for _, thing in tagged(whole)} - {thing.tag for _, thing in tagged(part)}
+    clashing = {tag: kind for tag, kind in new.items() if tag in others}
     for tag, kind in clashing.items():
         taken = others | used_tags(changed)
-        new = next(name for at in itertools.count(1) if (name := f"{kind.stem}{at}") not in taken)
-        changed = _renamed(changed, tag, new)
+        free = next(name for at in itertools.count(1) if (name := f"{kind.stem}{at}") not in taken)
+        changed = _renamed(changed, tag, free)
     return changed
 
 
