@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from tests import jobs, plants
 from tests.building import v
+from weighty_axle import demos
 from weighty_axle.design.derive import Deriver, derive
 from weighty_axle.exports.data.figures import design_data
 from weighty_axle.job.checks.whole import problems
@@ -54,6 +55,29 @@ def test_what_is_kept_of_other_systems_is_what_would_be_derived_afresh(job):
         kept, fresh = deriver.derive(job), derive(job)
         assert encode(design_data(kept)) == encode(design_data(fresh))
         assert [one.sentence() for one in judge(kept, judged)] == [one.sentence() for one in judge(fresh)]
+
+
+def test_nothing_of_the_plant_changes_unseen():
+    """Answers about bars, converters and groups stay only while all they read stays (Deriver's `plant`)."""
+    job = demos.demo("eye-clinic")
+    deriver = Deriver()
+    deriver.derive(job)
+    edits = [
+        set_value(f"converters[{job.converters[0].tag}].spec.output_a", 11.0, ""),
+        set_value(f"converters[{job.converters[-1].tag}].lead_m", 9.5, ""),
+        set_value(f"dc.circuits[{job.dc.circuits[0].tag}].length_m", 14.0, ""),
+        set_value(f"bars[{job.bars[0].tag}].bank.usable_share", 0.31, ""),
+        set_value("charging.alternator.rated_a", 90.0, ""),
+        set_value("wiring.ambient_c", 58.0, ""),
+        set_value("practice", "international", ""),
+        set_value("bank.spec.cell_nominal_v", 3.19, ""),
+    ]
+    for edit in edits:
+        before, job = job, replace(edit, system=WHOLE).on(job)
+        assert job != before
+        kept, fresh = deriver.derive(job), derive(job)
+        assert encode(design_data(kept)) == encode(design_data(fresh))
+        assert [one.sentence() for one in judge(kept)] == [one.sentence() for one in judge(fresh)]
 
 
 def test_two_groups_draw_what_each_would_alone():
