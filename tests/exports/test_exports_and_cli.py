@@ -13,6 +13,7 @@ import pypdf
 import pytest
 from msgspec.structs import replace
 
+from tests import jobs, plants
 from weighty_axle import demos
 from weighty_axle.answers.roof.yields import home, sun_yield
 from weighty_axle.cli import main
@@ -20,11 +21,13 @@ from weighty_axle.design.derive import derive
 from weighty_axle.exports.data.figures import design_data, working_lines
 from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.exports.pack import write_pack
+from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
 from weighty_axle.exports.pages.cover import CAUTIONS
 from weighty_axle.exports.tables.design import circuits_csv, items_csv, settings_csv, states_csv
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.files import store
+from weighty_axle.job.models.inverters import Contact, Position, Selector
 from weighty_axle.rules.judge import judge
 from weighty_axle.units import show
 
@@ -261,3 +264,28 @@ def test_broken_jobs_and_odd_folders(tmp_path, capsys, clinic):
 def test_help_and_version(flag):
     done = subprocess.run([sys.executable, "-m", "weighty_axle", flag], capture_output=True, text=True, check=True)
     assert "weighty-axle" in done.stdout
+
+
+def test_cards_say_what_every_system_of_a_job_takes(tmp_path):
+    job = plants.two_groups(jobs.plain("library-bus"))
+    (group,) = job.groups
+    contact = Contact("INK.L1", "INVK.in")
+    switch = Selector(
+        tag="SK",
+        name="Kitchen change-over",
+        now="off",
+        positions=(Position(name="off"), Position(name="shore", contacts=(contact,))),
+    )
+    design = derive(replace(job, groups=(replace(group, ac=replace(group.ac, selectors=(switch,))),)))
+    (kitchen,) = design.others
+    write_inlet_card(design, tmp_path / "inlet.pdf", today=date(2026, 5, 1), system="metric")
+    write_selector_cards(design, tmp_path / "selector.pdf", today=date(2026, 5, 1))
+    inlet, selector = (
+        _plain(" ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / name).pages))
+        for name in ("inlet.pdf", "selector.pdf")
+    )
+    for one in (*job.inverters.sources, *group.inverters.sources):
+        assert _plain(one.name) in inlet
+    assert "System G2: Kitchen inverter" in inlet
+    assert _plain(show(kitchen.sources[0].continuous_w.value, "W", "metric")) in inlet
+    assert all(words in selector for words in ("System G2: Kitchen inverter", "Kitchen change-over", "To shore"))

@@ -40,12 +40,23 @@ def write_inlet_card(design: Design, path: Path, *, today: date, system: System)
             pages.text("Before plugging in", pages.head),
             *(pages.text(f"{n}. {line}") for n, line in enumerate(BEFORE_PLUGGING_IN, 1)),
             *sources_part(pages, design, system),
+            *(
+                part
+                for other in design.others
+                if other.sources
+                for part in (_whose(pages, other), *sources_part(pages, other, system))
+            ),
         ]
 
     write_pdf(
         path, f"{design.job.name}: inlet card", f"{design.job.name} · {today.isoformat()}", design.job.practice, story
     )
     return path
+
+
+def _whose(pages: Pages, other: Design) -> Any:
+    """Title over what belongs to another system of the job."""
+    return pages.text(f"System {other.system.key}: {other.system.name}", pages.head)
 
 
 def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
@@ -93,13 +104,18 @@ def sources_part(pages: Pages, design: Design, system: System) -> list[Any]:
 
 def write_selector_cards(design: Design, path: Path, *, today: date) -> Path:
     """Write a card for every selector and return the path. Raises OSError; NoSelectorError when the job has none."""
-    selectors = design.job.ac.selectors
-    if not selectors:
+    having = [one for one in (design, *design.others) if one.job.ac.selectors]
+    if not having:
         raise NoSelectorError("This job has no selector, so there is no card for one.")
 
     def story(width: float) -> list[Any]:
         pages = Pages(width)
-        return [part for selector in selectors for part in selector_part(pages, design, selector)]
+        flow: list[Any] = []
+        for one in having:
+            flow += [] if one is design else [_whose(pages, one)]
+            for selector in one.job.ac.selectors:
+                flow += selector_part(pages, one, selector)
+        return flow
 
     write_pdf(
         path,
