@@ -9,6 +9,8 @@ from PySide6.QtTest import QTest
 from tests import jobs, plants
 from tests.desk.driving import KEY, choose, entry, press, retype
 from weighty_axle.desk.work.preferences import own_types_file
+from weighty_axle.job.edits.bank import set_pack_count
+from weighty_axle.job.edits.edit import set_value
 from weighty_axle.reference.own_types import read_own
 
 
@@ -111,3 +113,20 @@ def test_three_questions_shape_a_new_job(open_window):
     assert not note.isVisible() and window.bench.leaf_name == "Why 48 V"
     window.session.undo(3)
     assert window.session.shown.whole.practice == "north_american"
+
+
+def test_the_questions_stand_while_their_answers_take_nothing_away(open_window):
+    window = open_window(None)
+    window.jobs.new_from_type("coach-3")
+    session = window.session
+    window.set_look("dark")
+    QTest.qWait(60)
+    note = window.bench.beginning
+    assert note.isVisible()
+    QTest.mouseClick(note.presses["Bank: 12 V"], Qt.MouseButton.LeftButton)
+    session.apply(set_value("vehicle.description", "The lending coach", ""))
+    assert note.isVisible() and note.presses["Bank: 12 V"].isChecked()
+    session.apply(set_pack_count(6))
+    assert not note.isVisible(), "an answer would take the packs away"
+    session.undo(3)
+    assert note.isVisible() and note.presses["Bank: 48 V"].isChecked()

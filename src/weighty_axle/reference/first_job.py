@@ -51,6 +51,8 @@ _AC: dict[AcKind, tuple[Stacking, tuple[tuple[Line, float], ...]]] = {
     "three_phase": ("three_phase", (("L1", -0.7), ("L2", -0.3), ("L3", 0.1))),
 }
 """How the first inverters act together, and where across they stand."""
+_SHAPED = ("practice", "bank", "inverters", "ac", "wiring", "settings")
+"""What a shape makes of a job."""
 
 
 def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
@@ -145,14 +147,18 @@ def begin_with(kind: VehicleType, shape: Beginning, label: str) -> Edit:
 
     def apply(job: Job) -> Job:
         made = first_job(kind, shape)
-        return replace(
-            job,
-            practice=made.practice,
-            bank=made.bank,
-            inverters=made.inverters,
-            ac=made.ac,
-            wiring=made.wiring,
-            settings=made.settings,
-        )
+        return replace(job, **{name: getattr(made, name) for name in _SHAPED})
 
     return Edit(label, apply, system=WHOLE)
+
+
+def begun_as(job: Job, kind: VehicleType) -> Beginning | None:
+    """The shape whose parts a job still has as they were made; None once any of them has been worked on."""
+    shapes = [
+        Beginning(practice, volts, ac) for practice, kinds in AC_KINDS.items() for volts in _PACKS for ac in kinds
+    ]
+    return next((shape for shape in shapes if _parts(job) == _parts(first_job(kind, shape))), None)
+
+
+def _parts(job: Job) -> tuple[object, ...]:
+    return tuple(getattr(job, name) for name in _SHAPED)

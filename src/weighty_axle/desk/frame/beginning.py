@@ -13,7 +13,7 @@ from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
-from weighty_axle.reference.first_job import AC_KINDS, Beginning, begin_with
+from weighty_axle.reference.first_job import AC_KINDS, Beginning, begin_with, begun_as
 from weighty_axle.reference.vehicle_types import VehicleType
 
 _PRACTICE = (("north_american", "North American"), ("international", "International"))
@@ -30,7 +30,8 @@ _Press = tuple[str, bool, Callable[[], None]]
 
 
 class BeginningNote(QWidget):
-    """Asks while nothing but the plainest is stated; each press acts at once and can be undone.
+    """Asks while what the answers make is as it was made, so that no press takes away what was worked on; each press
+    acts at once and can be undone.
 
     `decides_later` asks for the comparison of the voltages.
     """
@@ -38,10 +39,9 @@ class BeginningNote(QWidget):
     done = Signal()
     decides_later = Signal()
 
-    def __init__(self, session: Session, kind: VehicleType) -> None:
-        super().__init__()
+    def __init__(self, session: Session, kind: VehicleType, parent: QWidget) -> None:
+        super().__init__(parent)
         self._session, self._kind = session, kind
-        self._shape = Beginning(kind.practice, 48, "split_phase" if kind.practice == "north_american" else "one_line")
         self.presses: dict[str, QPushButton] = {}
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(f"BeginningNote {{ background: {look().live_soft}; }}")
@@ -58,14 +58,24 @@ class BeginningNote(QWidget):
         self._grid.addWidget(close, 0, 4)
         self._grid.setColumnStretch(3, 1)
         self._rows: list[QWidget] = []
-        self._fill()
+        self._shape: Beginning | None = None
+        self._follow()
+        session.changed.connect(self._follow)
 
-    def _fill(self) -> None:
-        """The presses as the job now is."""
+    def _follow(self) -> None:
+        """Ask as the job now is."""
+        shape = begun_as(self._session.shown.whole, self._kind)
+        if shape is not None and shape != self._shape:
+            self._fill(shape)
+        self._shape = shape
+        self.setVisible(shape is not None and self._session.begun is not None)
+
+    def _fill(self, shape: Beginning) -> None:
+        """The presses of a shape."""
         for row in self._rows:
             row.deleteLater()
         self._rows, self.presses = [], {}
-        practice, volts, ac = self._shape
+        practice, volts, ac = shape
         self._row(
             0,
             tr("Practice"),
@@ -98,10 +108,10 @@ class BeginningNote(QWidget):
         self._rows.append(holder)
 
     def _take(self, **changed: Any) -> None:
+        assert self._shape is not None
         shape = self._shape._replace(**changed)
         if shape.ac not in AC_KINDS[shape.practice]:
             shape = shape._replace(ac=AC_KINDS[shape.practice][0])
         words = f"{dict(_PRACTICE)[shape.practice]}, {shape.volts} V, {_AC_WORDS[shape.ac]}"
-        if not self._session.apply(begin_with(self._kind, shape, f"Begin with {words}")):
-            self._shape = shape
-        self._fill()
+        self._session.apply(begin_with(self._kind, shape, f"Begin with {words}"))
+        self._fill(self._shape)

@@ -34,6 +34,7 @@ from weighty_axle.units import System
 if TYPE_CHECKING:
     from weighty_axle.desk.kit.palette import CommandPalette
     from weighty_axle.exports.tables.loads_read import LoadsRead
+    from weighty_axle.reference.vehicle_types import VehicleType
 
 _LOOK_AFTER_MS = 2000
 
@@ -168,12 +169,21 @@ class Window(QWidget):
     # ---- jobs ----
 
     def start(
-        self, job: Job, path: Path | None, *, stamp: Stamp | None = None, in_file: Job | None = None, follows: str = ""
+        self,
+        job: Job,
+        path: Path | None,
+        *,
+        stamp: Stamp | None = None,
+        in_file: Job | None = None,
+        follows: str = "",
+        begun: VehicleType | None = None,
     ) -> bool:
         """Open a job in the window. False when it cannot be worked out: that is said, and what was open stays."""
         old = self.session
         try:
-            session = Session(job, path, self._journal_root, self, stamp=stamp, in_file=in_file, follows=follows)
+            session = Session(
+                job, path, self._journal_root, self, stamp=stamp, in_file=in_file, follows=follows, begun=begun
+            )
         except Exception as error:  # whatever it is, the program goes on
             log = log_error(error)
             text = tr("{name} cannot be worked out. Its file was left as it is; the details are in {log}.")

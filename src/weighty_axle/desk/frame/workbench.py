@@ -104,12 +104,13 @@ class Workbench(QWidget):
         self.findings.workings.connect(self.open_finding)
         self.findings.sheet.connect(self.open_sheet)
         self.beginning: BeginningNote | None = None
-        session.begins.connect(self.ask_beginning)
         session.sheet_asked.connect(self.open_sheet)
         QShortcut(QKeySequence("F2"), self, self.open_sheet)
         self.step = step
         self._folded = False
         self.show_step(step)
+        if session.begun is not None:
+            self._ask_beginning(session.begun)
 
     @property
     def workings(self) -> WorkingsPanel:
@@ -121,18 +122,23 @@ class Workbench(QWidget):
             self._right_column.addWidget(self._workings, 4)
         return self._workings
 
-    def ask_beginning(self, kind: VehicleType) -> None:
+    def _ask_beginning(self, kind: VehicleType) -> None:
         """Ask what shapes a new job, above the long section."""
         from weighty_axle.desk.frame.beginning import BeginningNote
 
-        self.beginning = note = BeginningNote(self.session, kind)
-        note.done.connect(note.hide)
-        note.decides_later.connect(partial(self._compare_voltages, note))
+        self.beginning = note = BeginningNote(self.session, kind, self)
+        note.done.connect(self._ask_no_more)
+        note.decides_later.connect(self._compare_voltages)
         self._middle.insertWidget(0, note)
 
-    def _compare_voltages(self, note: BeginningNote) -> None:
+    def _ask_no_more(self) -> None:
+        self.session.begun = None
+        if self.beginning is not None:
+            self.beginning.hide()
+
+    def _compare_voltages(self) -> None:
         """The voltage is decided when the loads are known: where it is compared."""
-        note.hide()
+        self._ask_no_more()
         self.show_step("bank")
         self.turn_to("Why 48 V")
 

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEventLoop, QObject
@@ -26,6 +26,9 @@ from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.files import journal, store
 from weighty_axle.job.files.disk import is_there, path_of, shown, tidy, why
 from weighty_axle.job.models.document import Job
+
+if TYPE_CHECKING:
+    from weighty_axle.reference.vehicle_types import VehicleType
 
 FILTER = "Weighty Axle jobs (*.axle *.json)"
 ENDINGS = (".axle", ".json")
@@ -53,6 +56,7 @@ class Desk(Protocol):
         stamp: store.Stamp | None = None,
         in_file: Job | None = None,
         follows: str = "",
+        begun: VehicleType | None = None,
     ) -> bool:
         """Open a job; False when it cannot be worked out."""
 
@@ -161,8 +165,7 @@ class JobFiles(QObject):
             from weighty_axle.reference.vehicle_types import vehicle_types
 
             kind = next(row for row in vehicle_types().rows if row.key == key)
-            if self._desk.start(first_job(kind), None) and self._desk.session is not None:
-                self._desk.session.begins.emit(kind)
+            self._desk.start(first_job(kind), None, begun=kind)
 
     def browse(self) -> None:
         """Choose a file to open."""

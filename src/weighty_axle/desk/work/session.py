@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
@@ -25,6 +26,9 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.job.systems import HOUSE
 from weighty_axle.rules.judge import Judged, judge
 from weighty_axle.rules.registry import Finding
+
+if TYPE_CHECKING:
+    from weighty_axle.reference.vehicle_types import VehicleType
 
 MOST_UNDO = 1000
 
@@ -74,13 +78,12 @@ class _Done(Struct, frozen=True):
 
 
 class Session(QObject):
-    """One open job. `begins` tells that it is new, around a vehicle type; `sheet_asked` asks for the
-    sheet of a tag."""
+    """One open job. `begun` is the vehicle type a new one began around, while its shape is still asked;
+    `sheet_asked` asks for the sheet of a tag."""
 
     changed = Signal(object)
     file_changed = Signal()
     selected = Signal(object)
-    begins = Signal(object)
     sheet_asked = Signal(str)
 
     def __init__(
@@ -93,12 +96,14 @@ class Session(QObject):
         stamp: store.Stamp | None = None,
         in_file: Job | None = None,
         follows: str = "",
+        begun: VehicleType | None = None,
     ) -> None:
         """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the
         journal a recovered job is from.
         """
         super().__init__(parent)
         self.path = path
+        self.begun = begun
         self._stamp, self.follows = stamp, follows
         self.selection: tuple[str, ...] = ()
         self._deriver = Deriver()
