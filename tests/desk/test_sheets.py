@@ -11,7 +11,9 @@ from tests.desk.driving import KEY, choose, entry, press, retype
 from weighty_axle.desk.work.preferences import own_types_file
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.systems import part_of, systems
 from weighty_axle.reference.own_types import read_own
+from weighty_axle.units import LENGTH, typed
 
 
 @pytest.fixture
@@ -115,14 +117,13 @@ def test_three_questions_shape_a_new_job(open_window):
     assert window.session.shown.whole.practice == "north_american"
 
 
-def test_the_questions_stand_while_their_answers_take_nothing_away(open_window):
+def test_the_questions_stand_while_their_answers_take_nothing_away(open_window, qtbot):
     window = open_window(None)
     window.jobs.new_from_type("coach-3")
-    session = window.session
+    session, old = window.session, window.bench
     window.set_look("dark")
-    QTest.qWait(60)
+    qtbot.waitUntil(lambda: window.bench not in (None, old) and window.bench.beginning.isVisible())
     note = window.bench.beginning
-    assert note.isVisible()
     QTest.mouseClick(note.presses["Bank: 12 V"], Qt.MouseButton.LeftButton)
     session.apply(set_value("vehicle.description", "The lending coach", ""))
     assert note.isVisible() and note.presses["Bank: 12 V"].isChecked()
@@ -130,3 +131,29 @@ def test_the_questions_stand_while_their_answers_take_nothing_away(open_window):
     assert not note.isVisible(), "an answer would take the packs away"
     session.undo(3)
     assert note.isVisible() and note.presses["Bank: 48 V"].isChecked()
+
+
+@pytest.mark.parametrize("name", ["eye-clinic", "library-bus"])
+def test_whatever_system_is_on_show_everything_can_be_placed(open_window, name):
+    """Items stand in one vehicle: those of other systems are shown, typed and moved like one's own."""
+    window = open_window(f"demo:{name}")
+    session, job = window.session, window.session.shown.whole
+    assert job.bars or job.groups
+    places = {item.tag: item.place for item in session.shown.design.items}
+    for one in systems(job):
+        session.show_system(one.key)
+        window.bench.show_step("place")
+        leaf = window.bench.views["place"].leaf
+        for tag, place in places.items():
+            session.select(tag)
+            along = leaf.fields.entries[0]
+            assert along.isEnabled() and along.text() == typed(place.x_m, LENGTH, "metric"), (one.key, tag)
+            retype(along, f"{place.x_m + 0.5:.3f} m")
+            QTest.keyClick(leaf.drawing, KEY.Key_Left)
+            now = next(item.place for item in session.shown.design.items if item.tag == tag)
+            assert now.x_m == pytest.approx(place.x_m + 0.49, abs=1e-3), (one.key, tag)
+            session.undo(2)
+    (*_, last) = (part_of(job, one.key).bank for one in systems(job))
+    tags = tuple(pack.tag for pack in last.packs)
+    session.show_system("")
+    assert leaf.drawing._group(tags[0], False) == tags and leaf.drawing._group(tags[0], True) == tags[:1]

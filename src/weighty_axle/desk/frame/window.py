@@ -23,10 +23,9 @@ from weighty_axle.desk.work.error_log import log_error
 from weighty_axle.desk.work.file_work import FileWork
 from weighty_axle.desk.work.job_files import ENDINGS, JobFiles
 from weighty_axle.desk.work.preferences import Preferences
-from weighty_axle.desk.work.session import Session, Shown
+from weighty_axle.desk.work.session import Origin, Session, Shown
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.files.disk import text_of
-from weighty_axle.job.files.store import Stamp
 from weighty_axle.job.models.document import Job
 from weighty_axle.steps import STEPS, shortcut
 from weighty_axle.units import System
@@ -34,7 +33,6 @@ from weighty_axle.units import System
 if TYPE_CHECKING:
     from weighty_axle.desk.kit.palette import CommandPalette
     from weighty_axle.exports.tables.loads_read import LoadsRead
-    from weighty_axle.reference.vehicle_types import VehicleType
 
 _LOOK_AFTER_MS = 2000
 
@@ -168,22 +166,11 @@ class Window(QWidget):
 
     # ---- jobs ----
 
-    def start(
-        self,
-        job: Job,
-        path: Path | None,
-        *,
-        stamp: Stamp | None = None,
-        in_file: Job | None = None,
-        follows: str = "",
-        begun: VehicleType | None = None,
-    ) -> bool:
+    def start(self, job: Job, path: Path | None, origin: Origin | None = None) -> bool:
         """Open a job in the window. False when it cannot be worked out: that is said, and what was open stays."""
         old = self.session
         try:
-            session = Session(
-                job, path, self._journal_root, self, stamp=stamp, in_file=in_file, follows=follows, begun=begun
-            )
+            session = Session(job, path, self._journal_root, self, origin)
         except Exception as error:  # whatever it is, the program goes on
             log = log_error(error)
             text = tr("{name} cannot be worked out. Its file was left as it is; the details are in {log}.")

@@ -7,6 +7,7 @@ from functools import partial
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
@@ -15,7 +16,7 @@ from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import Edit, EditRefusedError, set_value, value_at
+from weighty_axle.job.edits.edit import WHOLE, Edit, EditRefusedError, set_value, value_at
 from weighty_axle.job.models.document import Job
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
@@ -278,6 +279,8 @@ class Fields(QWidget):
         else:
             where = f" of {self._tag}" if self._tag else ""
             edit = set_value(path, value, f"{field.words}{where}: {words}")
+        if self._whole:
+            edit = replace(edit, system=WHOLE)
         problem = self._session.apply(edit) or ""
         if problem and (field.chosen or field.kind is bool):
             # A choice goes back to what holds; typed text stays, to be put right.

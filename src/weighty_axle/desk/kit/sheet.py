@@ -169,6 +169,9 @@ class SheetPanel(QWidget):
         column.setSpacing(6)
         self._group(column, self.path, value)
         column.addStretch(1)
+        old = self._area.takeWidget()
+        if old is not None:
+            old.deleteLater()  # what was typed into it may be what turned the page
         self._area.setWidget(holder)
         for fields in self._fields:
             fields.show_shown(self.session.shown)

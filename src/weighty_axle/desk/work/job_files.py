@@ -9,7 +9,7 @@ from collections.abc import Callable
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol
+from typing import Protocol
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEventLoop, QObject
@@ -21,14 +21,11 @@ from weighty_axle.desk.work import preferences
 from weighty_axle.desk.work.asking import with_ending
 from weighty_axle.desk.work.background import Task
 from weighty_axle.desk.work.commands import Command
-from weighty_axle.desk.work.session import FileChangedError, Saved, Session
+from weighty_axle.desk.work.session import FileChangedError, Origin, Saved, Session
 from weighty_axle.job.checks.problem import JobError
 from weighty_axle.job.files import journal, store
 from weighty_axle.job.files.disk import is_there, path_of, shown, tidy, why
 from weighty_axle.job.models.document import Job
-
-if TYPE_CHECKING:
-    from weighty_axle.reference.vehicle_types import VehicleType
 
 FILTER = "Weighty Axle jobs (*.axle *.json)"
 ENDINGS = (".axle", ".json")
@@ -48,16 +45,7 @@ class Desk(Protocol):
     session: Session | None
     preferences: preferences.Preferences
 
-    def start(
-        self,
-        job: Job,
-        path: Path | None,
-        *,
-        stamp: store.Stamp | None = None,
-        in_file: Job | None = None,
-        follows: str = "",
-        begun: VehicleType | None = None,
-    ) -> bool:
+    def start(self, job: Job, path: Path | None, origin: Origin | None = None) -> bool:
         """Open a job; False when it cannot be worked out."""
 
     def leave(self) -> None:
@@ -149,7 +137,7 @@ class JobFiles(QObject):
             more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
             self._desk.say(tr("{name} cannot be opened:").format(name=shown(path)) + f"\n{lines}{more}")
             return
-        if self._desk.start(job, path, stamp=stamp):
+        if self._desk.start(job, path, Origin(stamp=stamp)):
             threading.Thread(target=tidy, args=(path.parent,), name="tidy", daemon=True).start()
             self._desk.add_recent(path)
 
@@ -165,7 +153,7 @@ class JobFiles(QObject):
             from weighty_axle.reference.vehicle_types import vehicle_types
 
             kind = next(row for row in vehicle_types().rows if row.key == key)
-            self._desk.start(first_job(kind), None, begun=kind)
+            self._desk.start(first_job(kind), None, Origin(begun=kind))
 
     def browse(self) -> None:
         """Choose a file to open."""
@@ -327,7 +315,8 @@ class JobFiles(QObject):
                 in_file, stamp = store.load_stamped(path)
             except JobError:
                 stamp = None  # it is gone, or damaged: saving there asks first
-        if not self._desk.start(recovered.job, path, stamp=stamp, in_file=in_file, follows=recovered.folder.name):
+        origin = Origin(stamp=stamp, in_file=in_file, follows=recovered.folder.name)
+        if not self._desk.start(recovered.job, path, origin):
             return False
         session = self._desk.session
         assert session is not None

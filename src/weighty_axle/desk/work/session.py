@@ -71,6 +71,17 @@ class Saved(Struct, frozen=True):
     stamp: store.Stamp
 
 
+class Origin(Struct, frozen=True, kw_only=True):
+    """Where an opened job is from: `stamp` is what its file was when it was read, `in_file` the job that held where it
+    is another, `follows` the journal a recovered job is from, `begun` the vehicle type a new one is around.
+    """
+
+    stamp: store.Stamp | None = None
+    in_file: Job | None = None
+    follows: str = ""
+    begun: VehicleType | None = None
+
+
 class _Done(Struct, frozen=True):
     label: str
     before: Job
@@ -92,26 +103,20 @@ class Session(QObject):
         path: Path | None,
         journal_root: Path | None,
         parent: QObject | None = None,
-        *,
-        stamp: store.Stamp | None = None,
-        in_file: Job | None = None,
-        follows: str = "",
-        begun: VehicleType | None = None,
+        origin: Origin | None = None,
     ) -> None:
-        """`stamp` is what the file was when it was read, `in_file` the job it held where that is another, `follows` the
-        journal a recovered job is from.
-        """
+        """A job that is from nowhere has no `origin`."""
         super().__init__(parent)
         self.path = path
-        self.begun = begun
-        self._stamp, self.follows = stamp, follows
+        origin = origin or Origin()
+        self.begun, self._stamp, self.follows = origin.begun, origin.stamp, origin.follows
         self.selection: tuple[str, ...] = ()
         self._deriver = Deriver()
         self._done: list[_Done] = []
         self._undone: list[tuple[str, Job]] = []
         self._saved_job: Job | None = job
         self._unsaved_edits = 0
-        self._in_file: tuple[Job, ...] = (in_file or job,) if path is not None else ()
+        self._in_file: tuple[Job, ...] = (origin.in_file or job,) if path is not None else ()
         self.system = HOUSE
         self._judged_others = Judged()
         design = self._deriver.derive(job)

@@ -183,7 +183,8 @@ def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: floa
             job = with_value(job, path, new)
         return job
 
-    return Edit(f"Move {tags[0] if len(tags) == 1 else f'{tags[0]} and {len(tags) - 1} more'}", apply, merge)
+    words = f"Move {tags[0] if len(tags) == 1 else f'{tags[0]} and {len(tags) - 1} more'}"
+    return Edit(words, apply, merge, system=WHOLE)
 
 
 def remove(path: str, words: str) -> Edit:

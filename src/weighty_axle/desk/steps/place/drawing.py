@@ -17,6 +17,7 @@ from weighty_axle.desk.work.session import Session
 from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.job.edits.edit import move
 from weighty_axle.job.models.document import Item
+from weighty_axle.job.systems import part_of, systems
 from weighty_axle.units import System, show
 
 _NUDGE_M = 0.01
@@ -128,8 +129,10 @@ class PlaceDrawing(Canvas):
     # ---- moving ----
 
     def _group(self, tag: str, alone: bool) -> tuple[str, ...]:
-        packs = tuple(pack.tag for pack in self._session.shown.job.bank.packs)
-        return packs if tag in packs and not alone else (tag,)
+        whole = self._session.shown.whole
+        banks = (part_of(whole, one.key).bank for one in systems(whole))
+        packs = next((bank.packs for bank in banks if any(pack.tag == tag for pack in bank.packs)), ())
+        return tuple(pack.tag for pack in packs) if packs and not alone else (tag,)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         area = self.area_at(event.position())

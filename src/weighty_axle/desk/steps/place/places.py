@@ -24,7 +24,7 @@ class PlaceLeaf(Leaf):
         super().__init__(session, system)
         self.drawing = PlaceDrawing(session, system)
         self.column.addWidget(self.drawing, 1)
-        self.fields = Fields(session, system, PLACE_FIELDS, 3)
+        self.fields = Fields(session, system, PLACE_FIELDS, 3, whole=True)
         self.column.addWidget(self.fields)
         self.figures = self.figure_row()
         self.listen(self.drawing)
@@ -37,7 +37,7 @@ class PlaceLeaf(Leaf):
     def _show_fields(self, shown: Shown) -> None:
         items = [item.tag for item in shown.design.items]
         tag = next((one for one in self.session.selection if one in items), shown.job.wiring.board.tag)
-        self.fields.show_shown(shown, place_path(shown.job, tag))
+        self.fields.show_shown(shown, place_path(shown.whole, tag))
         self.fields.setToolTip(tip(tr("Place of {tag}").format(tag=tag)))
 
     def show_shown(self, shown: Shown) -> None:
