@@ -12,6 +12,8 @@ if TYPE_CHECKING:
     from weighty_axle.physics.search.packing import Rectangle
 
 
+SLACK_M = 0.001
+"""Overlap that counts as none: a millimetre."""
 MODULE_TOP_M = 0.06
 """Height of a module's face over the roof. Source: common practice, no source."""
 
@@ -68,12 +70,11 @@ def service_box(obstacle: Obstacle) -> Rectangle | None:
 
 def boxes_meet(one: Rectangle, other: Rectangle) -> bool:
     """Whether two rectangles overlap by more than a millimetre."""
-    slack = 0.001
     return (
-        one[0] < other[1] - slack
-        and other[0] < one[1] - slack
-        and one[2] < other[3] - slack
-        and other[2] < one[3] - slack
+        one[0] < other[1] - SLACK_M
+        and other[0] < one[1] - SLACK_M
+        and one[2] < other[3] - SLACK_M
+        and other[2] < one[3] - SLACK_M
     )
 
 

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+import numpy as np
 from msgspec.structs import replace
 
 from weighty_axle.design.roof.geometry import (
+    SLACK_M,
     allowed_half_m,
     boxes_meet,
     flat_box,
@@ -22,6 +24,8 @@ from weighty_axle.job.models.roof import Module, Roof
 from weighty_axle.job.tags import next_tag
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from weighty_axle.physics.search.packing import Rectangle
 
 
@@ -44,7 +48,7 @@ def add_module(string: str) -> Edit:
             *(flat_box(lane) for lane in roof.lanes),
         ]
         taken += [box for obstacle in roof.obstacles if (box := service_box(obstacle)) is not None]
-        for place in _places(roof, string):
+        for place in _places(roof, string, taken):
             module = replace(place, tag=next_tag(job, "module"), string=string)
             box = module_box(module, roof.module)
             if not strays(roof, box) and not any(boxes_meet(box, other) for other in taken):
@@ -56,7 +60,7 @@ def add_module(string: str) -> Edit:
     return Edit(f"Add a module to {string}" if string else "Add a module", apply)
 
 
-def _places(roof: Roof, string: str) -> Iterator[Module]:
+def _places(roof: Roof, string: str, taken: list[Rectangle]) -> Iterator[Module]:
     """Places to try: beside modules of the string, beside the others, then the roof from front to rear."""
     own = [module for module in reversed(roof.modules) if module.string == string]
     others = [module for module in reversed(roof.modules) if module.string != string]
@@ -77,10 +81,18 @@ def _places(roof: Roof, string: str) -> Iterator[Module]:
         along, across = (wide, long) if turned else (long, wide)
         steps_x = max(0, int((roof.end_m - roof.start_m - 2 * roof.margin_m - along) / STEP_M) + 1)
         steps_y = max(0, int((2 * reach - across) / STEP_M) + 1)
-        for nx in range(steps_x):
-            for ny in range(steps_y):
-                x, y = roof.start_m + roof.margin_m + along / 2 + nx * STEP_M, -reach + across / 2 + ny * STEP_M
-                yield Module(tag="PV", x_m=round(x, 3), y_m=round(y, 3), turned=turned)
+        along_m = np.round(roof.start_m + roof.margin_m + along / 2 + np.arange(steps_x) * STEP_M, 3)
+        across_m = np.round(-reach + across / 2 + np.arange(steps_y) * STEP_M, 3)
+        free = np.ones((steps_x, steps_y), dtype=bool)
+        for front, rear, left, right in taken:
+            free &= ~(_over(along_m, along, front, rear)[:, None] & _over(across_m, across, left, right)[None, :])
+        for nx, ny in np.argwhere(free):
+            yield Module(tag="PV", x_m=float(along_m[nx]), y_m=float(across_m[ny]), turned=turned)
+
+
+def _over(middles: NDArray[np.float64], side_m: float, low_m: float, high_m: float) -> NDArray[np.bool_]:
+    """Which of the stretches around `middles` (n,) overlap another by more than a millimetre (n,)."""
+    return (middles - side_m / 2 < high_m - SLACK_M) & (low_m < middles + side_m / 2 - SLACK_M)
 
 
 def _box_of(roof: Roof, module: Module) -> Rectangle:
