@@ -23,6 +23,10 @@ def test_a_module_goes_where_there_is_room_and_never_off_the_roof(puppet):
     design = derive(job)
     assert len(job.roof.modules) >= len(puppet.roof.modules) > len(few.roof.modules)
     assert not design.roof.clashes and not design.roof.strays and not design.roof.taken and problems(job) == []
+    # Modules of another system on the same roof are in the way as one's own are.
+    beside = module_boxes(replace(job.roof, modules=job.roof.modules[2:])).values()
+    with pytest.raises(EditRefusedError, match="no room"):
+        add_module("S1", beside).apply(few)
     # By another route: each spot by itself, on a coarser grid.
     roof, boxes = job.roof, [*module_boxes(job.roof).values(), *(flat_box(one) for one in job.roof.obstacles)]
     boxes += [box for one in roof.obstacles if (box := service_box(one))] + [flat_box(one) for one in roof.lanes]

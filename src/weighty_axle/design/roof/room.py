@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -33,9 +33,9 @@ STEP_M = 0.05
 """Grid on which the rest of the roof is looked over."""
 
 
-def add_module(string: str) -> Edit:
+def add_module(string: str, beside: Iterable[Rectangle] = ()) -> Edit:
     """One more module of the roof's main type on a string, beside one of the string where that fits, on the roof and
-    clear of everything.
+    clear of everything, also of what lies `beside` it on the same roof: modules of other systems.
 
     Refused where there is no room for one more.
     """
@@ -44,6 +44,7 @@ def add_module(string: str) -> Edit:
         roof = job.roof
         taken = [
             *module_boxes(roof).values(),
+            *beside,
             *(flat_box(obstacle) for obstacle in roof.obstacles),
             *(flat_box(lane) for lane in roof.lanes),
         ]

@@ -6,6 +6,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox
 
+from weighty_axle.design.roof.geometry import module_boxes
 from weighty_axle.design.roof.room import add_module
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
@@ -171,8 +172,11 @@ class PlanLeaf(Leaf):
             self.session.apply(set_value(f"roof.modules[{module.tag}].string", string, label))
 
     def _add(self) -> None:
-        module, strings = self.plan.module(), self.session.shown.job.roof.strings
-        problem = self.session.apply(add_module(module.string if module else strings[-1].tag if strings else ""))
+        module, roof = self.plan.module(), self.session.shown.job.roof
+        string = module.string if module else roof.strings[-1].tag if roof.strings else ""
+        own = {one.tag for one in roof.modules}
+        beside = [box for tag, box in module_boxes(self.session.shown.whole.roof).items() if tag not in own]
+        problem = self.session.apply(add_module(string, beside))
         self._said.setText(problem or "")
         if not problem:
             self.session.select(self.session.shown.job.roof.modules[-1].tag)
