@@ -42,7 +42,7 @@ from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
 from weighty_axle.design.sharing import beside, in_order
-from weighty_axle.design.wiring.direct import DirectResult, direct
+from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
 from weighty_axle.design.wiring.feeds import FeedRun, feeds
 from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
@@ -159,7 +159,8 @@ TABLE: tuple[Answer | Each, ...] = (
     Each("profiles", profile, "day_pieces"),
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
-    Answer("direct", direct, ("plant", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
+    Answer("drawn", drawn, ("plant", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
+    Answer("direct", direct, ("plant", "job.wiring", "drawn")),
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
@@ -230,7 +231,7 @@ TABLE: tuple[Answer | Each, ...] = (
         ),
     ),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed")),
-    Answer("feeds_in", feeds, ("plant", "system")),
+    Answer("feeds_in", feeds, ("plant", "job.wiring", "system")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -314,19 +315,13 @@ class Deriver:
         self._kept[row.name] = ((), made)
         return made
 
-    def _one(self, system: System, whole: Job, beside: tuple[Beside, ...]) -> Design:
-        """Design of one system."""
+    def _one(self, system: System, whole: Job, part: Job, beside: tuple[Beside, ...]) -> Design:
+        """Design of one system; `part` is it as a job of its own."""
         if self._plant is None or any(
             one is not now for one, now in zip(_plant_of(self._plant), _plant_of(whole), strict=True)
         ):
             self._plant = whole
-        found: dict[str, Any] = {
-            "job": part_of(whole, system.key),
-            "whole": whole,
-            "plant": self._plant,
-            "beside": beside,
-            "system": system,
-        }
+        found: dict[str, Any] = {"job": part, "whole": whole, "plant": self._plant, "beside": beside, "system": system}
         for row in TABLE:
             if isinstance(row, Each):
                 found[row.name] = self._each(row, found[row.pieces])
@@ -336,14 +331,14 @@ class Deriver:
         self._last = Design(**{name: found[name] for name in Design.__struct_fields__ if name != "others"})
         return self._last
 
-    def _as_before(self, system: System, whole: Job, others: tuple[Beside, ...]) -> Design | None:
+    def _as_before(self, system: System, whole: Job, part: Job, others: tuple[Beside, ...]) -> Design | None:
         """The last design of a system beside the house, where nothing that it can read has changed; what is of the
         whole job (weights) is put in afterwards.
         """
         kept = self._last
         if kept is None or system.key == HOUSE or kept.system != system or kept.beside != others:
             return None
-        return kept if part_of(whole, system.key) == kept.job and _of_house(whole) == _of_house(kept.whole) else None
+        return kept if part == kept.job and _of_house(whole) == _of_house(kept.whole) else None
 
     def derive(self, job: Job) -> Design:
         """Design of a job: of its house system, with those of the others beside it.
@@ -353,27 +348,30 @@ class Deriver:
         made: dict[str, Design] = {}
         for system in in_order(job):
             keeper = self._of.setdefault(system.key, Deriver()) if system.key != HOUSE else self
-            others = beside(job, system, made)
-            made[system.key] = keeper._as_before(system, job, others) or keeper._one(system, job, others)
-        for system in systems(job):
+            others, part = beside(job, system, made), part_of(job, system.key)
+            made[system.key] = keeper._as_before(system, job, part, others) or keeper._one(system, job, part, others)
+        there = systems(job)
+        for system in there:
             if system.shares_bank:
-                bar = next(one for one in systems(job) if one.bar == system.bar and not one.shares_bank)
+                bar = next(one for one in there if one.bar == system.bar and not one.shares_bank)
                 made[system.key] = _on_shared_bank(made[system.key], made[bar.key])
         house = made.pop(HOUSE)
         made = {key: replace(one, whole=job, items=house.items, place=house.place) for key, one in made.items()}
-        return replace(house, others=tuple(made[one.key] for one in systems(job)[1:])) if made else house
+        return replace(house, others=tuple(made[one.key] for one in there[1:])) if made else house
 
 
 def _plant_of(whole: Job) -> tuple[object, ...]:
     """What bars, converters and groups follow from. Answers about these read `plant`: a job that states all of it
-    as the present one does, and stays the very object while it does.
+    as the present one does, and stays the very object while it does. How cables are laid is not among it: what asks
+    for that reads `job.wiring`.
     """
     return (
         whole.converters,
         whole.dc,
         whole.bars,
         whole.groups,
-        whole.wiring,
+        whole.wiring.board,
+        whole.wiring.converter_efficiency,
         whole.charging,
         whole.practice,
         whole.bank.spec,

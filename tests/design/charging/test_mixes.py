@@ -4,6 +4,7 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import APART, changed, coach, load, v
+from tests.plants import integrated
 from weighty_axle.design.derive import derive
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.models.inverters import Source
@@ -51,6 +52,17 @@ def test_shore_gives_no_more_than_its_socket(clinic):
     bare = replace(spec, output_a=None)
     refused = replace(job, converters=(replace(chargers[0], spec=bare),))
     assert [one.message for one in problems(refused)] == [f"{chargers[0].tag} needs an output in A or in W."]
+
+
+def test_an_inverter_with_solar_inputs_holds_back_what_passes_its_own_limit(clinic):
+    """One input on the first unit gives at most 55 A (2640 W / 48 V); with its charger of 70 A and a limit of 100 A it
+    holds 25 A back, whether the engine runs or not.
+    """
+    job = v(integrated(clinic), "inverters.spec.dc_charge_a", 100.0)
+    found = {mix.name: {part.name: part.value for part in mix.parts} for mix in derive(job).charging.mixes}
+    for name in ("Hooked up in sun", "Hooked up, engine running"):
+        assert found[name]["Held back"] == pytest.approx(-(2640 / 48.0 + 70 - 100))
+    assert "Held back" not in found["Hooked up, night"] and "Held back" not in found["Parked in sun"]
 
 
 @pytest.mark.parametrize(("dc_max_v", "full_v"), [(16.5, 14.4), (33.0, 28.8), (66.0, 57.6)])

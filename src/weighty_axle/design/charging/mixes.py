@@ -87,7 +87,10 @@ def charging(
     always = (carried,) if carried.value > 0 else ()
     mixes = [_mix("Parked in sun", sun, *parked, *always)]
     if inverters.units or shore.value > 0:
-        mixes += [_mix("Hooked up, night", shore, *always), _mix("Hooked up in sun", sun, *parked, shore, *always)]
+        mixes += [
+            _mix("Hooked up, night", shore, *always),
+            _mix("Hooked up in sun", sun, *parked, shore, *held, *always),
+        ]
     if engine.value > 0:
         mixes += [
             _mix("Driving in sun", sun, *driving, engine, *always),

@@ -84,19 +84,90 @@ class _Worst(NamedTuple):
     words: str
 
 
-def direct(
-    whole: Job, loads: tuple[Load, ...], bar: str, bank_class: int, brief: BriefResult, ratings: BankRatings
-) -> DirectResult:
-    """Every DC circuit, panel and bar that the bank of `bar` feeds.
+class Drawn(Struct, frozen=True, kw_only=True):
+    """What DC circuits, panels and bars of a system carry, whatever their copper is. By tag: the bar each hangs on, the
+    loads of a circuit, and currents; `low_v` is the lowest working voltage of each bar.
+    """
 
-    Source: sums of what was painted; textbook relations; ampacity tables of reference/.
+    bar: dict[str, str]
+    loads: dict[str, tuple[str, ...]]
+    current_a: dict[str, Figure]
+    start_a: dict[str, Figure]
+    low_v: dict[str, float]
+    bars: tuple[BarResult, ...]
+
+
+def drawn(
+    whole: Job, loads: tuple[Load, ...], bar: str, bank_class: int, brief: BriefResult, ratings: BankRatings
+) -> Drawn:
+    """What every DC circuit, panel and bar draws that the bank of `bar` feeds.
+
+    Source: sums of what was painted; textbook relations.
     """
     side = _Side(whole, loads, bar, bank_class, brief, ratings)
-    circuits = tuple(side.circuit(one) for one in whole.dc.circuits if fed_by(whole, circuit_bar(whole, one)) == bar)
-    panels = tuple(side.panel(one) for one in whole.dc.panels if fed_by(whole, side.bar_of_panel(one)) == bar)
+    circuits = {one.tag: circuit_bar(whole, one) for one in whole.dc.circuits}
+    circuits = {tag: on for tag, on in circuits.items() if fed_by(whole, on) == bar}
+    panels = {one.tag: side.bar_of_panel(one) for one in whole.dc.panels}
+    panels = {tag: on for tag, on in panels.items() if fed_by(whole, on) == bar}
     fed = tuple(one.tag for one in whole.bars if one.bank is None and fed_by(whole, one.tag) == bar)
-    bars = tuple(side.bar(tag) for tag in (bar, *fed))
-    return DirectResult(circuits=circuits, panels=panels, bars=bars)
+    of_circuit = {tag: tuple(load.tag for load in side.loads if load.circuit == tag) for tag in circuits}
+    currents = {tag: side.current(f"{tag} current", of_circuit[tag], on) for tag, on in circuits.items()}
+    starts = {tag: side.start(tag, currents[tag], on) for tag, on in circuits.items()}
+    for tag, on in panels.items():
+        inside = {circuit.tag for circuit in whole.dc.circuits if circuit.panel == tag}
+        behind = (load.tag for load in side.loads if load.circuit in inside)
+        currents[tag] = side.current(f"{tag} feeder current", behind, on)
+    hung = circuits | panels
+    return Drawn(
+        bar=hung,
+        loads=of_circuit,
+        current_a=currents,
+        start_a=starts,
+        low_v={on: side.low_v(on) for on in dict.fromkeys(hung.values())},
+        bars=tuple(side.bar(tag) for tag in (bar, *fed)),
+    )
+
+
+def direct(whole: Job, wiring: Wiring, drawn: Drawn) -> DirectResult:
+    """Every DC circuit and panel of a system with its copper.
+
+    Source: textbook relations; ampacity tables of reference/.
+    """
+    circuits = [one for one in whole.dc.circuits if one.tag in drawn.bar]
+    panels = [one for one in whole.dc.panels if one.tag in drawn.bar]
+    wires: list[DcCircuit | DcPanel] = [*circuits, *panels]
+    copper = {one.tag: _copper(wiring, one, drawn) for one in wires}
+    taken = [one.panel for one in whole.dc.circuits]
+    return DirectResult(
+        circuits=tuple(
+            DcCircuitResult(
+                tag=one.tag,
+                name=one.name,
+                bar=drawn.bar[one.tag],
+                panel=one.panel,
+                loads=drawn.loads[one.tag],
+                current_a=drawn.current_a[one.tag],
+                start_a=drawn.start_a[one.tag],
+                ampacity_a=copper[one.tag][0],
+                drop_share=copper[one.tag][1],
+            )
+            for one in circuits
+        ),
+        panels=tuple(
+            DcPanelResult(
+                tag=one.tag,
+                name=one.name,
+                bar=drawn.bar[one.tag],
+                current_a=drawn.current_a[one.tag],
+                ampacity_a=copper[one.tag][0],
+                drop_share=copper[one.tag][1],
+                ways_taken=taken.count(one.tag),
+                ways_free=one.ways - taken.count(one.tag),
+            )
+            for one in panels
+        ),
+        bars=drawn.bars,
+    )
 
 
 class _Side:
@@ -110,56 +181,22 @@ class _Side:
 
     # ---- parts ----
 
-    def circuit(self, one: DcCircuit) -> DcCircuitResult:
-        bar = circuit_bar(self.whole, one)
-        own = tuple(load for load in self.loads if load.circuit == one.tag)
-        current = self._current(f"{one.tag} current", (load.tag for load in own), bar)
+    def start(self, tag: str, current: Figure, bar: str) -> Figure:
+        """What a circuit draws while its hardest load starts."""
+        own = (load for load in self.loads if load.circuit == tag)
         start_w = max((load.running_w * (load.start_multiple - 1) for load in own), default=0.0)
-        start = Figure(
-            name=f"{one.tag} start",
-            value=current.value + start_w / self._low_v(bar),
+        return Figure(
+            name=f"{tag} start",
+            value=current.value + start_w / self.low_v(bar),
             unit="A",
             formula="current + largest start of one above its running ÷ lowest voltage",
-            inputs=(
-                current,
-                Given("Largest start above running", start_w, "W"),
-                Given("Lowest", self._low_v(bar), "V"),
-            ),
+            inputs=(current, Given("Largest start above running", start_w, "W"), Given("Lowest", self.low_v(bar), "V")),
             source=TEXTBOOK,
-        )
-        ampacity, drop = self._copper(one.tag, one.size, one.length_m, current, bar)
-        return DcCircuitResult(
-            tag=one.tag,
-            name=one.name,
-            bar=bar,
-            panel=one.panel,
-            loads=tuple(load.tag for load in own),
-            current_a=current,
-            start_a=start,
-            ampacity_a=ampacity,
-            drop_share=drop,
         )
 
     def bar_of_panel(self, one: DcPanel) -> str:
         switch = next((switch for switch in self.whole.dc.switches if switch.feeds == one.tag), None)
         return switch.now if switch is not None else bar_tag(self.whole, one.bar)
-
-    def panel(self, one: DcPanel) -> DcPanelResult:
-        bar = self.bar_of_panel(one)
-        inside = {circuit.tag for circuit in self.whole.dc.circuits if circuit.panel == one.tag}
-        tags = (load.tag for load in self.loads if load.circuit in inside)
-        current = self._current(f"{one.tag} feeder current", tags, bar)
-        ampacity, drop = self._copper(one.tag, one.size, one.length_m, current, bar)
-        return DcPanelResult(
-            tag=one.tag,
-            name=one.name,
-            bar=bar,
-            current_a=current,
-            ampacity_a=ampacity,
-            drop_share=drop,
-            ways_taken=len(inside),
-            ways_free=one.ways - len(inside),
-        )
 
     def bar(self, tag: str) -> BarResult:
         stated = bar_of(self.whole, tag)
@@ -170,8 +207,8 @@ class _Side:
             tag=tag,
             name=name,
             volts=stated.volts if stated is not None else self.bank_class,
-            demand_a=self._current(f"{tag} DC loads together", (load.tag for load in own), tag),
-            given_a=None if tag == self.own else _given(tag, feeding, self._low_v(tag)),
+            demand_a=self.current(f"{tag} DC loads together", (load.tag for load in own), tag),
+            given_a=None if tag == self.own else _given(tag, feeding, self.low_v(tag)),
             energy_wh=self._energy(tag, own),
         )
 
@@ -191,7 +228,7 @@ class _Side:
 
     # ---- sums ----
 
-    def _low_v(self, bar: str) -> float:
+    def low_v(self, bar: str) -> float:
         """Lowest working voltage of a bar [V]: of the bank on its own bar, else what converters hold."""
         if bar == self.own:
             return self.ratings.lowest_working_v.value
@@ -221,30 +258,33 @@ class _Side:
                 best = _Worst(steps.values[0][at], when(self.brief, profile, steps.times_min[at]))
         return best
 
-    def _current(self, name: str, tags: Iterable[str], bar: str) -> Figure:
+    def current(self, name: str, tags: Iterable[str], bar: str) -> Figure:
+        """What loads draw together at their worst minute."""
         worst = self._worst(tags)
         return Figure.quotient(
             name=name,
             unit="A",
             formula="power of what is painted at its worst minute ÷ lowest working voltage",
-            inputs=(Given("Together", worst.watts, "W"), Given("Lowest working voltage", self._low_v(bar), "V")),
+            inputs=(Given("Together", worst.watts, "W"), Given("Lowest working voltage", self.low_v(bar), "V")),
             source=TEXTBOOK,
             limit=worst.words,
         )
 
-    def _copper(self, tag: str, size: str, length_m: float, current: Figure, bar: str) -> tuple[Figure, Figure]:
-        stated, nominal = self.whole.wiring, self._low_v(bar)
-        metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(size, stated.insulation_c), "ohm")
-        drop = Figure(
-            name=f"{tag} drop",
-            value=2 * length_m * metre.value * current.value / nominal,
-            unit="1",
-            formula="2 × length × resistance per metre × current ÷ voltage",
-            inputs=(Given("Length, one way", length_m, "m"), metre, current, Given("Voltage", nominal, "V")),
-            source=TEXTBOOK,
-            limit="copper only",
-        )
-        return wire_ampacity(stated, tag, size), drop
+
+def _copper(stated: Wiring, one: DcCircuit | DcPanel, drawn: Drawn) -> tuple[Figure, Figure]:
+    """What the wire of a circuit or feeder may carry, and its drop."""
+    current, nominal = drawn.current_a[one.tag], drawn.low_v[drawn.bar[one.tag]]
+    metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
+    drop = Figure(
+        name=f"{one.tag} drop",
+        value=2 * one.length_m * metre.value * current.value / nominal,
+        unit="1",
+        formula="2 × length × resistance per metre × current ÷ voltage",
+        inputs=(Given("Length, one way", one.length_m, "m"), metre, current, Given("Voltage", nominal, "V")),
+        source=TEXTBOOK,
+        limit="copper only",
+    )
+    return wire_ampacity(stated, one.tag, one.size), drop
 
 
 def wire_ampacity(stated: Wiring, tag: str, size: str) -> Figure:

@@ -15,7 +15,8 @@ from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, con
 from weighty_axle.design.wiring.lengths import length, measured
 from weighty_axle.design.wiring.runs import LOAD_FACTOR
 from weighty_axle.job.models.charging import VEHICLE, Converter
-from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.job.stated import Place
 from weighty_axle.job.systems import HOUSE, System, bar_of, bar_tag, fed_by
 from weighty_axle.physics.electric.protection import next_rating_a
@@ -37,7 +38,7 @@ class FeedRun(Struct, frozen=True, kw_only=True):
     drop_share: Figure | None
 
 
-def feeds(whole: Job, system: System) -> tuple[FeedRun, ...]:
+def feeds(whole: Job, wiring: Wiring, system: System) -> tuple[FeedRun, ...]:
     """Feeds of a system: those from the vehicle's own bar belong to the house, those to a fed bar to what feeds it.
 
     Source: converter datasheets; ampacity tables of reference/.
@@ -50,16 +51,16 @@ def feeds(whole: Job, system: System) -> tuple[FeedRun, ...]:
         for one in whole.converters:
             if one.start == VEHICLE:
                 shared.setdefault(one.feed or f"{one.tag} feed", []).append(one)
-        found += [_from_vehicle(whole, name, tuple(several)) for name, several in shared.items()]
+        found += [_from_vehicle(whole, wiring, name, tuple(several)) for name, several in shared.items()]
     for one in whole.converters:
         end = bar_tag(whole, one.end)
         stated = bar_of(whole, end)
         if stated is not None and stated.bank is None and fed_by(whole, end) == system.bar:
-            found.append(_to_bar(whole, one, end, stated.place))
+            found.append(_to_bar(whole, wiring, one, end, stated.place))
     return tuple(found)
 
 
-def _from_vehicle(whole: Job, name: str, several: tuple[Converter, ...]) -> FeedRun:
+def _from_vehicle(whole: Job, wiring: Wiring, name: str, several: tuple[Converter, ...]) -> FeedRun:
     low, _ = volts_of(whole, VEHICLE)
     takes = tuple(
         Given(
@@ -82,10 +83,12 @@ def _from_vehicle(whole: Job, name: str, several: tuple[Converter, ...]) -> Feed
     )
     lengths = [one.feed_m for one in several if one.feed_m is not None]
     found = measured(name, max(lengths)) if lengths else None
-    return _feed(whole, name, VEHICLE, " ".join(one.tag for one in several), several, current, found, low)
+    return _feed(
+        whole.practice, wiring, name, VEHICLE, " ".join(one.tag for one in several), several, current, found, low
+    )
 
 
-def _to_bar(whole: Job, one: Converter, end: str, place: Place) -> FeedRun:
+def _to_bar(whole: Job, wiring: Wiring, one: Converter, end: str, place: Place) -> FeedRun:
     low, _ = volts_of(whole, end)
     held = one.spec.output_v or low
     current = Figure(
@@ -97,11 +100,12 @@ def _to_bar(whole: Job, one: Converter, end: str, place: Place) -> FeedRun:
         source="converter datasheet",
     )
     one_way = length(f"{one.tag} to {end}", one.lead_m, one.place, place)
-    return _feed(whole, f"{one.tag} to {end}", one.tag, end, (one,), current, one_way, held)
+    return _feed(whole.practice, wiring, f"{one.tag} to {end}", one.tag, end, (one,), current, one_way, held)
 
 
 def _feed(
-    whole: Job,
+    practice: Practice,
+    stated: Wiring,
     tag: str,
     start: str,
     end: str,
@@ -110,7 +114,7 @@ def _feed(
     one_way: Figure | None,
     volts: float,
 ) -> FeedRun:
-    ratings = tables.fuse_ratings(whole.practice)
+    ratings = tables.fuse_ratings(practice)
     needed = current.value * LOAD_FACTOR
     fuse = Figure(
         name=f"{tag} fuse",
@@ -122,11 +126,11 @@ def _feed(
     )
     chosen = drop = None
     if one_way is not None:
-        table = tables.ampacity_tables()[whole.wiring.ampacity_table]
-        choices = conductor_choices(whole.wiring, table, one_way.value, current.value, fuse.value, volts)
+        table = tables.ampacity_tables()[stated.ampacity_table]
+        choices = conductor_choices(stated, table, one_way.value, current.value, fuse.value, volts)
         chosen = next((one for one in choices if not one.against), None)
         if chosen is not None:
-            celsius = whole.wiring.insulation_c
+            celsius = stated.insulation_c
             metre = Given(f"Resistance per metre at {celsius} °C", ohm_per_m(chosen.size, celsius), "ohm")
             drop = Figure(
                 name=f"{tag} drop",

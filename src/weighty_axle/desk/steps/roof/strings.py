@@ -21,7 +21,7 @@ from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import click_into_string
-from weighty_axle.job.models.roof import String
+from weighty_axle.job.models.roof import Roof, String
 from weighty_axle.job.tags import next_tag
 from weighty_axle.units import MASS, VOLTAGE, System, show
 
@@ -65,6 +65,7 @@ class StringsLeaf(Leaf):
         )
         self.presses["Rank ways to string"].setObjectName("firm")
         self._said = SaidLine()
+        self._asked_of: Roof | None = None
         self.model = Records(session, system, COLUMNS, self._said.setText, self)
         self.table = table_view(self.model, tr("Ways to string"), wide=0)
         self.column.addWidget(self.table, 2)
@@ -80,11 +81,13 @@ class StringsLeaf(Leaf):
     def start(self) -> None:
         """Rank in the background."""
         design = self.session.shown.design
+        self._asked_of = design.job.roof
         self.work(tr("Ranking ways to string"), partial(_rank, design), self._ranked, self._said.setText)
 
     def start_others(self) -> None:
         """Rank the best way on every controller of the table in the background."""
         design = self.session.shown.design
+        self._asked_of = design.job.roof
         self.work(tr("Trying other controllers"), partial(_others, design), self._ranked, self._said.setText)
 
     def _ranked(self, found: tuple[Plan, ...] | None) -> None:
@@ -94,6 +97,11 @@ class StringsLeaf(Leaf):
         self._said.setText("" if found else tr("No string of these modules fits the controllers' windows."))
         if found:
             self.table.selectRow(0)
+
+    def _ranked_unasked(self, found: tuple[Plan, ...] | None) -> None:
+        """A ranking nobody pressed for never takes the place of one somebody did, of the same roof."""
+        if self._asked_of != self.session.shown.job.roof:
+            self._ranked(found)
 
     def _take(self) -> None:
         at = self.table.currentIndex().row()
@@ -141,7 +149,9 @@ class StringsLeaf(Leaf):
         self.plan.update()
         self.chart.update()
         if shown.job.roof.modules and shown.job.roof.controllers:
-            self.quietly((shown.job.roof, shown.job.bank, shown.job.site), partial(_rank, shown.design), self._ranked)
+            self.quietly(
+                (shown.job.roof, shown.job.bank, shown.job.site), partial(_rank, shown.design), self._ranked_unasked
+            )
 
     def _show_guard(self) -> None:
         """Protection at the controller of the string that clicks go to."""
