@@ -74,10 +74,16 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
     for name, (words, _) in _COMMANDS.items():
         command = commands.add_parser(name, help=words, description=words)
-        if name in ("derive", "check", "pack"):
+        if name in ("derive", "check", "pack", "fill"):
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
-        if name in ("derive", "check"):
+        if name in ("derive", "check", "fill"):
             command.add_argument("--json", action="store_true", help="open data instead of text")
+        if name == "fill":
+            command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
+            command.add_argument("--to", dest="end", default="100%", metavar="SHARE", help="as 100%%")
+            command.add_argument("--mix", metavar="NAME", help="state of the sources: 'sun, P50'; none: all")
+            command.add_argument("--loads", action="store_true", help="with the mean loads of the design day")
+            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
         if name == "demo":
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
@@ -193,6 +199,22 @@ def _check(options: argparse.Namespace) -> int:
     return int(any(one.rule.severity == "stop" for one in findings))
 
 
+def _fill(options: argparse.Namespace) -> int:
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.data.filling import fill_data, fill_lines
+
+    design = derive(read_job(options.job))
+    own = next((one for one in (design, *design.others) if one.system.key == options.system), None)
+    if own is None:
+        raise RuntimeError(f"There is no system {options.system}.")
+    asked = (options.start, options.end, options.mix, options.loads)
+    if options.json:
+        _print_json(fill_data(own, *asked))
+    else:
+        print(*fill_lines(own, *asked), sep="\n")
+    return 0
+
+
 def _pack(options: argparse.Namespace) -> int:
     from datetime import date
 
@@ -285,6 +307,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "demos": ("list the demo jobs", _demos),
     "derive": ("print every computed figure", _derive),
     "check": ("print the findings", _check),
+    "fill": ("tell how long the bank takes to fill: current, voltage and charge against time", _fill),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

@@ -252,9 +252,9 @@ LAWS = {
     ),
     "an alternator that spares more": (
         "eye-clinic",
-        "charging.alternator.hot_share",
+        "charging.alternators[AL1].hot_share",
         np.linspace(0.4, 0.8, 5),
-        ("charging.alternator_budget_a",),
+        ("budgets[VEHICLE].spare.spare_a[slow]", "budgets[VEHICLE].spare.spare_a[cruise]"),
         (),
     ),
     "a wider track": ("eye-clinic", "vehicle.track_m", np.linspace(1.8, 2.3, 6), (), ("place.right_minus_left_kg",)),

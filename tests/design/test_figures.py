@@ -29,6 +29,9 @@ ENDINGS = {
     "W/K": "_w_per_k",
     "N": "_n",
     "kg_per_m2": "_kg_per_m2",
+    "l/h": "_l_per_h",
+    "l/kWh": "_l_per_kwh",
+    "l": "_l",
 }
 
 

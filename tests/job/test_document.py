@@ -26,6 +26,7 @@ from weighty_axle.job.edits.inverters import set_stacking
 from weighty_axle.job.edits.roof import turn_module
 from weighty_axle.job.files import journal, store
 from weighty_axle.job.models.brief import ALL_YEAR, Load, Span
+from weighty_axle.job.models.versions import FORMAT_VERSION
 from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 
@@ -92,7 +93,7 @@ def _zip(*members: tuple[str, bytes], lie: bool = False) -> bytes:
     return raw.replace(b"job.json", b"job.jsoN", 1) if lie else raw
 
 
-def test_a_document_of_version_four_states_the_same_in_version_five(clinic):
+def test_a_document_of_version_four_states_the_same_in_the_present_one(clinic):
     """As a program of version 4 wrote it: alternator chargers are converters from the vehicle's bar into the house's,
     and what they give and take is what it was.
     """
@@ -111,14 +112,39 @@ def test_a_document_of_version_four_states_the_same_in_version_five(clinic):
     assert [one.tag for one in job.converters] == [one["tag"] for one in old]
     assert {(one.start, one.end, one.works) for one in job.converters} == {("VEHICLE", "", "engine")}
     assert [one.spec.output_w for one in job.converters] == [one["spec"]["output_w"] for one in old]
-    assert job.roof.remote[0].azimuth_deg == 135.0 and job.format_version == 5
+    assert job.roof.remote[0].azimuth_deg == 135.0 and job.format_version == FORMAT_VERSION
     # 3 x 1000 W / 48 V into the bank; 3 x 1000 W / 0.92 / 28 V out of the alternator.
-    charging = derive(store.decode(raw)).charging
-    engine = next(part for mix in charging.mixes for part in mix.parts if part.name == "Alternator")
-    assert engine.value == pytest.approx(3000 / 48) and charging.alternator_demand_a.value == pytest.approx(
-        3000 / 0.92 / 28
-    )
+    design = derive(store.decode(raw))
+    engine = next(part for mix in design.charging.mixes for part in mix.parts if part.name == "Alternator")
+    assert engine.value == pytest.approx(3000 / 48)
+    assert design.budgets[0].asked_a.value == pytest.approx(3000 / 0.92 / 28)
     assert store.decode(raw) == clinic
+
+
+def test_a_document_of_version_five_states_the_same_in_the_present_one():
+    """As a program of version 5 wrote it: its one alternator has a tag that nothing else has, on the bar it was on; a
+    load that charged the bank charges the house bar.
+    """
+    document = json.loads((Path(jobs.__file__).parent / "old" / "library-bus-5.json").read_bytes())
+    old = document["charging"]["alternator"]
+    ac, dc = (next(one for one in document["loads"] if one["supply"].startswith("DC") is on) for on in (False, True))
+    ac["charges_bank"] = dc["charges_bank"] = True  # on DC that said nothing
+    dc["tag"] = "AL1"
+    job = store.decode(json.dumps(document).encode())
+    (one,) = job.charging.alternators
+    assert (one.tag, one.bar, one.rated_a, one.hot_share, one.low_v) == (
+        "AL2",
+        document["charging"]["alternator_bar"],
+        old["rated_a"],
+        old["hot_share"],
+        None,
+    )
+    assert [load.charges for load in job.loads if load.charges] == [job.wiring.board.tag]
+    assert (job.stages, job.charging.system_limit_a) == ((), document["charging"]["system_limit_a"])
+    design = derive(job)
+    assert design.budgets[0].spare.spare_a["cruise"].value == pytest.approx(
+        old["rated_a"] * old["hot_share"] - old["vehicle_a"]
+    )
 
 
 def test_the_schema_asks_for_what_the_reader_asks_for(clinic):

@@ -34,6 +34,8 @@ SUFFIXES = (
     "_ohm",
     "_c",
     "_s",
+    "_rpm",
+    "_l_per_h",
     "_min",
     "_h",
     "_mm",
@@ -48,6 +50,11 @@ SUFFIXES = (
 )
 PLAIN = {  # shares, ratios and counts need no unit
     "share",
+    "load_share",
+    "idle_share",
+    "ratio",
+    "start_below",
+    "stop_above",
     "level",
     "duty",
     "power_factor",

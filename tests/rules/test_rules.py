@@ -16,6 +16,7 @@ from weighty_axle.job.edits.edit import Edit, move, set_value
 from weighty_axle.job.edits.inverters import add_panel, add_selector, set_stacking
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take_module_out
 from weighty_axle.job.models.brief import Load, Span, Stay
+from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.vehicle import Axle, Trailer
 from weighty_axle.job.models.wiring import Fitted
@@ -98,6 +99,14 @@ COUPLED = (
 )
 
 SHARED = [v(f"converters[ALT{n}].feed", "Rear cable") for n in (1, 2, 3)]
+
+
+def seen_by(tag, on_v, off_v):
+    """A charger that sees the engine by these voltages."""
+    return [
+        v(f"converters[{tag}].{name}", value)
+        for name, value in (("senses", "voltage"), ("on_v", on_v), ("off_v", off_v))
+    ]
 
 
 def fitted(amps, run="W-MAIN", **more):
@@ -223,7 +232,7 @@ FIRES = {
     ),
     "inverters.legs-joined": ("sound_clinic", [contacts("MAIN.L1 MAIN.L2")]),
     "inverters.energy-loop": ("puppet", [v("ac.inverters_fed_from", "MAIN")]),
-    "inverters.charger-loop": ("puppet", [v("loads[LD5].charges_bank", True)]),
+    "inverters.charger-loop": ("puppet", [v("loads[LD5].charges", "DB1")]),
     "inverters.pins-live": ("puppet", [contacts("INV1.out IN1.L1")]),
     "inverters.across-dead": ("sound_clinic", [set_stacking("legs_in_phase")]),
     "inverters.across-weak": ("one_pedestal", [v("inverters.sources[P50].legs_in_phase", True)]),
@@ -315,11 +324,73 @@ FIRES = {
     "charging.sum-over-bank": ("sound_clinic", [set_pack_count(4), v("charging.system_limit_a", None)]),
     "charging.limit-over-bank": ("puppet", [v("charging.system_limit_a", 700.0)]),
     "charging.source-over-bank": ("puppet", [v("bank.spec.charge_a", 20.0), v("charging.system_limit_a", 80.0)]),
-    "charging.alternator-over": ("sound_clinic", [v("charging.alternator.rated_a", 200.0)]),
-    "charging.chargers-without-alternator": ("sound_clinic", [v("charging.alternator", None)]),
+    "charging.alternator-over": ("wired", [v("charging.alternators[AL1].rated_a", 200.0)]),
+    "charging.alternator-idle": ("wired", [v("charging.alternators[AL1].idle_share", 0.4)]),
+    "charging.alternator-vehicle": ("wired", [v("charging.alternators[AL1].vehicle_a", 170.0)]),
+    "charging.curve-over-label": ("wired", [v("charging.alternators[AL1].curve", (SpeedPoint(1500.0, 300.0),))]),
+    "charging.no-margin": ("wired", [v("charging.alternators[AL1].curve", (SpeedPoint(1500.0, 200.0),))]),
+    "charging.chargers-without-alternator": ("wired", [v("charging.alternators", ())]),
+    "charging.feed-collapses": (
+        "wired",
+        [
+            *SHARED,
+            v("wiring.drop_allowed", 0.2),
+            v("charging.alternators[AL1].low_v", 20.0),
+            v("converters[ALT1].feed_m", 58.0),
+            v("converters[ALT1].branch_m", 58.0),
+        ],
+    ),
+    "charging.feed-drop": ("wired", [*SHARED, v("converters[ALT1].feed_m", 9.0), v("converters[ALT1].branch_m", 9.0)]),
+    "charging.engine-hunts": ("wired", seen_by("ALT1", 24.0, 23.0)),
+    "charging.engine-unsaid": ("wired", [v("converters[ALT1].senses", "unsaid")]),
+    "charging.sag-unbridged": ("wired", [*seen_by("ALT1", 26.9, 25.5), v("charging.alternators[AL1].low_v", 26.4)]),
+    "charging.starting-emptied": ("wired", [v("converters[ALT1].works", "always")]),
+    "charging.starting-unsuited": (
+        "staged",
+        [v("bars[DB12].bank.role", "starting"), v("converters[DCY].spec.output_v", 15.1)],
+    ),
+    "charging.starting-alone": ("staged", [v("bars[DB12].bank.role", "starting"), v("converters[DCY]", None)]),
+    "charging.over-cold": ("sound_clinic", [v("bank.spec.charge_cool_c", 30.0), v("bank.spec.charge_cool_a", 5.0)]),
+    "charging.goes-round": (
+        "staged",
+        [
+            Edit(
+                "",
+                lambda job: replace(
+                    job,
+                    converters=(
+                        *job.converters,
+                        plants.converter("DCR", "Maintainer 48 to 12 V 5 A", "DB12", "", works="always"),
+                    ),
+                ),
+            )
+        ],
+    ),
+    "charging.generator-light": (
+        "puppet",
+        [
+            v("inverters.sources[GEN1].generator.rated_va", 20_000.0),
+            v("inverters.sources[GEN1].generator.continuous_share", 0.05),
+        ],
+    ),
+    "charging.generator-never-full": ("puppet", [v("inverters.sources[GEN1].generator.rated_va", 200.0)]),
+    "charging.generator-hours": ("puppet", [v("inverters.sources[GEN1].generator.quiet_from_h", 9.0)]),
+    "charging.generator-quiet": ("puppet", [v("inverters.sources[GEN1].generator.start_below", 0.001)]),
+    "charging.generator-order": ("puppet", [v("inverters.sources[GEN1].generator.stop_above", 0.2)]),
+    "charging.generator-load-start": ("puppet", [v("inverters.sources[GEN1].generator.start_load_w", 50_000.0)]),
+    "charging.generator-bond": ("puppet", [v("inverters.sources[GEN1].generator.bond_seen", False)]),
+    "charging.converter-start": (
+        "staged",
+        [
+            v("dc.switches[DS1].now", "DBF"),
+            v("loads[LD7].start_multiple", 12.0),
+            v("converters[DCX].spec.output_a", 8.0),
+        ],
+    ),
+    "charging.drop-out-dark": ("spared", [v("loads[LD7].must_run", True), v("dc.switches[DS1].now", "DBF")]),
     "charging.no-sun": ("puppet", [v("roof.modules", ())]),
     "charging.converter-short": ("staged", [v("dc.switches[DS1].now", "DBF"), v("converters[DCX].spec.output_a", 0.5)]),
-    "charging.bar-unfed": ("staged", [v("converters[DCX]", None)]),
+    "charging.bar-unfed": ("staged", [v("converters[DCX]", None), v("dc.switches[DS1].now", "DBF")]),
     "charging.converter-class": ("staged", [v("converters[DCX].spec.output_v", 26.4)]),
     "charging.supply-over-cells": ("staged", [v("converters[DCY].spec.output_v", 15.1)]),
     "charging.thresholds-missing": ("transfer", [v("converters[DCT].on_v", None)]),
@@ -413,9 +484,25 @@ def coupled(puppet):
 
 
 @pytest.fixture(scope="module")
+def wired(sound_clinic):
+    """The clinic with chargers that see the engine by a wire, and an alternator that carries them idling too."""
+    job = v("charging.alternators[AL1].idle_share", 0.6).apply(sound_clinic)
+    for one in job.converters:
+        job = v(f"converters[{one.tag}].senses", "wire").apply(job)
+    return job
+
+
+@pytest.fixture(scope="module")
 def staged(puppet):
     """The theatre with a kept 12 V bank, a new 12 V bar and an either-or switch."""
     return plants.staged(puppet)
+
+
+@pytest.fixture(scope="module")
+def spared(staged):
+    """The same with nothing that must run on DC."""
+    loads = tuple(replace(load, must_run=False) for load in staged.loads)
+    return replace(staged, loads=loads)
 
 
 @pytest.fixture(scope="module")

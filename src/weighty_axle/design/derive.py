@@ -21,8 +21,14 @@ from weighty_axle.design.brief.equipment import EquipmentResult, equipment
 from weighty_axle.design.brief.profiles import loss_curve, profile, profile_pieces
 from weighty_axle.design.brief.seasons import seasons_lived
 from weighty_axle.design.brief.stays import ItineraryResult, itinerary
-from weighty_axle.design.charging.converters import ConverterEnd, alternator_demand, direct_alternator, ends_at
+from weighty_axle.design.charging.budget import Budget, Spare, budgets, loads_on_alternators, spares
+from weighty_axle.design.charging.converters import ConverterEnd, direct_alternators, ends_at
+from weighty_axle.design.charging.engine import Detection, detections
+from weighty_axle.design.charging.generators import GeneratorRun, generator_runs
 from weighty_axle.design.charging.mixes import ChargingResult, charging
+from weighty_axle.design.charging.paths import Way, charged, charger_loads, feeding, rounds
+from weighty_axle.design.charging.starting import Starting, starting
+from weighty_axle.design.charging.states import StatesOfSources, states_of_sources
 from weighty_axle.design.figures import Figure, figures_in
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit, ac_wiring, before_loads, live_circuits
 from weighty_axle.design.inverters.asleep import StorageResult, storage
@@ -41,10 +47,11 @@ from weighty_axle.design.roof.fixings import FixingResult, fixings
 from weighty_axle.design.roof.protection import InputProtection, pv_protection
 from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
-from weighty_axle.design.sharing import beside, in_order
+from weighty_axle.design.sharing import beside, in_order, of_house, plant_of
 from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
-from weighty_axle.design.wiring.feeds import FeedRun, feeds
+from weighty_axle.design.wiring.feeds import FeedRun, cable_ohms, feeds
 from weighty_axle.design.wiring.leads import stacks_at
+from weighty_axle.design.wiring.low_side import LowSide, low_side
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
@@ -87,16 +94,25 @@ class Design(Struct, frozen=True, kw_only=True):
     remote: tuple[RemoteResult, ...]
     protection: tuple[InputProtection, ...]
     fixings: FixingResult
+    spares: tuple[Spare, ...]
     charging: ChargingResult
+    source_states: StatesOfSources
+    rounds: tuple[tuple[Way, ...], ...]
+    generators: tuple[GeneratorRun, ...]
     place: PlaceResult
     wiring: WiringResult
     feeds_in: tuple[FeedRun, ...]
+    budgets: tuple[Budget, ...]
+    detections: tuple[Detection, ...]
+    starting: tuple[Starting, ...]
+    low_side: LowSide
     settings: SettingsResult
 
     def figures(self) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`."""
+        without = {"system", "job", "whole", "others", "items", "ac", "circuits", "states", "rounds", "spares"}
         for name in self.__struct_fields__:
-            if name not in ("system", "job", "whole", "others", "items", "ac", "circuits", "states"):
+            if name not in without:
                 yield from figures_in(getattr(self, name), name)
 
 
@@ -145,6 +161,12 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("bank_class", voltage_class, ("ratings.nominal_v.value",)),
     # What must run, kind of day by kind of day: a ribbon painted on one leaves the sums of the others as they are.
     Answer("ac", ac_wiring, ("job.ac", "job.inverters")),
+    Answer(
+        "charger_loads",
+        charger_loads,
+        ("whole.loads", "whole.groups", "whole.ac", "whole.inverters", "whole.wiring.board.tag"),
+    ),
+    Answer("feeding", feeding, ("plant", "charger_loads", "system")),
     Answer("feeds", feeds_of, ("job.loads", "job.ac", "job.inverters")),
     Answer("loss", loss_curve, ("job.inverters",)),
     Answer("before", before_loads, ("job.ac", "job.loads", "ac")),
@@ -164,7 +186,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
-    Answer("circuits", live_circuits, ("job.ac", "job.loads", "feeds", "job.inverters")),
+    Answer("circuits", live_circuits, ("job.ac", "job.loads", "feeds", "job.inverters", "feeding")),
     Answer("states", states, ("ac", "circuits", "job.inverters")),
     Answer("cases", duty_cases, ("ac", "circuits", "states", "job.inverters.sources")),
     Answer("motors", motors_of, ("job.loads",)),
@@ -210,8 +232,10 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("fixings", fixings, ("job.roof",)),
     # Charging, weight, copper, set points.
     Answer("stacks", stacks_at, ("plant", "system", "job.inverters")),
-    Answer("direct_a", direct_alternator, ("job.charging", "job.wiring.board.tag", "job.bank.spec")),
-    Answer("demand_a", alternator_demand, ("plant", "job.charging")),
+    Answer("direct_a", direct_alternators, ("job.charging", "job.wiring.board.tag", "job.bank.spec")),
+    Answer("on_alternators", loads_on_alternators, ("plant", "whole.loads")),
+    Answer("spares", spares, ("plant", "on_alternators")),
+    Answer("charged", charged, ("job.loads",)),
     Answer(
         "charging",
         charging,
@@ -227,11 +251,36 @@ TABLE: tuple[Answer | Each, ...] = (
             "ends",
             "beside",
             "direct_a",
-            "demand_a",
+            "charged",
+            "charger_loads",
+            "job.wiring.board.tag",
+            "cold.coldest_c",
+            "job.bank.spec",
         ),
     ),
+    Answer(
+        "source_states",
+        states_of_sources,
+        (
+            "plant",
+            "job.charging",
+            "job.inverters",
+            "sources",
+            "ratings",
+            "ends",
+            "spares",
+            "beside",
+            "charging",
+            "charged",
+            "charger_loads",
+            "job.wiring.board.tag",
+            "job.bank.spec.chemistry",
+        ),
+    ),
+    Answer("rounds", rounds, ("plant", "charger_loads")),
+    Answer("generators", generator_runs, ("job.inverters", "sources", "ratings", "brief")),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed")),
-    Answer("feeds_in", feeds, ("plant", "job.wiring", "system")),
+    Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -248,6 +297,11 @@ TABLE: tuple[Answer | Each, ...] = (
             "whole.fitted",
         ),
     ),
+    Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring")),
+    Answer("budgets", budgets, ("plant", "spares", "cable_ohms", "system")),
+    Answer("detections", detections, ("plant", "budgets")),
+    Answer("starting", starting, ("plant", "detections")),
+    Answer("low_side", low_side, ("plant", "direct", "whole.loads", "system")),
     Answer(
         "settings",
         settings,
@@ -318,7 +372,7 @@ class Deriver:
     def _one(self, system: System, whole: Job, part: Job, beside: tuple[Beside, ...]) -> Design:
         """Design of one system; `part` is it as a job of its own."""
         if self._plant is None or any(
-            one is not now for one, now in zip(_plant_of(self._plant), _plant_of(whole), strict=True)
+            one is not now for one, now in zip(plant_of(self._plant), plant_of(whole), strict=True)
         ):
             self._plant = whole
         found: dict[str, Any] = {"job": part, "whole": whole, "plant": self._plant, "beside": beside, "system": system}
@@ -338,7 +392,7 @@ class Deriver:
         kept = self._last
         if kept is None or system.key == HOUSE or kept.system != system or kept.beside != others:
             return None
-        return kept if part == kept.job and _of_house(whole) == _of_house(kept.whole) else None
+        return kept if part == kept.job and of_house(whole) == of_house(kept.whole) else None
 
     def derive(self, job: Job) -> Design:
         """Design of a job: of its house system, with those of the others beside it.
@@ -358,30 +412,6 @@ class Deriver:
         house = made.pop(HOUSE)
         made = {key: replace(one, whole=job, items=house.items, place=house.place) for key, one in made.items()}
         return replace(house, others=tuple(made[one.key] for one in there[1:])) if made else house
-
-
-def _plant_of(whole: Job) -> tuple[object, ...]:
-    """What bars, converters and groups follow from. Answers about these read `plant`: a job that states all of it
-    as the present one does, and stays the very object while it does. How cables are laid is not among it: what asks
-    for that reads `job.wiring`.
-    """
-    return (
-        whole.converters,
-        whole.dc,
-        whole.bars,
-        whole.groups,
-        whole.wiring.board,
-        whole.wiring.converter_efficiency,
-        whole.charging,
-        whole.practice,
-        whole.bank.spec,
-        whole.bank.series,
-    )
-
-
-def _of_house(whole: Job) -> tuple[object, ...]:
-    """What other systems read of the house: its voltage class, its bar's tag, the alternator, what is on the roof."""
-    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof
 
 
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")

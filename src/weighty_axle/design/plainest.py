@@ -119,6 +119,18 @@ def _converter(job: Job) -> charging.Converter:
     )
 
 
+def _speed_point(job: Job) -> charging.SpeedPoint:
+    """The next point of a curve: faster than any stated, so that it can stand at the end."""
+    points = [point for one in job.charging.alternators for point in one.curve]
+    fastest = max((point.shaft_rpm for point in points), default=1000.0)
+    return charging.SpeedPoint(min(fastest + 1000.0, 30_000.0), max((point.amps for point in points), default=40.0))
+
+
+def _load_point(job: Job) -> charging.LoadPoint:
+    points = [point for one in job.converters for point in one.spec.curve]
+    return charging.LoadPoint(min(1.0, round(max((point.load_share for point in points), default=0.0) + 0.1, 3)), 0.9)
+
+
 def _bar(job: Job) -> wiring.Bar:
     return wiring.Bar(
         tag=next_tag(job, "board"),
@@ -197,7 +209,16 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     roof.Controller: _controller,
     roof.RemoteArray: _array,
     charging.Converter: _converter,
-    charging.Alternator: lambda _job: charging.Alternator(rated_a=150.0, volts=28.0, hot_share=0.6, vehicle_a=30.0),
+    charging.Alternator: lambda job: charging.Alternator(
+        tag=next_tag(job, "alternator"), rated_a=150.0, volts=28.0, hot_share=0.6, vehicle_a=30.0
+    ),
+    charging.SpeedPoint: _speed_point,
+    charging.LoadPoint: _load_point,
+    charging.Stage: lambda job: charging.Stage(
+        tag=next_tag(job, "stage"),
+        name=f"Stage {len(job.stages) + 1}",
+        stands={one.tag: one.now for one in job.dc.switches},
+    ),
     wiring.Bar: _bar,
     wiring.DcPanel: lambda job: wiring.DcPanel(tag=next_tag(job, "DC panel"), name="New DC panel", size=_MIDDLE(job)),
     wiring.DcCircuit: lambda job: wiring.DcCircuit(

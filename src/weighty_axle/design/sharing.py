@@ -1,4 +1,6 @@
-"""What other systems of a job take from a bank: groups that share it, converters that carry to bars with banks."""
+"""What other systems of a job take from a bank: groups that share it, converters that carry to bars with banks; and
+what each reads of the others.
+"""
 
 from __future__ import annotations
 
@@ -112,3 +114,27 @@ def _carried(one: Converter, kind: str, design: Design | None, most: float) -> B
     need = design.brief.days[kind].bank_energy_wh.value / 24 / one.spec.efficiency if design is not None else 0.0
     watts = min(most, need) + one.spec.own_w
     return BesideDay(kind=kind, seasons=SEASONS, times_min=(0, DAY_MIN), watts=(watts,))
+
+
+def plant_of(whole: Job) -> tuple[object, ...]:
+    """What bars, converters and groups follow from. Answers about these read `plant`: a job that states all of it
+    as the present one does, and stays the very object while it does. How cables are laid is not among it: what asks
+    for that reads `job.wiring`.
+    """
+    return (
+        whole.converters,
+        whole.dc,
+        whole.bars,
+        whole.groups,
+        whole.wiring.board,
+        whole.wiring.converter_efficiency,
+        whole.charging,
+        whole.practice,
+        whole.bank.spec,
+        whole.bank.series,
+    )
+
+
+def of_house(whole: Job) -> tuple[object, ...]:
+    """What other systems read of the house: its voltage class, its bar's tag, the alternator, what is on the roof."""
+    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof

@@ -21,6 +21,8 @@ of its own, entries (parts in a row), values in a row, values by name.
 
 UNITS = {
     "_w_per_mk": "W/(m·K)",
+    "_l_per_h": "l/h",
+    "_rpm": "1/min",
     "_kg_per_m2": "kg/m²",
     "_km_per_h": "km/h",
     "_per_c": "per °C",
@@ -64,7 +66,8 @@ REFERS: dict[str, tuple[str, ...]] = {
     "Group.bar": ("board",),
     "Converter.start": ("board",),
     "Converter.end": ("board",),
-    "Charging.alternator_bar": ("board",),
+    "Alternator.bar": ("board",),
+    "Load.charges": ("board",),
     "DcPanel.bar": ("board",),
     "DcCircuit.panel": ("DC panel",),
     "DcCircuit.bar": ("board",),

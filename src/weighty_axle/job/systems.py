@@ -127,7 +127,7 @@ def part_of(job: Job, key: str) -> Job:
         charging=replace(
             job.charging,
             system_limit_a=bar.charge_limit_a,
-            alternator=job.charging.alternator if job.charging.alternator_bar == bar.tag else None,
+            alternators=tuple(one for one in job.charging.alternators if one.bar == bar.tag),
         ),
     )
 

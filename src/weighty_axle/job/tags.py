@@ -59,6 +59,8 @@ KINDS = (
     Kind("lane", ("roof.lanes",), "LN"),
     Kind("string", ("roof.strings",), "S"),
     Kind("array", ("roof.remote",), "RA"),
+    Kind("alternator", ("charging.alternators",), "AL"),
+    Kind("stage", ("stages",), "SG"),
 )
 """Every kind of thing that has a tag. A new one is added here, and edits, checks, sheets and tables know it."""
 _STEMS = {kind.word: kind.stem for kind in KINDS}

@@ -26,8 +26,9 @@ def test_mixes_by_hand(clinic):
             "Hooked up, engine running": sun + shore + engine,
         }
     )
-    assert result.alternator_budget_a.value == pytest.approx(280 * 0.6 - 45)
-    assert result.alternator_demand_a.value == pytest.approx(3000 / 0.92 / 28)
+    (budget,) = derive(clinic).budgets
+    assert budget.spare.spare_a["slow"].value == pytest.approx(280 * 0.6 - 45)
+    assert budget.asked_a.value == pytest.approx(3000 / 0.92 / 28)
     assert derive(changed(clinic, charging__system_limit_a=150.0)).charging.into_bank_a.value == 150
 
 

@@ -24,7 +24,11 @@ from weighty_axle.job.models.brief import Load, Span
 def test_loads_without_a_circuit_hang_where_they_are_fed(clinic, feed, stacking, lines):
     load = replace(clinic.loads[0], circuit="")
     wired = live_circuits(
-        replace(clinic.ac, circuits=()), (load,), {load.tag: feed}, v(clinic, "inverters.stacking", stacking).inverters
+        replace(clinic.ac, circuits=()),
+        (load,),
+        {load.tag: feed},
+        v(clinic, "inverters.stacking", stacking).inverters,
+        (),
     )
     assert [one.lines for one in wired] == [lines]
 

@@ -166,12 +166,8 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
 
     Source: physics.sun (Ineichen and Perez, Faiman); losses as stated in the job.
     """
-    roof, bank_v = design.job.roof, design.bank.nominal_v.value
-    groups = []
-    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
-    for controller, result in zip(roof.controllers, design.roof.controllers, strict=True):
-        tags = [tag for string in design.roof.strings if string.tag in result.strings for tag in string.modules]
-        groups.append(([by_tag[tag] for tag in tags], controller.spec.output_a * bank_v))
+    roof = design.job.roof
+    groups = _groups(design)
     months, clearness = [], clearness_of(roof.sky, place.latitude_deg)
     best: tuple[float, ...] = ()
     noon = 0.0
@@ -257,6 +253,37 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
         ),
         best_day=best,
     )
+
+
+def _groups(design: Design) -> list[tuple[list[ModuleSpec], float]]:
+    """Modules of every controller, and the power at which it cuts off [W]."""
+    roof, bank_v = design.job.roof, design.bank.nominal_v.value
+    by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
+    groups = []
+    for controller, result in zip(roof.controllers, design.roof.controllers, strict=True):
+        tags = [tag for string in design.roof.strings if string.tag in result.strings for tag in string.modules]
+        groups.append(([by_tag[tag] for tag in tags], controller.spec.output_a * bank_v))
+    return groups
+
+
+def sun_day_w(design: Design, place: SunnyPlace, month: int, stay: str) -> Floats:
+    """Power into the bank through the mean day of a month, in steps of a quarter of an hour by the sun's time [W], with
+    arrays elsewhere that are there at a stay.
+
+    Source: sun_yield, remote_day_wh.
+    """
+    roof, light = design.job.roof, lights(place, design.job.roof.sky, design.job.site)[month]
+    total: Floats = np.zeros(24 * STEPS_PER_H)
+    clear, grey = light.clear.global_w_per_m2, light.overcast_w_per_m2
+    for share, plane in ((light.clear_share, clear), (1 - light.clear_share, grey)):
+        curve = _day(_groups(design), plane, light.air_c, roof.rise_c, roof.losses)[3]
+        total = total + share * roof.losses.shade * np.asarray(curve)
+    shape = light.clear_share * clear + (1 - light.clear_share) * grey
+    sum_h = float(shape.sum()) / STEPS_PER_H
+    for array in roof.remote:
+        if sum_h and (not array.stays or stay in array.stays):
+            total = total + remote_day_wh(design, array, place)[month].value / sum_h * shape
+    return total
 
 
 def remote_day_wh(design: Design, array: RemoteArray, place: SunnyPlace) -> tuple[Figure, ...]:

@@ -22,11 +22,12 @@ class ConverterEnd(Struct, frozen=True, kw_only=True):
     """One converter as seen from a bar.
 
     `gives_a` is the most it carries into the bar, `takes_a` the most it draws from it; 0 where it does not that way.
-    `other` is the bar at its other end.
+    `other` is the bar at its other end; `starts_here` says whether it starts at this one.
     """
 
     converter: Converter
     other: str
+    starts_here: bool
     gives_a: Figure
     takes_a: Figure
 
@@ -70,6 +71,7 @@ def ends_at(whole: Job, bar: str, bank: BankRatings) -> tuple[ConverterEnd, ...]
             ConverterEnd(
                 converter=one,
                 other=other,
+                starts_here=start == bar,
                 gives_a=_gives(one, bank) if into else _none(one, "gives"),
                 takes_a=_takes(one, bank, volts_of(whole, other)[1]) if out else _none(one, "takes"),
             )
@@ -82,9 +84,10 @@ def volts_of(whole: Job, bar: str) -> tuple[float, float]:
     stated = bar_of(whole, bar)
     if stated is not None:
         return BAR_V[stated.volts]
-    if bar == VEHICLE and whole.charging.alternator is not None:
-        high = whole.charging.alternator.volts
-        return high * 12 / 14.4, high
+    held = [one for one in whole.charging.alternators if one.bar == bar]
+    if bar == VEHICLE and held:
+        high = max(one.volts for one in held)
+        return min(high * 12 / 14.4, *(one.low_v or high for one in held)), high
     return BAR_V[24] if bar == VEHICLE else BAR_V[house_class(whole)]
 
 
@@ -137,48 +140,38 @@ def _takes(one: Converter, bank: BankRatings, other_v: float) -> Figure:
     )
 
 
-def alternator_demand(whole: Job, stated: Charging) -> Figure | None:
-    """What converters take from the alternator's bar while the engine runs; None without an alternator.
-
-    Source: converter datasheets; textbook relation.
+def direct_alternators(stated: Charging, bar: str, pack: PackSpec) -> Figure | None:
+    """What alternators straight on this bar give at their most; None where there is none, or where the bank takes by
+    its voltage what it needs, as lead-acid does: beside other sources an alternator gives it that much less.
     """
-    alternator = stated.alternator
-    if alternator is None:
+    own = tuple(one for one in stated.alternators if one.bar == bar)
+    if not own or pack.chemistry in ("flooded", "agm"):
         return None
-    takes = [
-        Given(
-            f"{one.tag} takes",
-            min(
-                output_w(one.spec, volts_of(whole, bar_tag(whole, one.end))[1]) / one.spec.efficiency,
-                (one.spec.input_a or math.inf) * alternator.volts,
-            ),
-            "W",
-        )
-        for one in whole.converters
-        if one.start == stated.alternator_bar
-    ]
-    return Figure(
-        name="Alternator chargers take",
-        value=sum(one.value for one in takes) / alternator.volts,
-        unit="A",
-        formula="Σ output ÷ efficiency ÷ alternator voltage, each at most its input limit",
-        inputs=(*takes, Given("Alternator voltage", alternator.volts, "V")),
-        source="converter datasheet; " + TEXTBOOK,
-    )
-
-
-def direct_alternator(stated: Charging, bar: str, pack: PackSpec) -> Figure | None:
-    """What an alternator straight on this bar gives at its most; None where it is on another, or where the bank takes
-    by its voltage what it needs, as lead-acid does.
-    """
-    alternator = stated.alternator
-    if alternator is None or stated.alternator_bar != bar or pack.chemistry in ("flooded", "agm"):
-        return None
-    return Figure.difference(
+    return Figure.total(
         name="Alternator, straight",
         unit="A",
-        formula="nameplate − vehicle loads",
-        inputs=(Given("Nameplate", alternator.rated_a, "A"), Given("Vehicle's own loads", alternator.vehicle_a, "A")),
+        formula="Σ nameplate − vehicle loads",
+        inputs=(
+            *(Given(f"Nameplate of {one.tag}", one.rated_a, "A") for one in own),
+            *(Given(f"Vehicle's own loads, {one.tag}", -one.vehicle_a, "A") for one in own),
+        ),
         source=TEXTBOOK,
         limit="cold; nothing but the bank's own voltage holds it back",
     )
+
+
+def takes_from(whole: Job, bar: str) -> tuple[tuple[Converter, str], ...]:
+    """Converters that can take from a bar while the engine runs, each with the bar it carries to."""
+    found = []
+    for one in whole.converters:
+        start, end = bar_tag(whole, one.start), bar_tag(whole, one.end)
+        if start == bar:
+            found.append((one, end))
+        elif end == bar and one.both_ways:
+            found.append((one, start))
+    return tuple(found)
+
+
+def input_w(whole: Job, one: Converter, to: str) -> float:
+    """What a converter takes at full output [W]."""
+    return output_w(one.spec, volts_of(whole, to)[1]) / one.spec.efficiency + one.spec.own_w

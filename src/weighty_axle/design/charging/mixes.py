@@ -1,4 +1,4 @@
-"""Step Charging: what all sources together push into the bank, and what the alternator can spare."""
+"""What all sources together push into the bank."""
 
 from __future__ import annotations
 
@@ -10,10 +10,14 @@ from msgspec.structs import replace
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.beside import Beside
 from weighty_axle.design.charging.converters import ConverterEnd
+from weighty_axle.design.charging.outlets import ac_chargers, plugged_chargers
+from weighty_axle.design.charging.paths import ChargerLoad
 from weighty_axle.design.figures import PRACTICE, SAME, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.sources import SourceRow
 from weighty_axle.design.roof.elsewhere import RemoteResult
 from weighty_axle.design.roof.strings import RoofResult
+from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.charging import Charging
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Roof
@@ -28,14 +32,13 @@ class Mix(Struct, frozen=True, kw_only=True):
 
 
 class ChargingResult(Struct, frozen=True, kw_only=True):
-    """Every mix of sources against the bank; the alternator's budget where there is one."""
+    """The mixes of sources against the bank: what it takes whole, with one pack out, and at its coldest."""
 
     mixes: tuple[Mix, ...]
     worst_a: Figure
     into_bank_a: Figure
     safe_limit_a: Figure
-    alternator_budget_a: Figure | None
-    alternator_demand_a: Figure | None
+    cold_limit_a: Figure
 
 
 def charging(
@@ -50,19 +53,25 @@ def charging(
     ends: tuple[ConverterEnd, ...],
     beside: tuple[Beside, ...],
     direct_a: Figure | None,
-    demand_a: Figure | None,
+    loads: tuple[Load, ...],
+    chargers: tuple[ChargerLoad, ...],
+    bar: str,
+    coldest_c: Figure,
+    packs: PackSpec,
 ) -> ChargingResult:
     """Sum of charge sources against the bank's limit; arrays elsewhere are all set up at once, on the road those on a
     trailer.
 
     `stacks` are all inverters on the bar, `ends` the converters at it, `beside` what else hangs on the bank, `direct_a`
-    an alternator straight on it.
+    an alternator straight on it, `chargers` those on the AC side of the whole job.
 
-    Source: textbook relations; alternator share as stated in the job.
+    Source: textbook relations; datasheets.
     """
     sun = _sun(roof, stated_roof, stacks)
     held = _held_back(stacks, sun)
     shore = _with_beside(_shore(inverters, ladder, bank), beside)
+    outlets = ac_chargers(loads, chargers, bar, bank)
+    plugged = (shore, *(one for one in (plugged_chargers(outlets),) if one.value > 0))
     engine_ends = tuple(end for end in ends if end.by_engine and end.gives_a.value)
     engine = Figure.total(
         name="Alternator",
@@ -75,7 +84,10 @@ def charging(
         name="Converters",
         unit="A",
         formula="Σ of the converters that carry into this bar without the engine",
-        inputs=tuple(end.gives_a for end in ends if not end.by_engine and end.gives_a.value),
+        inputs=(
+            *(end.gives_a for end in ends if not end.by_engine and end.gives_a.value),
+            *(one.gives_a for one in outlets if one.always),
+        ),
         source="converter datasheet",
     )
     set_up = _elsewhere("Arrays elsewhere", remote, stated_roof, roof, bank)
@@ -86,15 +98,15 @@ def charging(
     parked, driving = ((one,) if one.value > 0 else () for one in (set_up, towed))
     always = (carried,) if carried.value > 0 else ()
     mixes = [_mix("Parked in sun", sun, *parked, *always)]
-    if inverters.units or shore.value > 0:
+    if inverters.units or len(plugged) > 1:
         mixes += [
-            _mix("Hooked up, night", shore, *always),
-            _mix("Hooked up in sun", sun, *parked, shore, *held, *always),
+            _mix("Hooked up, night", *plugged, *always),
+            _mix("Hooked up in sun", sun, *parked, *plugged, *held, *always),
         ]
     if engine.value > 0:
         mixes += [
             _mix("Driving in sun", sun, *driving, engine, *always),
-            _mix("Hooked up, engine running", sun, *parked, shore, *held, engine, *always),
+            _mix("Hooked up, engine running", sun, *parked, *plugged, *held, engine, *always),
         ]
     worst = max((mix.total_a for mix in mixes), key=lambda one: one.value)
     limit = Given("System charge limit", stated.system_limit_a if stated.system_limit_a is not None else math.inf, "A")
@@ -116,8 +128,7 @@ def charging(
             inputs=(bank.charge_limit_a, bank.one_pack_out_charge_a),
             source=PRACTICE,
         ),
-        alternator_budget_a=_budget(stated),
-        alternator_demand_a=demand_a,
+        cold_limit_a=_cold_limit(bank, packs, coldest_c),
     )
 
 
@@ -259,20 +270,16 @@ def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRating
     )
 
 
-def _budget(stated: Charging) -> Figure | None:
-    alternator = stated.alternator
-    if alternator is None:
-        return None
-    return Figure(
-        name="Alternator can spare",
-        value=alternator.rated_a * alternator.hot_share - alternator.vehicle_a,
+def _cold_limit(bank: BankRatings, spec: PackSpec, coldest: Figure) -> Figure:
+    """What the bank takes with its cells as cold as they get."""
+    low, cool = Given("No charging below", spec.charge_low_c, "degC"), Given("Less below", spec.charge_cool_c, "degC")
+    share = spec.charge_cool_a / spec.charge_a if spec.charge_cool_a is not None else 1.0
+    part = 0.0 if coldest.value < spec.charge_low_c else share if coldest.value < spec.charge_cool_c else 1.0
+    return Figure.product(
+        name="Charge limit at the coldest",
         unit="A",
-        formula="nameplate × hot share − vehicle loads",
-        inputs=(
-            Given("Nameplate", alternator.rated_a, "A"),
-            Given("Share, hot and slow", alternator.hot_share, "1"),
-            Given("Vehicle's own loads", alternator.vehicle_a, "A"),
-        ),
-        source=PRACTICE,
-        limit="half to two thirds of nameplate when hot and slow",
+        formula="charge limit × what the datasheet leaves of it at that temperature",
+        inputs=(bank.charge_limit_a, Given("Left of it", part, "1")),
+        source="pack datasheet",
+        limit=f"cells at {coldest.value:.0f} °C; no charging below {low.value:.0f} °C, less below {cool.value:.0f} °C",
     )

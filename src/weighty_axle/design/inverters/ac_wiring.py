@@ -38,7 +38,7 @@ class LiveCircuit(Struct, frozen=True, kw_only=True):
     loads: tuple[str, ...]
     circuit: Circuit
     stated: bool
-    charges_bank: bool
+    feeds_back: bool
 
 
 class AcWiring(Struct, frozen=True, kw_only=True):
@@ -87,9 +87,12 @@ class AcWiring(Struct, frozen=True, kw_only=True):
 
 
 def live_circuits(
-    ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters
+    ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters, feeding: tuple[str, ...]
 ) -> tuple[LiveCircuit, ...]:
-    """Stated circuits with their lines, then one for every AC load that names none."""
+    """Stated circuits with their lines, then one for every AC load that names none.
+
+    `feeding` are the bars from which energy gets to the inverters' own: a charger of one of these feeds back.
+    """
     known = {circuit.tag: circuit for circuit in ac.circuits}
     members: dict[str, list[Load]] = {}
     loose = []
@@ -116,7 +119,7 @@ def live_circuits(
         leg = feeds[wide.tag] if wide is not None else feeds[own[0].tag] if own else circuit.leg
         lines = _lines_of(leg, inverters)
         panel = circuit.panel if circuit.panel in panels else usual(lines)
-        charger = any(load.charges_bank for load in own)
+        charger = any(load.charges in feeding for load in own)
         found.append(
             LiveCircuit(
                 tag=circuit.tag,
@@ -126,7 +129,7 @@ def live_circuits(
                 loads=tuple(load.tag for load in own),
                 circuit=circuit,
                 stated=True,
-                charges_bank=charger,
+                feeds_back=charger,
             )
         )
     for load in loose:
@@ -142,7 +145,7 @@ def live_circuits(
                 loads=(load.tag,),
                 circuit=circuit,
                 stated=False,
-                charges_bank=load.charges_bank,
+                feeds_back=load.charges in feeding,
             )
         )
     return tuple(found)

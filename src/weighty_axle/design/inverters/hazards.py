@@ -89,7 +89,7 @@ def _loops(state: LiveState, circuits: tuple[LiveCircuit, ...]) -> Iterator[Haza
                 )
                 break
     for circuit in circuits:
-        if circuit.charges_bank:
+        if circuit.feeds_back:
             by = next((one for line in circuit.lines for one in state.at(circuit.panel, line) if one.inverter), None)
             if by is not None:
                 yield Hazard(

@@ -1,10 +1,11 @@
-"""Feeds of converters where no bank's runs reach: from the vehicle's own bar, shared or each by itself, and from
-converters to bars they feed.
+"""Feeds of converters where no bank's runs reach: a shared cable from a bar with the leads that leave it, each by
+itself from the vehicle's own bar, and from converters to bars they feed.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 from msgspec import Struct
 
@@ -13,10 +14,10 @@ from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
 from weighty_axle.design.wiring.lengths import length, measured
-from weighty_axle.design.wiring.runs import LOAD_FACTOR
+from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import Job, Practice
-from weighty_axle.job.models.wiring import Wiring
+from weighty_axle.job.models.wiring import Fitted, Wiring
 from weighty_axle.job.stated import Place
 from weighty_axle.job.systems import HOUSE, System, bar_of, bar_tag, fed_by
 from weighty_axle.physics.electric.protection import next_rating_a
@@ -25,7 +26,11 @@ from weighty_axle.units import conductor_words
 
 
 class FeedRun(Struct, frozen=True, kw_only=True):
-    """A two-wire feed with its fuse; `length_m` is None where nothing says how long it is: then nothing is chosen."""
+    """A two-wire feed with its fuse; `length_m` is None where nothing says how long it is: then nothing is chosen.
+
+    `fused_at` are the ends that can deliver current, where a fuse stands; `loop_ohm` is the resistance of what was
+    chosen, out and back, 0 where nothing was.
+    """
 
     tag: str
     start: str
@@ -33,128 +38,214 @@ class FeedRun(Struct, frozen=True, kw_only=True):
     converters: tuple[str, ...]
     current_a: Figure
     fuse_a: Figure
+    fused_at: tuple[str, ...]
+    high_v: float
     length_m: Figure | None
     chosen: ConductorChoice | None
     drop_share: Figure | None
+    loop_ohm: float
+    fitted: Fitted | None
 
 
-def feeds(whole: Job, wiring: Wiring, system: System) -> tuple[FeedRun, ...]:
-    """Feeds of a system: those from the vehicle's own bar belong to the house, those to a fed bar to what feeds it.
+def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...]) -> tuple[FeedRun, ...]:
+    """Feeds of a system: shared cables from its bar, those from the vehicle's own bar where it is the house, those to a
+    fed bar from what feeds it. `fitted` is the protection chosen or found already.
 
     Source: converter datasheets; ampacity tables of reference/.
     """
     if system.shares_bank:
         return ()
-    found = []
-    if system.key == HOUSE:
-        shared: dict[str, list[Converter]] = {}
-        for one in whole.converters:
-            if one.start == VEHICLE:
-                shared.setdefault(one.feed or f"{one.tag} feed", []).append(one)
-        found += [_from_vehicle(whole, wiring, name, tuple(several)) for name, several in shared.items()]
-    for one in whole.converters:
-        end = bar_tag(whole, one.end)
-        stated = bar_of(whole, end)
-        if stated is not None and stated.bank is None and fed_by(whole, end) == system.bar:
-            found.append(_to_bar(whole, wiring, one, end, stated.place))
-    return tuple(found)
+    made = _Feeds(whole, wiring, {one.run: one for one in fitted if one.kind != "switch"})
+    return tuple(made.of(system))
 
 
-def _from_vehicle(whole: Job, wiring: Wiring, name: str, several: tuple[Converter, ...]) -> FeedRun:
-    low, _ = volts_of(whole, VEHICLE)
-    takes = tuple(
-        Given(
-            one.tag,
-            min(
-                output_w(one.spec, volts_of(whole, bar_tag(whole, one.end))[1]) / one.spec.efficiency / low,
-                one.spec.input_a or math.inf,
-            ),
-            "A",
+def cable_ohms(feeds: tuple[FeedRun, ...], wiring: WiringResult) -> dict[str, float]:
+    """Resistance of every cable that was chosen, out and back [ohm], by its tag."""
+    found = {feed.tag: feed.loop_ohm for feed in feeds if feed.loop_ohm}
+    for run in wiring.runs:
+        if run.chosen is not None and run.current_a.value:
+            found[run.tag] = run.chosen.drop_v / run.current_a.value
+    return found
+
+
+class _Feeds:
+    """The feeds while they are worked out."""
+
+    def __init__(self, whole: Job, wiring: Wiring, known: dict[str, Fitted]) -> None:
+        self.whole, self.wiring, self.known = whole, wiring, known
+
+    def of(self, system: System) -> Iterator[FeedRun]:
+        starts = (VEHICLE, system.bar) if system.key == HOUSE else (system.bar,)
+        shared: dict[tuple[str, str], list[Converter]] = {}
+        for one in self.whole.converters:
+            start = bar_tag(self.whole, one.start)
+            if start in starts and (one.feed or start == VEHICLE):
+                shared.setdefault((start, one.feed or f"{one.tag} feed"), []).append(one)
+        for (start, name), several in shared.items():
+            yield from self._from_bar(start, name, tuple(several))
+        for one in self.whole.converters:
+            end = bar_tag(self.whole, one.end)
+            stated = bar_of(self.whole, end)
+            if stated is not None and stated.bank is None and fed_by(self.whole, end) == system.bar:
+                yield self._to_bar(one, end, stated.place)
+
+    def _from_bar(self, start: str, name: str, several: tuple[Converter, ...]) -> Iterator[FeedRun]:
+        low, high = volts_of(self.whole, start)
+        takes = {
+            one.tag: Given(
+                one.tag,
+                min(
+                    (
+                        output_w(one.spec, volts_of(self.whole, bar_tag(self.whole, one.end))[1]) / one.spec.efficiency
+                        + one.spec.own_w
+                    )
+                    / low,
+                    one.spec.input_a or math.inf,
+                ),
+                "A",
+            )
+            for one in several
+        }
+        limit = f"{low:.1f} V at {'the vehicle’s bar' if start == VEHICLE else start}"
+        current = Figure.total(
+            name=f"{name} current",
+            unit="A",
+            formula="Σ of what the converters on it take at the lowest voltage",
+            inputs=tuple(takes.values()),
+            source="converter datasheet",
+            limit=limit,
         )
-        for one in several
-    )
-    current = Figure.total(
-        name=f"{name} current",
-        unit="A",
-        formula="Σ of what the converters on it take at the lowest voltage",
-        inputs=takes,
-        source="converter datasheet",
-        limit=f"{low:.1f} V at the vehicle's bar",
-    )
-    lengths = [one.feed_m for one in several if one.feed_m is not None]
-    found = measured(name, max(lengths)) if lengths else None
-    return _feed(
-        whole.practice, wiring, name, VEHICLE, " ".join(one.tag for one in several), several, current, found, low
-    )
+        lengths = [one.feed_m for one in several if one.feed_m is not None]
+        board = self._board(start)
+        found = (
+            measured(name, max(lengths))
+            if lengths
+            else length(name, None, board, several[0].place)
+            if board is not None
+            else None
+        )
+        ends = " ".join(one.tag for one in several)
+        back = any(one.both_ways for one in several)
+        yield self._feed(name, start, ends, several, current, found, (low, high), (start, ends) if back else (start,))
+        for one in several if several[0].feed else ():
+            if one.branch_m is None:
+                continue
+            own = Figure.total(
+                name=f"{one.tag} branch current",
+                unit="A",
+                formula="what it takes at the lowest voltage",
+                inputs=(takes[one.tag],),
+                source="converter datasheet",
+                limit=limit,
+            )
+            tag = f"{one.tag} branch"
+            there = (name, one.tag) if one.both_ways else (name,)
+            yield self._feed(tag, name, one.tag, (one,), own, measured(tag, one.branch_m), (low, high), there)
+
+    def _board(self, bar: str) -> Place | None:
+        stated = bar_of(self.whole, bar)
+        if stated is not None:
+            return stated.place
+        return None if bar == VEHICLE else self.whole.wiring.board.place
+
+    def _to_bar(self, one: Converter, end: str, place: Place) -> FeedRun:
+        low, high = volts_of(self.whole, end)
+        held = one.spec.output_v or low
+        current = Figure(
+            name=f"{one.tag} output current",
+            value=output_a(one.spec, held),
+            unit="A",
+            formula="rated output; what is rated in watts ÷ the voltage it holds",
+            inputs=(*rated(one.spec), Given("Voltage it holds", held, "V")),
+            source="converter datasheet",
+        )
+        tag = f"{one.tag} to {end}"
+        # Its own output, and that of others which feed the same bar.
+        others = any(bar_tag(self.whole, other.end) == end for other in self.whole.converters if other is not one)
+        there = (one.tag, end) if others or one.both_ways else (one.tag,)
+        one_way = length(tag, one.lead_m, one.place, place)
+        return self._feed(tag, one.tag, end, (one,), current, one_way, (held, high), there)
+
+    def _feed(
+        self,
+        tag: str,
+        start: str,
+        end: str,
+        several: tuple[Converter, ...],
+        current: Figure,
+        one_way: Figure | None,
+        volts: tuple[float, float],
+        fused_at: tuple[str, ...],
+    ) -> FeedRun:
+        fitted = self.known.get(tag)
+        fuse = _fuse(tag, current, self.whole.practice, fitted, several)
+        chosen = drop = None
+        loop = 0.0
+        if one_way is not None:
+            table = tables.ampacity_tables()[self.wiring.ampacity_table]
+            choices = conductor_choices(self.wiring, table, one_way.value, current.value, fuse.value, volts[0])
+            chosen = next((one for one in choices if not one.against), None)
+            if chosen is not None:
+                drop = _drop(tag, self.wiring.insulation_c, chosen, one_way, current, volts[0])
+                loop = drop.value * volts[0] / current.value if current.value else 0.0
+        return FeedRun(
+            tag=tag,
+            start=start,
+            end=end,
+            converters=tuple(one.tag for one in several),
+            current_a=current,
+            fuse_a=fuse,
+            fused_at=fused_at,
+            high_v=volts[1],
+            length_m=one_way,
+            chosen=chosen,
+            drop_share=drop,
+            loop_ohm=loop,
+            fitted=fitted,
+        )
 
 
-def _to_bar(whole: Job, wiring: Wiring, one: Converter, end: str, place: Place) -> FeedRun:
-    low, _ = volts_of(whole, end)
-    held = one.spec.output_v or low
-    current = Figure(
-        name=f"{one.tag} output current",
-        value=output_a(one.spec, held),
-        unit="A",
-        formula="rated output; what is rated in watts ÷ the voltage it holds",
-        inputs=(*rated(one.spec), Given("Voltage it holds", held, "V")),
-        source="converter datasheet",
-    )
-    one_way = length(f"{one.tag} to {end}", one.lead_m, one.place, place)
-    return _feed(whole.practice, wiring, f"{one.tag} to {end}", one.tag, end, (one,), current, one_way, held)
-
-
-def _feed(
-    practice: Practice,
-    stated: Wiring,
-    tag: str,
-    start: str,
-    end: str,
-    several: tuple[Converter, ...],
-    current: Figure,
-    one_way: Figure | None,
-    volts: float,
-) -> FeedRun:
+def _fuse(
+    tag: str, current: Figure, practice: Practice, fitted: Fitted | None, several: tuple[Converter, ...]
+) -> Figure:
+    """What is fitted, what the datasheet asks for at the output of one converter, or the next standard rating."""
     ratings = tables.fuse_ratings(practice)
     needed = current.value * LOAD_FACTOR
-    fuse = Figure(
+    asked = several[0].spec.fuse_a if len(several) == 1 and tag.startswith(f"{several[0].tag} to ") else None
+    if fitted is not None:
+        value, formula, source = fitted.amps, "as fitted", fitted.name
+    elif asked is not None:
+        value, formula, source = asked, "as the datasheet asks", "converter datasheet"
+    else:
+        value = next_rating_a(needed, ratings.amps) if needed <= max(ratings.amps) else needed
+        formula, source = (
+            "current × factor, next standard rating",
+            f"{ratings.source} (recalled; check against your copy)",
+        )
+    return Figure(
         name=f"{tag} fuse",
-        value=next_rating_a(needed, ratings.amps) if needed <= max(ratings.amps) else needed,
+        value=value,
         unit="A",
-        formula="current × factor, next standard rating",
+        formula=formula,
         inputs=(current, Given("Factor", LOAD_FACTOR, "ratio")),
-        source=f"{ratings.source} (recalled; check against your copy)",
+        source=source,
     )
-    chosen = drop = None
-    if one_way is not None:
-        table = tables.ampacity_tables()[stated.ampacity_table]
-        choices = conductor_choices(stated, table, one_way.value, current.value, fuse.value, volts)
-        chosen = next((one for one in choices if not one.against), None)
-        if chosen is not None:
-            celsius = stated.insulation_c
-            metre = Given(f"Resistance per metre at {celsius} °C", ohm_per_m(chosen.size, celsius), "ohm")
-            drop = Figure(
-                name=f"{tag} drop",
-                value=2 * one_way.value * metre.value * current.value / chosen.count / volts,
-                unit="1",
-                formula="2 × length × resistance per metre × current ÷ conductors ÷ voltage",
-                inputs=(
-                    one_way,
-                    metre,
-                    current,
-                    Given("Conductors in parallel", chosen.count, "count"),
-                    Given("Voltage", volts, "V"),
-                ),
-                source=TEXTBOOK,
-                limit=f"copper only; with {conductor_words(choice_name(chosen))}",
-            )
-    return FeedRun(
-        tag=tag,
-        start=start,
-        end=end,
-        converters=tuple(one.tag for one in several),
-        current_a=current,
-        fuse_a=fuse,
-        length_m=one_way,
-        chosen=chosen,
-        drop_share=drop,
+
+
+def _drop(tag: str, celsius: int, chosen: ConductorChoice, one_way: Figure, current: Figure, volts: float) -> Figure:
+    metre = Given(f"Resistance per metre at {celsius} °C", ohm_per_m(chosen.size, celsius), "ohm")
+    return Figure(
+        name=f"{tag} drop",
+        value=2 * one_way.value * metre.value * current.value / chosen.count / volts,
+        unit="1",
+        formula="2 × length × resistance per metre × current ÷ conductors ÷ voltage",
+        inputs=(
+            one_way,
+            metre,
+            current,
+            Given("Conductors in parallel", chosen.count, "count"),
+            Given("Voltage", volts, "V"),
+        ),
+        source=TEXTBOOK,
+        limit=f"copper only; with {conductor_words(choice_name(chosen))}",
     )

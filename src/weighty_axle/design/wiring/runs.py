@@ -196,6 +196,8 @@ def _asks(
         )
         asks.append(_charging_ask(controller, stated.board, figure))
     for end in ends:
+        if end.converter.feed and end.starts_here:  # it hangs on a shared cable
+            continue
         taken = end.takes_a.value > end.gives_a.value
         current, factor = (end.takes_a, LOAD_FACTOR) if taken else (end.gives_a, CHARGER_FACTOR)
         asks.append(_charging_ask(end.converter, stated.board, current, factor))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import functools
+import math
 import sys
 from collections.abc import Iterator, Sequence
 
@@ -17,6 +18,7 @@ from weighty_axle.desk.text import tip, tr
 from weighty_axle.rules.registry import Severity
 
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+TOP = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 CENTRE = Qt.AlignmentFlag.AlignCenter
 _WIDEST_PX_PER_POINT = 1.15
@@ -165,6 +167,12 @@ def bar(painter: QPainter, rect: QRectF, share: float, colour: str, *, limit_sha
             painter.drawRect(QRectF(x, rect.y(), filled.right() - x, rect.height()))
         painter.setPen(QPen(QColor(now.ink), 1.6))
         painter.drawLine(QPointF(x, rect.y() - 3), QPointF(x, rect.bottom() + 3))
+
+
+def even_step(span: float, most: int) -> float:
+    """A step of 1, 2 or 5 and noughts, so that at most so many fit into a span."""
+    ten = 10.0 ** math.floor(math.log10(span / most)) if span > 0 else 1.0
+    return next(step * ten for step in (1, 2, 5, 10) if span / (step * ten) <= most)
 
 
 def severity_mark(painter: QPainter, centre: QPointF, severity: Severity, size: float = 6.5) -> None:

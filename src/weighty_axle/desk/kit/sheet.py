@@ -398,15 +398,19 @@ def _kind_of(field: StatedField) -> Kind:
     return NUMBER
 
 
+_ON_VEHICLE = ("converters[", "charging.alternators[")
+"""What may be on the vehicle's own bar."""
+
+
 def _named_things(kinds: tuple[str, ...], path: str, job: Job) -> Options:
     """Tags a field may name, and what stands there already."""
     now = value_at(job, path)
     tags = tags_of(job, *kinds)
     more = ("INVERTERS",) if path.endswith("fed_from") and "panels" in path else ()
-    more = (VEHICLE,) if path.endswith((".start", ".alternator_bar")) and "board" in kinds else more
+    more = (VEHICLE,) if path.endswith((".start", ".bar")) and path.startswith(_ON_VEHICLE) else more
     known = ("", *more, *tags)
     names = {thing.tag: getattr(thing, "name", "") for _, thing in tagged(job)}
-    empty = tr("the house bar") if "board" in kinds and not path.endswith(".on") else tr("none")
+    empty = tr("the house bar") if "board" in kinds and not path.endswith((".on", ".charges")) else tr("none")
 
     def words(tag: str) -> str:
         return f"{tag} {names.get(tag, '')}".strip() or empty

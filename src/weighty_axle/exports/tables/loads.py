@@ -8,7 +8,7 @@ from pathlib import Path
 from weighty_axle.exports.tables.cells import heading_of, write_table
 from weighty_axle.job.models.brief import DayKind, Load, Pattern, Supply
 from weighty_axle.job.models.document import Job
-from weighty_axle.units import DURATION, FRACTION, NUMBER, POWER, Kind
+from weighty_axle.units import CURRENT, DURATION, FRACTION, NUMBER, POWER, Kind
 
 FIELDS: dict[str, Kind | type] = {
     "tag": str,
@@ -26,7 +26,8 @@ FIELDS: dict[str, Kind | type] = {
     "must_run": bool,
     "circuit": str,
     "on": str,
-    "charges_bank": bool,
+    "charges": str,
+    "charge_a": CURRENT,
     "winter": FRACTION,
     "spring": FRACTION,
     "summer": FRACTION,

@@ -95,6 +95,8 @@ def _judge(file: str, header: list[str], rows: Rows, job: Job) -> LoadsRead:
             reader.wrong("circuit", "there is no circuit with this tag")
         if cells.get("on") and cells["on"] not in bars:
             reader.wrong("on", "there is no bar or inverter group with this tag")
+        if cells.get("charges") and cells["charges"] not in tags_of(job, "board"):
+            reader.wrong("charges", "there is no bar with this tag")
         load = reader.load(tag, have.get(tag))
         problems += reader.problems
         if load is not None:

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from weighty_axle.job.edits.edit import WHOLE, Edit, value_at, with_value
 from weighty_axle.job.edits.inverters import fit_stacking, legs_for, open_dead_legs, remove_part, remove_unit
+from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import RemoteArray
@@ -123,8 +124,13 @@ def _without(job: Job, tag: str) -> Job:
     circuits = {one.tag for one in job.ac.circuits} | {one.tag for one in dc.circuits}
     circuits |= {one.tag for group in job.groups for one in group.ac.circuits}
     loads = tuple(
-        replace(load, circuit=load.circuit if load.circuit in circuits else "", on="" if load.on in gone else load.on)
-        if load.on in gone or (load.circuit and load.circuit not in circuits)
+        replace(
+            load,
+            circuit=load.circuit if load.circuit in circuits else "",
+            on="" if load.on in gone else load.on,
+            charges="" if load.charges in gone else load.charges,
+        )
+        if not gone.isdisjoint((load.on, load.charges)) or (load.circuit and load.circuit not in circuits)
         else load
         for load in job.loads
     )
@@ -132,8 +138,16 @@ def _without(job: Job, tag: str) -> Job:
         replace(one, bar="" if one.bar == tag else one.bar, unit="" if one.unit == tag else one.unit)
         for one in job.roof.controllers
     )
-    charging = replace(
-        job.charging, alternator_bar="VEHICLE" if job.charging.alternator_bar == tag else job.charging.alternator_bar
+    alternators = tuple(replace(one, bar=VEHICLE) if one.bar == tag else one for one in job.charging.alternators)
+    charging = replace(job.charging, alternators=alternators)
+    left = {one.tag for one in dc.switches}
+    stages = tuple(
+        replace(
+            one,
+            without=tuple(out for out in one.without if out != tag),
+            stands={switch: bar for switch, bar in one.stands.items() if switch in left and bar != tag},
+        )
+        for one in job.stages
     )
     return replace(
         job,
@@ -141,6 +155,7 @@ def _without(job: Job, tag: str) -> Job:
         loads=loads,
         roof=replace(job.roof, controllers=controllers),
         charging=charging,
+        stages=stages,
         groups=tuple(replace(group, bar="") if group.bar == tag else group for group in job.groups),
         converters=tuple(one for one in job.converters if tag not in (one.start, one.end)),
     )

@@ -59,6 +59,11 @@ class PackSpec(Stated, frozen=True, kw_only=True):
     charge_high_c: Annotated[Celsius, Meta(title="Charge up to", description="warmest cells that may be charged")] = (
         45.0
     )
+    charge_cool_c: Annotated[Celsius, Meta(title="Charge less below", description="cells cooler than this")] = 5.0
+    charge_cool_a: Annotated[
+        Annotated[float, Meta(ge=0.1, le=5000)] | None,
+        Meta(title="Charge, most, cool", description="below that; empty: the datasheet says nothing"),
+    ] = None
     discharge_low_c: Annotated[
         Celsius, Meta(title="Discharge from", description="coldest cells that may be discharged")
     ] = -20.0

@@ -57,6 +57,7 @@ class Stay(Stated, frozen=True, kw_only=True):
     day_kind: Annotated[Tag, Meta(title="Kind of day")]
     source: Annotated[Text, Meta(title="Hook-up", description="empty: none")] = ""
     driven_h: Annotated[float, Meta(ge=0, le=24, title="Driven", description="a day")] = 0.0
+    driven_from_h: Annotated[float, Meta(ge=0, le=24, title="Driven from", description="hour of the day")] = 8.0
 
 
 class Seasons(Stated, frozen=True, kw_only=True):
@@ -78,8 +79,8 @@ class Load(Stated, frozen=True, kw_only=True):
     """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws.
 
     A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`.
-    On a `circuit` (empty: one of its own) it takes that circuit's leg. `charges_bank`: it is a charger of the house
-    bank.
+    On a `circuit` (empty: one of its own) it takes that circuit's leg. `charges` names the DC bar it
+    is a charger of, and `charge_a` is what it puts there at most.
     """
 
     tag: Tag
@@ -99,9 +100,13 @@ class Load(Stated, frozen=True, kw_only=True):
     on: Annotated[
         Text, Meta(title="On", description="a DC bar or inverter group beside the first; empty: as its circuit says")
     ] = ""
-    charges_bank: Annotated[bool, Meta(title="Charges the bank", description="it is a charger of the house bank")] = (
-        False
-    )
+    charges: Annotated[
+        Text, Meta(title="Charges", description="a DC bar: it is a charger of that bar; empty: it is none")
+    ] = ""
+    charge_a: Annotated[
+        Annotated[float, Meta(ge=0.1, le=1000)] | None,
+        Meta(title="Charges with", description="into its bar; empty: 90 % of its power"),
+    ] = None
     seasons: Annotated[Seasons, Meta(title="Seasons")] = ALL_YEAR
     note: Annotated[Text, Meta(title="Note")] = ""
     patterns: Annotated[dict[str, Pattern], Meta(title="Days", description="painted on the Brief")] = field(

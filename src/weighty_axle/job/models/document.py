@@ -6,7 +6,7 @@ from msgspec import Meta
 
 from weighty_axle.job.models.bank import Bank, Pack, PackSpec
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Existing, Load, Stay
-from weighty_axle.job.models.charging import Charging, Converter, ConverterSpec
+from weighty_axle.job.models.charging import Alternator, Charging, Converter, ConverterSpec, Stage
 from weighty_axle.job.models.inverters import (
     AcSide,
     Circuit,
@@ -62,6 +62,7 @@ class Job(Stated, frozen=True, kw_only=True):
     bars: Annotated[tuple[Bar, ...], Meta(max_length=6, title="DC bars beside the house bar")] = ()
     groups: Annotated[tuple[Group, ...], Meta(max_length=6, title="Inverter groups beside the first")] = ()
     converters: Annotated[tuple[Converter, ...], Meta(max_length=24, title="Converters and DC chargers")] = ()
+    stages: Annotated[tuple[Stage, ...], Meta(max_length=12, title="Stages of the conversion")] = ()
     dc: Annotated[DcSide, Meta(title="DC panels and circuits")] = DcSide()
     fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
@@ -119,6 +120,8 @@ Tagged = (
     | DcPanel
     | DcCircuit
     | DcSwitch
+    | Alternator
+    | Stage
 )
 
 

@@ -135,7 +135,10 @@ ResidualMilliamps = Annotated[float, Meta(ge=0, le=1000)]
 
 
 class Generator(Stated, frozen=True, kw_only=True):
-    """A generator set: its label, and what height and heat take from it. Shares are of the rating."""
+    """A generator set: its label, what height and heat take from it, what it burns, and when it runs by itself.
+
+    Shares are of the rating, those of charge of the bank's usable energy.
+    """
 
     rated_va: Annotated[float, Meta(ge=10, le=200000, title="Rating", description="on its label")]
     power_factor: Annotated[CountedShare, Meta(title="Power factor", description="of its rating")] = 1.0
@@ -143,6 +146,25 @@ class Generator(Stated, frozen=True, kw_only=True):
     full_to_c: Annotated[float, Meta(ge=-20, le=60, title="Full up to", description="air temperature")] = 25.0
     lost_per_10_c: Annotated[Share, Meta(title="Lost per 10 degrees", description="above that")] = 0.02
     continuous_share: Annotated[CountedShare, Meta(title="For hours", description="share of the rating")] = 0.9
+    full_l_per_h: Annotated[
+        Annotated[float, Meta(ge=0.05, le=200)] | None,
+        Meta(title="Fuel at full load", description="empty: typical of its rating"),
+    ] = None
+    half_l_per_h: Annotated[
+        Annotated[float, Meta(ge=0.02, le=200)] | None,
+        Meta(title="Fuel at half load", description="empty: typical of its rating"),
+    ] = None
+    start_below: Annotated[Share, Meta(title="Starts below", description="charge of the bank")] = 0.3
+    stop_above: Annotated[Share, Meta(title="Stops above", description="charge of the bank")] = 0.8
+    start_load_w: Annotated[
+        Annotated[float, Meta(ge=1, le=1_000_000)] | None,
+        Meta(title="Starts above", description="AC load; empty: by charge only"),
+    ] = None
+    quiet_from_h: Annotated[float, Meta(ge=0, le=24, title="Quiet from", description="hour of the day")] = 22.0
+    bond_seen: Annotated[
+        bool, Meta(title="Bond looked at", description="somebody has seen whether neutral and frame are tied in it")
+    ] = False
+    quiet_to_h: Annotated[float, Meta(ge=0, le=24, title="Quiet to", description="hour of the day")] = 8.0
 
 
 class Source(Stated, frozen=True, kw_only=True):

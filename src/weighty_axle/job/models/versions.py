@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 Document = dict[str, Any]
@@ -67,7 +67,46 @@ def _four_to_five(document: Document) -> Document:
     return {**changed, "converters": converters} if converters else changed
 
 
-STEPS: tuple[Callable[[Document], Document], ...] = (_one_to_two, _two_to_three, _three_to_four, _four_to_five)
+def _five_to_six(document: Document) -> Document:
+    """Version 6 has alternators by tag, each on its bar, and chargers on the AC side name the bar they charge; version
+    5 had one alternator, and such a load charged the house bank.
+    """
+    charging = dict(document.get("charging", {}))
+    one, bar = charging.pop("alternator", None), charging.pop("alternator_bar", "VEHICLE")
+    if one is not None:
+        taken = set(_tags_in(document))
+        tag = next(name for number in range(1, len(taken) + 2) if (name := f"AL{number}") not in taken)
+        charging["alternators"] = [{**one, "tag": tag, "bar": bar}]
+    house = document.get("wiring", {}).get("board", {}).get("tag", "")
+    loads = []
+    for load in document.get("loads", []):
+        kept = {key: value for key, value in load.items() if key != "charges_bank"}
+        charger = load.get("charges_bank") and not str(load.get("supply", "")).startswith(
+            "DC"
+        )  # a DC one never counted
+        loads.append({**kept, "charges": house} if charger else kept)
+    return {**document, "charging": charging, "loads": loads}
+
+
+def _tags_in(value: Any) -> Iterator[str]:
+    """Every tag in a document."""
+    if isinstance(value, dict):
+        if isinstance(value.get("tag"), str):
+            yield value["tag"]
+        for inner in value.values():
+            yield from _tags_in(inner)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from _tags_in(inner)
+
+
+STEPS: tuple[Callable[[Document], Document], ...] = (
+    _one_to_two,
+    _two_to_three,
+    _three_to_four,
+    _four_to_five,
+    _five_to_six,
+)
 """Steps in order: the first brings version 1 to 2. A new one at the end makes a new version."""
 FORMAT_VERSION = 1 + len(STEPS)
 """Version of the documents this program writes."""

@@ -9,33 +9,19 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.charging import VEHICLE
-from weighty_axle.job.systems import bar_of
+from weighty_axle.job.systems import bar_of, load_bar
 from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
 
-@rule(
-    "charging.converter-short",
-    "stop",
-    "The loads on {bar} draw {demand}; its converters give {given}.",
-    "converter datasheet",
-    "When it drops out, everything on that bar is dark: a larger one, a second one, or a small bank as buffer.",
-)
-def converter_short(design: Design) -> Iterator[Hit]:
-    """A bar without a bank whose loads together are more than its converters give."""
-    for bar in design.direct.bars:
-        if bar.given_a is not None and over(bar.demand_a.value, bar.given_a.value):
-            feeding = [one.tag for one in design.whole.converters if one.end == bar.tag]
-            yield hit(bar.tag, *feeding, bar=bar.name, demand=bar.demand_a, given=bar.given_a)
-
-
 @rule("charging.bar-unfed", "stop", "Nothing feeds {bar}: it has no bank, and no converter ends there.", PRACTICE)
 def bar_unfed(design: Design) -> Iterator[Hit]:
-    """A bar with neither bank nor converter."""
+    """A bar with loads, and neither bank nor converter."""
     if design.system.key:
         return
     for bar in design.whole.bars:
-        if bar.bank is None and not any(one.end == bar.tag for one in design.whole.converters):
+        hung = any(load_bar(design.whole, load) == bar.tag for load in design.whole.loads)
+        if hung and bar.bank is None and not any(one.end == bar.tag for one in design.whole.converters):
             yield hit(bar.tag, bar=bar.name)
 
 

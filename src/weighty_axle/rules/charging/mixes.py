@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits.edit import Edit, set_value
-from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 
 
@@ -61,36 +60,6 @@ def source_over_bank(design: Design) -> Iterator[Hit]:
             if part.name not in seen and over(part.value, limit.value):
                 seen.add(part.name)
                 yield hit(source=part.name, amps=part, limit=limit)
-
-
-@rule(
-    "charging.alternator-over",
-    "stop",
-    "The alternator chargers take {demand}; hot and slow the alternator can spare {budget}.",
-    PRACTICE,
-)
-def alternator_over(design: Design) -> Iterator[Hit]:
-    """Chargers above the alternator's budget."""
-    budget, demand = design.charging.alternator_budget_a, design.charging.alternator_demand_a
-    if budget is not None and demand is not None and over(demand.value, budget.value):
-        chargers = [one for one in design.whole.converters if one.start == design.job.charging.alternator_bar]
-        remedy = (
-            set_value(f"converters[{chargers[-1].tag}]", None, f"Leave {chargers[-1].tag} out") if chargers else None
-        )
-        yield hit(*(charger.tag for charger in chargers), demand=demand, budget=budget, remedy=remedy)
-
-
-@rule(
-    "charging.chargers-without-alternator",
-    "stop",
-    "There are alternator chargers but no alternator is stated.",
-    PRACTICE,
-)
-def chargers_without_alternator(design: Design) -> Iterator[Hit]:
-    """Chargers with nothing to feed them."""
-    chargers = [one for one in design.whole.converters if one.start == VEHICLE and one.works == "engine"]
-    if chargers and design.whole.charging.alternator is None:
-        yield hit(*(charger.tag for charger in chargers))
 
 
 @rule("charging.no-sun", "note", "No modules charge the bank.", PRACTICE)

@@ -21,11 +21,14 @@ def _carried(design: Design) -> Iterator[tuple[Fitted, Figure, float, float, flo
     units = {unit.tag for unit in design.job.inverters.units}
     parts = {one.tag: one.current_a for one in design.direct.wires}
     strings = {one.tag: one for one in design.roof.strings}
+    feeds = {one.tag: one for one in design.feeds_in}
     for one in design.whole.fitted:
         if one.run in runs:
             run = runs[one.run]
             factor = LOAD_FACTOR if run.end in units or run.start == "bank" else CHARGER_FACTOR
             yield one, run.current_a, factor, design.bank.max_v.value, run.prospective_a.value
+        elif one.run in feeds:
+            yield one, feeds[one.run].current_a, LOAD_FACTOR, feeds[one.run].high_v, None
         elif one.run in parts:
             yield one, parts[one.run], LOAD_FACTOR, design.bank.max_v.value, None
         elif one.run in strings:

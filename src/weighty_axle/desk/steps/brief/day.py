@@ -70,6 +70,12 @@ def _season_edit(season: str) -> Any:
     return make
 
 
+def _bars(job: Job) -> tuple[tuple[str, str], ...]:
+    """DC bars a load can be a charger of."""
+    boards = (job.wiring.board, *job.bars)
+    return (("", tr("no bank")), *((one.tag, f"{one.tag} {one.name}") for one in boards))
+
+
 MORE_FIELDS = (
     Field("Group", "loads[{tag}].group", str, wide=2),
     Field("Power factor", "loads[{tag}].power_factor", NUMBER),
@@ -80,7 +86,7 @@ MORE_FIELDS = (
         Field(f"In {season}", f"loads[{{tag}}].seasons.{season}", FRACTION, make=_season_edit(season))
         for season in SEASONS
     ),
-    Field("Charges the bank", "loads[{tag}].charges_bank", bool),
+    Field("Charges", "loads[{tag}].charges", _bars),
     Field("Values from", "loads[{tag}].note", str, wide=2),
 )
 

@@ -1,4 +1,4 @@
-"""Bars: every DC bar with what feeds it, what its loads draw at their worst minute, and its energy a day."""
+"""Low voltage: every DC bar with what feeds it and what its loads draw, and what stays alive when a bank drops out."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QScrollArea
 from weighty_axle.design.derive import Design
 from weighty_axle.design.plainest import plainest
 from weighty_axle.design.wiring.direct import BarResult
-from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import LEFT, RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
@@ -24,7 +24,7 @@ from weighty_axle.job.stated import Stated
 from weighty_axle.job.systems import bar_of, bar_tag
 from weighty_axle.units import System, show
 
-_ROW, _LEFT = 92, 214
+_ROW, _LEFT = 96, 214
 
 
 def rows(house: Design) -> list[tuple[Design, BarResult]]:
@@ -67,6 +67,9 @@ class BarChart(Canvas):
         painter.drawLine(QPointF(_LEFT, y + 36), QPointF(width - 12, y + 36))
         words(painter, QRectF(_LEFT, y, width - _LEFT - 12, 30), self._comes_in(design, bar), size=8.5, wrap=True)
         drawn = tr("loads together {amps}").format(amps=show(bar.demand_a.value, "A"))
+        groups = [one for one in design.beside if bar.given_a is None]
+        for one in groups:
+            drawn += tr(" + {name} up to {watts}").format(name=one.name, watts=show(one.full_w.value, "W"))
         limit = bar.given_a
         if limit is not None:
             drawn += tr(" of {amps} that its converters give").format(amps=show(limit.value, "A"))
@@ -82,6 +85,7 @@ class BarChart(Canvas):
             painter.fillRect(track, QColor(now.track))
             share = min(1.0, bar.demand_a.value / limit.value)
             painter.fillRect(QRectF(track.x(), track.y(), track.width() * share, 7), QColor(now.steel))
+            self._moment(painter, design, bar, QRectF(_LEFT, y + 70, width - _LEFT - 130, 14))
         words(
             painter,
             QRectF(width - 128, y + 42, 116, 18),
@@ -96,6 +100,20 @@ class BarChart(Canvas):
         self.areas.append((QRectF(0, y, width, 40), bar.tag))
         painter.setPen(QPen(QColor(now.line), 1, Qt.PenStyle.SolidLine))
         painter.drawLine(QPointF(4, y + _ROW - 8), QPointF(width - 8, y + _ROW - 8))
+
+    def _moment(self, painter: QPainter, design: Design, bar: BarResult, rect: QRectF) -> None:
+        """What the hardest start asks of converters for a moment."""
+        fed = next((one for one in design.low_side.bars if one.tag == bar.tag), None)
+        if fed is None:
+            return
+        over = fed.start_a.value > fed.peak_a.value * (1 + 1e-6)
+        text = tr("a start brings it to {start} of {peak} for a moment · efficiency {eta}").format(
+            start=show(fed.start_a.value, "A"),
+            peak=show(fed.peak_a.value, "A"),
+            eta=show(fed.efficiency_share.value, "1"),
+        )
+        words(painter, rect, text, size=7.5, colour=look().stop if over else look().muted)
+        self.figures.append((rect, fed.start_a))
 
     def _comes_in(self, design: Design, bar: BarResult) -> str:
         """What feeds a bar, in words: its bank, converters with their current, and where they start."""
@@ -137,10 +155,13 @@ class BarsLeaf(Leaf):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(self.chart)
         self.column.addWidget(area, 1)
+        self.dropped = TwoLines()
+        self.column.addWidget(self.dropped)
         self.row_of(
             ("Add a bar", partial(self.add, "bars", Bar)),
             ("Add a converter", partial(self.add, "converters", Converter)),
         )
+        self.figures = self.figure_row()
         self.listen(self.chart)
         session.selected.connect(self._on_selected)
 
@@ -160,6 +181,28 @@ class BarsLeaf(Leaf):
             Command(tr("Add a converter"), "", partial(self.add, "converters", Converter)),
         ]
 
-    def show_shown(self, _shown: Shown) -> None:
+    def show_shown(self, shown: Shown) -> None:
+        side = shown.design.low_side
+        self.dropped.setText(_drop_words(shown.design))
+        figures = [figure for bar in side.bars for figure in (bar.demand_a, bar.given_a, bar.peak_a)]
+        self.figures.put((side.own_w, *figures[:4]))
         self.chart.updateGeometry()
         self.chart.update()
+
+
+def _drop_words(design: Design) -> str:
+    """What stays alive once the bank of the system on show has switched off."""
+    names = {load.tag: load.name for load in design.whole.loads}
+    drop = design.low_side.drop_out
+    dc = {load.tag for load in design.whole.loads if load.supply.startswith("DC")}
+    alive = [names[tag] for tag in drop.alive if tag in dc]
+    dark = [names[tag] for tag in drop.dark if tag in dc]
+    text = tr("When the bank of {name} switches off, unplugged: ").format(name=design.system.name)
+    text += tr("alive on DC: {loads}").format(loads=_few(alive)) if alive else tr("nothing on DC stays alive")
+    return text + (tr("; dark: {loads}.").format(loads=_few(dark)) if dark else ".")
+
+
+def _few(names: list[str]) -> str:
+    """The first few names, and how many more."""
+    more = len(names) - 4
+    return ", ".join(names[:4]) + (tr(" and {more} more").format(more=more) if more > 0 else "")

@@ -1,4 +1,4 @@
-"""Charging: every mix of sources stacked against what the bank takes."""
+"""Charging: what fills the bank, how long it takes, what must never be asked of an alternator, and who gives way."""
 
 from __future__ import annotations
 
@@ -6,6 +6,14 @@ from weighty_axle.desk.kit.leaves import StepView
 
 
 class ChargingView(StepView):
-    """Every mix of sources stacked against what the bank takes."""
+    """Sources, filling, alternator, engine, low voltage, generator and stages of a conversion."""
 
-    leaf_classes = (("Sources", "mixes.ChargingLeaf"), ("Bars", "bars.BarsLeaf"))
+    leaf_classes = (
+        ("Mix", "mixes.ChargingLeaf"),
+        ("Filling", "curves.FillingLeaf"),
+        ("Budget", "budget.BudgetLeaf"),
+        ("Engine", "engine.EngineLeaf"),
+        ("Low voltage", "bars.BarsLeaf"),
+        ("Generator", "generator.GeneratorLeaf"),
+        ("Stages", "stages.StagesLeaf"),
+    )

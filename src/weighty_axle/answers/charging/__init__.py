@@ -1,0 +1,1 @@
+"""Step Charging: filling, and the balance of a day."""
