@@ -35,7 +35,7 @@ TABLE: tuple[Step, ...] = (
     Step("bank", "Bank", "Design", "packs, links and limits"),
     Step("inverters", "Inverters", "Design", "legs, sources, panels and their states"),
     Step("roof", "Roof", "Design", "modules, strings and controller windows"),
-    Step("charging", "Charging", "Design", "all sources together against the bank"),
+    Step("charging", "Charging", "Design", "what fills the bank, and who gives way"),
     Step("place", "Place", "Design", "drag or nudge; the axles answer"),
     Step("wiring", "Wiring", "Design", "main DC runs: conductor, fuse, drop"),
     Step("year", "Year", "Prove", "every hour of a year on the road", "to come"),

@@ -133,7 +133,7 @@ def _spare(whole: Job, bar: str, on_bar: tuple[Given, ...]) -> Spare:
         gives_a=gives,
         spare_a={
             speed: Figure.difference(
-                name=f"Alternator can spare {SPEED_WORDS[speed]}",
+                name=f"To spare {SPEED_WORDS[speed]}",
                 unit="A",
                 formula="hot output − vehicle − margin",
                 inputs=(gives[speed], vehicle, margin),
@@ -245,7 +245,7 @@ def _chargers(whole: Job, ohms: dict[str, float], bar: str, lowest: Figure) -> t
             lost += 0.0 if math.isnan(volt) else (lowest.value - volt) * amp
         lines.append(Given(f"Cable {name}, out and back", shared, "ohm"))
     cable = Figure(
-        name="Lost in the cables to the chargers",
+        name="Lost in the chargers' cables",
         value=lost,
         unit="W",
         formula="Σ (voltage of the bar − at the charger) × its current",

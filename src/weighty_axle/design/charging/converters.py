@@ -174,4 +174,4 @@ def takes_from(whole: Job, bar: str) -> tuple[tuple[Converter, str], ...]:
 
 def input_w(whole: Job, one: Converter, to: str) -> float:
     """What a converter takes at full output [W]."""
-    return output_w(one.spec, volts_of(whole, to)[1]) / one.spec.efficiency + one.spec.own_w
+    return output_w(one.spec, volts_of(whole, to)[1]) / one.spec.efficiency

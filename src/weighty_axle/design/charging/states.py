@@ -186,7 +186,7 @@ def states_of_sources(
         held_to_a=limit,
         worst=worst,
         worst_a=Figure.total(
-            name="Most that sources give at one time",
+            name="Sources at their most",
             unit="A",
             formula="Σ of the sources in that state",
             inputs=tuple(Given(KIND_WORDS[part.kind], part.most_a, "A") for part in worst.parts),

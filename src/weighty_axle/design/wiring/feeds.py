@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.design.charging.converters import output_a, output_w, rated, volts_of
+from weighty_axle.design.charging.converters import input_w, output_a, rated, volts_of
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
@@ -94,14 +94,7 @@ class _Feeds:
         takes = {
             one.tag: Given(
                 one.tag,
-                min(
-                    (
-                        output_w(one.spec, volts_of(self.whole, bar_tag(self.whole, one.end))[1]) / one.spec.efficiency
-                        + one.spec.own_w
-                    )
-                    / low,
-                    one.spec.input_a or math.inf,
-                ),
+                min(input_w(self.whole, one, bar_tag(self.whole, one.end)) / low, one.spec.input_a or math.inf),
                 "A",
             )
             for one in several

@@ -107,6 +107,9 @@ class FigureRow(QFrame):
         super().resizeEvent(event)
         self._give_room()
 
+        if self.row.geometry() != self.rect():  # another height within the resize: the layout has not heard of it
+            self.row.setGeometry(self.rect())
+
     def _give_room(self) -> None:
         """Two lines for the names where one of them is too long for one."""
         seen = [press for press in self._buttons if not press.isHidden() and press.figure is not None]

@@ -38,6 +38,9 @@ if TYPE_CHECKING:
     from weighty_axle.desk.kit.records import Records
 from weighty_axle.desk.kit.figures import FigureRow
 
+FEW_LEAVES = 6
+"""Leaves up to which their presses have room to breathe in the smallest window."""
+
 
 class TwoLines(Label):
     """Room for two lines of a sentence that does not depend on the words, so that nothing jumps or scrolls."""
@@ -255,6 +258,8 @@ class StepView(QWidget):
             press = QPushButton(tr(leaf))
             press.setCheckable(True)
             press.setProperty("leaf", leaf)
+            if len(self.leaf_names) > FEW_LEAVES:
+                press.setObjectName("narrow")
             self._presses.addButton(press)
             self.head.addWidget(press)
         self._presses.buttonClicked.connect(self._on_press)

@@ -168,6 +168,7 @@ QPushButton { background: transparent; color: %(live)s; border: 1px solid transp
 QPushButton:hover { background: %(live_soft)s; }
 QPushButton:focus { border: 1px solid %(live)s; }
 QPushButton:disabled { color: %(muted)s; }
+QPushButton#narrow { padding: 3px 3px; }
 QPushButton#firm { background: %(live_soft)s; font-weight: bold; }
 QPushButton:checked { background: %(live_soft)s; font-weight: bold; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from weighty_axle.design.charging.budget import SPEED_WORDS, SPEEDS, Budget, Speed
 from weighty_axle.design.derive import Design
@@ -21,7 +21,7 @@ from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.charging import Alternator
-from weighty_axle.units import CURRENT, FRACTION, NUMBER, VOLTAGE, System, show
+from weighty_axle.units import CURRENT, FRACTION, LENGTH, NUMBER, POWER, VOLTAGE, System, show
 
 FIELDS = (
     Field("Nameplate", "charging.alternators[{tag}].rated_a", CURRENT),
@@ -36,6 +36,16 @@ SPEED_FIELDS = (
     Field("Engine idles, 1/min", "charging.idle_rpm", NUMBER),
     Field("In slow traffic, 1/min", "charging.slow_rpm", NUMBER),
     Field("At cruise, 1/min", "charging.cruise_rpm", NUMBER),
+)
+
+
+CONVERTER_FIELDS = (
+    Field("Its most, as a current", "converters[{tag}].spec.output_a", CURRENT, empty="not stated"),
+    Field("Its most, as a power", "converters[{tag}].spec.output_w", POWER, empty="not stated"),
+    Field("Efficiency", "converters[{tag}].spec.efficiency", FRACTION),
+    Field("Served", "converters[{tag}].priority", int),
+    Field("Shared cable", "converters[{tag}].feed_m", LENGTH, empty="not measured"),
+    Field("Own lead", "converters[{tag}].branch_m", LENGTH, empty="next to it"),
 )
 
 
@@ -200,6 +210,16 @@ class BudgetLeaf(Leaf):
         self.column.addWidget(self.fields)
         self.speeds = Fields(session, system, SPEED_FIELDS, len(SPEED_FIELDS), whole=True)
         self.column.addWidget(self.speeds)
+        self.charger = QComboBox()
+        self.charger.setAccessibleName(tr("Converter"))
+        self.charger.activated.connect(lambda _index: self.show_shown(session.shown))
+        self.of_charger = Fields(session, system, CONVERTER_FIELDS, len(CONVERTER_FIELDS), whole=True)
+        self.chargers = QWidget()
+        row = QHBoxLayout(self.chargers)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.charger, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addWidget(self.of_charger, 1)
+        self.column.addWidget(self.chargers)
         self.chart = BudgetChart(session, system)
         self.column.addWidget(self.chart, 1)
         self.said = TwoLines()
@@ -224,11 +244,17 @@ class BudgetLeaf(Leaf):
         self.which.setCurrentIndex(max(0, self.which.findData(kept)))
         tag = str(self.which.currentData() or "")
         self.presses["All of it"].setEnabled(bool(tag))
-        for fields in (self.fields, self.speeds):
-            fields.setVisible(bool(tag))
+        chosen = next((one for one in shown.whole.charging.alternators if one.tag == tag), None)
+        self.fields.setVisible(bool(tag))
+        self.speeds.setVisible(chosen is not None and bool(chosen.curve))  # shares know no turns a minute
         self.fields.show_shown(shown, tag)
         self.speeds.show_shown(shown)
-        chosen = next((one for one in shown.whole.charging.alternators if one.tag == tag), None)
+        converter = self.charger.currentText()
+        self.charger.clear()
+        self.charger.addItems([one.tag for one in shown.whole.converters])
+        self.charger.setCurrentIndex(max(0, self.charger.findText(converter)))
+        self.chargers.setVisible(bool(shown.whole.converters))
+        self.of_charger.show_shown(shown, self.charger.currentText())
         self.chart.bar = chosen.bar if chosen is not None else ""
         budget = self.chart.budget()
         if budget is None:

@@ -217,12 +217,12 @@ class FillingLeaf(Leaf):
         self._from, self._to = 0.2, 1.0
         self.state = QComboBox()
         self.state.setAccessibleName(tr("State of the sources"))
-        self.state.setMinimumContentsLength(22)
+        self.state.setMinimumContentsLength(14)
         self.state.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.state.activated.connect(lambda _index: self._refill())
         self.start, self.end = Entry(self._commit_start, tr("From")), Entry(self._commit_end, tr("To"))
         for entry in (self.start, self.end):
-            entry.setMaximumWidth(64)
+            entry.setFixedWidth(58)
         self.loads = QComboBox()
         self.loads.setAccessibleName(tr("Loads meanwhile"))
         self.loads.addItems([tr("loads off"), tr("the day's mean loads on")])
@@ -233,7 +233,7 @@ class FillingLeaf(Leaf):
         self.figures = self.figure_row()
         self.stay = QComboBox()
         self.stay.setAccessibleName(tr("Stay"))
-        self.stay.setMinimumContentsLength(22)
+        self.stay.setMinimumContentsLength(14)
         self.stay.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.stay.activated.connect(lambda _index: self._reday())
         self.words = Label()

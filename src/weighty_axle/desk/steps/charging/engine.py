@@ -129,14 +129,11 @@ class EngineLeaf(Leaf):
         super().__init__(session, system)
         self.which = QComboBox()
         self.which.setAccessibleName(tr("Charger"))
-        self.which.setMinimumContentsLength(26)
+        self.which.setMinimumContentsLength(16)
         self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.which.activated.connect(lambda _index: self.show_shown(session.shown))
         self.row_of(
-            self.which,
-            ("Set what works", self.set_good),
-            ("By a wire", self.set_wire),
-            ("All chargers alike", self.set_alike),
+            self.which, ("Set what works", self.set_good), ("By a wire", self.set_wire), ("All alike", self.set_alike)
         )
         self.fields = Fields(session, system, FIELDS, len(FIELDS), whole=True)
         self.column.addWidget(self.fields)
@@ -194,7 +191,7 @@ class EngineLeaf(Leaf):
         self.chart.shown = one = next((one for one in found if one.tag == self._tag()), None)
         for press in self.presses.values():
             press.setEnabled(one is not None)
-        self.presses["All chargers alike"].setEnabled(len(found) > 1)
+        self.presses["All alike"].setEnabled(len(found) > 1)
         self.fields.setVisible(one is not None)
         self.fields.show_shown(shown, self._tag())
         if one is None:

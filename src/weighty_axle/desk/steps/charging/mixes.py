@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton
 
 from weighty_axle.answers.charging.filling import filling
 from weighty_axle.design.charging.states import KIND_WORDS, SourceState
@@ -23,19 +23,13 @@ from weighty_axle.desk.text import press_words, tip, tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import WHOLE, Edit, set_value
 from weighty_axle.job.models.charging import SourceKind
-from weighty_axle.units import CURRENT, FRACTION, POWER, System, show
+from weighty_axle.units import CURRENT, System, show
 
 LIMIT_FIELDS = (
     Field("System charge limit", "charging.system_limit_a", CURRENT, empty="no limit set"),
     Field("Shore charger, one", "inverters.spec.charge_a", CURRENT),
     Field("Pack takes", "bank.spec.charge_a", CURRENT),
     Field("Pack takes, cool", "bank.spec.charge_cool_a", CURRENT, empty="not stated"),
-)
-CONVERTER_FIELDS = (
-    Field("Its most, as a current", "converters[{tag}].spec.output_a", CURRENT, empty="not stated"),
-    Field("Its most, as a power", "converters[{tag}].spec.output_w", POWER, empty="not stated"),
-    Field("Efficiency", "converters[{tag}].spec.efficiency", FRACTION),
-    Field("Served", "converters[{tag}].priority", int),
 )
 _FILLS: dict[SourceKind, Qt.BrushStyle] = {
     "sun": Qt.BrushStyle.SolidPattern,
@@ -179,16 +173,6 @@ class ChargingLeaf(Leaf):
         super().__init__(session, system)
         self.fields = Fields(session, system, LIMIT_FIELDS, len(LIMIT_FIELDS))
         self.column.addWidget(self.fields)
-        self.charger = QComboBox()
-        self.charger.setAccessibleName(tr("Converter"))
-        self.charger.activated.connect(lambda _index: self.show_shown(session.shown))
-        self.of_charger = Fields(session, system, CONVERTER_FIELDS, len(CONVERTER_FIELDS), whole=True)
-        self.chargers = QWidget()
-        row = QHBoxLayout(self.chargers)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self.charger, 0, Qt.AlignmentFlag.AlignBottom)
-        row.addWidget(self.of_charger, 1)
-        self.column.addWidget(self.chargers)
         self.plug = QComboBox()
         self.plug.setAccessibleName(tr("Plugged in"))
         self.plug.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -196,9 +180,10 @@ class ChargingLeaf(Leaf):
         self.plug.activated.connect(self._turn_plug)
         self.order = [QPushButton() for _ in KIND_WORDS]
         for at, press in enumerate(self.order):
-            press.setObjectName("plain")
+            press.setObjectName("narrow")
             press.clicked.connect(partial(self._sooner, at))
-        self.row_of(self.plug, Label(tr("Gives way first:")), *self.order)
+        self.row_of(self.plug)
+        self.row_of(Label(tr("Gives way first:")), *self.order)
         self.chart = MixChart(session)
         self.column.addWidget(self.chart, 1)
         self.told = TwoLines()
@@ -230,12 +215,6 @@ class ChargingLeaf(Leaf):
 
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
-        chargers, kept = shown.whole.converters, self.charger.currentText()
-        self.charger.clear()
-        self.charger.addItems([charger.tag for charger in chargers])
-        self.charger.setCurrentIndex(max(0, self.charger.findText(kept)))
-        self.chargers.setVisible(bool(chargers))
-        self.of_charger.show_shown(shown, self.charger.currentText())
         found = shown.design.source_states
         plugs = dict.fromkeys((one.plug, one.plug_name) for one in found.states)
         self.plug.clear()
