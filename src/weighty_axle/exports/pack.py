@@ -11,7 +11,7 @@ import msgspec
 
 from weighty_axle.design.derive import Design
 from weighty_axle.exports.data.figures import design_data, findings_data
-from weighty_axle.exports.pages import bank, brief, cover, inverters, roof, settings, summary, vehicle, wiring
+from weighty_axle.exports.pages import bank, brief, charging, cover, inverters, roof, settings, summary, vehicle, wiring
 from weighty_axle.exports.pages import findings as findings_part
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.tables.design import names_of, tables_of
@@ -117,7 +117,7 @@ def _write_pdf(
 def _parts_of(other: Design) -> tuple[Any, ...]:
     """Parts that are printed again for a bank beside the first, and for a group that shares one."""
     ac = (inverters,) if other.job.inverters.units else ()
-    return ac if other.system.shares_bank else (bank, *ac, wiring, settings)
+    return ac if other.system.shares_bank else (bank, *ac, charging, wiring, settings)
 
 
 _PARTS = (
@@ -127,6 +127,7 @@ _PARTS = (
     (0.53, "Bank", bank, False),
     (0.54, "AC side", inverters, True),
     (0.545, "Roof", roof, False),
+    (0.548, "Charging", charging, False),
     (0.55, "Summary", summary, True),
     (0.7, "Findings", findings_part, True),
     (0.8, "Cables", wiring, False),

@@ -7,11 +7,16 @@ from collections.abc import Iterator
 from typing import Any
 
 from weighty_axle.answers.brief.peaks import honest_peak
+from weighty_axle.answers.charging.day import asked_of, balance
+from weighty_axle.answers.charging.filling import filling
 from weighty_axle.design.bank.data_links import data_chain
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System, show
+
+FILL_FROM, HALF = 0.2, 0.5
+"""Charge from which times to full are told, and with which the day of a stay begins."""
 
 
 def design_data(design: Design) -> dict[str, Any]:
@@ -79,6 +84,33 @@ def _system_data(design: Design) -> dict[str, Any]:
             }
             for state in design.states.states
         ],
+        "source_states": [
+            {
+                "state": state.name,
+                "plug": state.plug,
+                "engine": state.engine,
+                "sun": state.sun,
+                "total_a": state.total_a,
+                "most_a": state.most_a,
+                "parts_a": {part.kind: part.amps for part in state.parts},
+                "kept_a": design.source_states.given_way(state),
+            }
+            for state in design.source_states.states
+        ],
+        "told_a": {one.tag: one.told_a.value for one in design.source_states.told},
+        "engine_detection": {
+            one.tag: {
+                "senses": one.senses,
+                "verdict": one.verdict,
+                "hunts_v": one.hunts_v,
+                "good_on_v": one.good_on_v,
+                "good_off_v": one.good_off_v,
+                "set_on_off_v": one.settings,
+            }
+            for one in design.detections
+        },
+        "drop_out": {"dark": list(design.low_side.drop_out.dark), "alive": list(design.low_side.drop_out.alive)},
+        "energy_rounds": [[tag for step in ring for tag in step.tags] for ring in design.rounds],
         "feeds_afterwards": [
             {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)}
             for feed in design.equipment.feeds
@@ -95,6 +127,13 @@ def all_figures(design: Design) -> Iterator[tuple[str, Figure]]:
     yield from design.figures()
     for kind in design.brief.days:
         yield f"brief.days[{kind}].peak_ac_p95_w", honest_peak(design, kind)
+    for state in design.source_states.states:
+        if state.parts:
+            yield f"filling[{state.name}].hours_h", filling(design, state, FILL_FROM).hours_h
+    for stay in design.job.stays:
+        day = balance(design, asked_of(design, stay), HALF)
+        for name in ("loads_wh", "sun_wh", "engine_wh", "hooked_wh", "change_wh"):
+            yield f"day_balance[{stay.tag}].{name}", getattr(day, name)
 
 
 def _figure(figure: Figure) -> dict[str, Any]:
