@@ -156,7 +156,7 @@ def _detection(whole: Job, one: Converter, bar: str, takes: Figure, loop_ohm: fl
     hunts, verdict = None, _plain_verdict(one)
     if verdict == "works" and on_v is not None and off_v is not None:
         low, top = max(on_v, running_low.value), min(off_v + drop.value, running_high.value)
-        hunts = (low, top) if low < top - 1e-9 else None
+        hunts = (low, top) if low <= running_high.value and low - drop.value < off_v - 1e-9 else None
         if rest.value >= on_v and sag.value >= off_v:
             verdict = "empties"
         elif hunts is not None or rest.value >= on_v:
