@@ -10,6 +10,7 @@ import numpy  # noqa: F401  # there from the start, so that what is shown does n
 import pytest
 from PySide6.QtTest import QTest
 
+from tests.desk.hands import Hands
 from weighty_axle.desk.app import make_application
 from weighty_axle.desk.frame.window import Window
 from weighty_axle.desk.kit.theme import apply_look
@@ -63,3 +64,13 @@ def _forget_changes(window: Window) -> None:
 @pytest.fixture
 def window(open_window):
     return open_window()
+
+
+@pytest.fixture
+def hands(open_window):
+    """An installer at an empty window, with a vehicle and answers to the first questions."""
+
+    def opened(vehicle, *answers):
+        return Hands(open_window(None), vehicle, *answers)
+
+    return opened

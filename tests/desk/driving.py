@@ -72,6 +72,7 @@ def choose(parent, name, entry):
 
 def leaf(window, step, name):
     window.go(step)
+    QApplication.processEvents()  # a bench that was just built comes on show with the next turn of the loop
     view = window.bench.view(step)
     button = next(one for one in view._presses.buttons() if one.text() == name)
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)

@@ -6,9 +6,10 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, sun_day_w
+from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, home, sun_day_w
 from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.brief.seasons import MONTHS, month_start, season_of
+from weighty_axle.design.charging.generators import GeneratorRun
 from weighty_axle.design.charging.states import SourceState
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
@@ -69,6 +70,21 @@ def asked_of(design: Design, stay: Stay) -> DayAsked:
         driven_from_h=stay.driven_from_h,
         driven_h=stay.driven_h,
         stay=stay.tag,
+    )
+
+
+def days_at_home(design: Design) -> tuple[tuple[str, DayAsked], ...]:
+    """Every kind of day at home in the middle of summer and of winter, neither plugged in nor driven, by name."""
+    place = home(design)
+    return tuple(
+        (
+            f"{kind.name}, {place.name}, {MONTHS[month]}",
+            DayAsked(
+                kind=kind.tag, place=place, day=month_start(month) + 15, source="", driven_from_h=8.0, driven_h=0.0
+            ),
+        )
+        for kind in design.job.day_kinds
+        for month in (5, 11)
     )
 
 
@@ -141,28 +157,11 @@ def _summed(
     hooked: list[float],
     month: str,
 ) -> DayBalance:
-    spec, bank = design.job.bank.spec, design.bank
-    kept = CELL_POINTS[spec.chemistry].charge_efficiency
-    limit_w = min(bank.charge_limit_a.value, design.source_states.held_to_a.value) * bank.nominal_v.value
-    whole_wh = bank.nominal_energy_wh.value
-    stored, socs, wasted, lacking = from_soc * whole_wh, list[float](), 0.0, 0.0
-    floor_wh = (1 - design.job.bank.usable_share) * whole_wh
+    bank, kept = design.bank, CELL_POINTS[design.job.bank.spec.chemistry].charge_efficiency
+    store = _Store(design, from_soc)
     for load, shine, drive, plug in zip(loads, sun, engine, hooked, strict=True):
-        into = shine + drive + plug
-        net = into - load
-        # What is over the limit is not taken: sun, engine and plug give way.
-        taken = min(net, limit_w)
-        wasted += (net - taken) * STEP_H
-        then_wh = stored + taken * STEP_H * (kept if taken > 0 else 1.0)
-        if then_wh > whole_wh:
-            wasted += (then_wh - whole_wh) / kept
-            then_wh = whole_wh
-        lowest = min(floor_wh, stored)
-        if then_wh < lowest:
-            lacking += lowest - then_wh
-            then_wh = lowest
-        stored = then_wh
-        socs.append(stored / whole_wh)
+        store.step(shine + drive + plug - load)
+    socs, wasted, lacking = store.socs, store.wasted_wh, store.lacking_wh
     words_at = f"{asked.place.name}, {month}"
 
     def sum_of(name: str, watts: list[float], formula: str) -> Figure:
@@ -227,6 +226,112 @@ def _summed(
         lacking_wh=short,
         words=_words(from_soc, socs, change.value, lacking),
     )
+
+
+class _Store:
+    """The bank through a day: what it takes and gives, quarter of an hour by quarter of an hour."""
+
+    def __init__(self, design: Design, from_soc: float) -> None:
+        bank = design.bank
+        self._kept = CELL_POINTS[design.job.bank.spec.chemistry].charge_efficiency
+        held_a = min(bank.charge_limit_a.value, design.source_states.held_to_a.value)
+        self._limit_w, self._whole_wh = held_a * bank.nominal_v.value, bank.nominal_energy_wh.value
+        self._floor_wh = (1 - design.job.bank.usable_share) * self._whole_wh
+        self._stored_wh = from_soc * self._whole_wh
+        self.socs: list[float] = []
+        self.wasted_wh = self.lacking_wh = 0.0
+
+    def usable_share(self) -> float:
+        """What is left of the usable energy."""
+        return (self._stored_wh - self._floor_wh) / (self._whole_wh - self._floor_wh)
+
+    def step(self, net_w: float) -> None:
+        """A quarter of an hour with so much more coming in than going out; what is over the limit gives way."""
+        taken = min(net_w, self._limit_w)
+        self.wasted_wh += (net_w - taken) * STEP_H
+        then_wh = self._stored_wh + taken * STEP_H * (self._kept if taken > 0 else 1.0)
+        if then_wh > self._whole_wh:
+            self.wasted_wh += (then_wh - self._whole_wh) / self._kept
+            then_wh = self._whole_wh
+        lowest = min(self._floor_wh, self._stored_wh)
+        if then_wh < lowest:
+            self.lacking_wh += lowest - then_wh
+            then_wh = lowest
+        self._stored_wh = then_wh
+        self.socs.append(then_wh / self._whole_wh)
+
+
+class GeneratorDay(Struct, frozen=True, kw_only=True):
+    """A generator through a day: when it runs [quarter of an hour by quarter of an hour], the charge with it, and the
+    answer in words.
+    """
+
+    on: tuple[bool, ...]
+    soc: tuple[float, ...]
+    hours_h: Figure
+    fuel_l: Figure
+    words: str
+
+
+def generator_day(design: Design, day: DayBalance, run: GeneratorRun, from_soc: float) -> GeneratorDay:
+    """A generator that starts and stops by charge, by load where that is stated, and never in its quiet hours.
+
+    While it runs it carries the AC loads and charges as on its own; on the road it stands still.
+
+    Source: sums; what it gives as in design.charging.generators.
+    """
+    source = next(one for one in design.job.inverters.sources if one.tag == run.tag)
+    made = source.generator
+    assert made is not None
+    store, on, running, missed = _Store(design, from_soc), list[bool](), False, 0
+    dc_w = design.brief.days[design.brief.design_day].dc_energy_wh.value / 24
+    for at, load in enumerate(day.loads_w):
+        hour = (at + 0.5) * STEP_H
+        quiet = (hour - made.quiet_from_h) % 24 < (made.quiet_to_h - made.quiet_from_h) % 24
+        wanted = store.usable_share() < made.start_below or (made.start_load_w is not None and load > made.start_load_w)
+        running = (running or wanted) and store.usable_share() < made.stop_above
+        works = running and not quiet and not day.engine_w[at]
+        missed += wanted and quiet
+        given = day.sun_w[at] + day.engine_w[at] + day.hooked_w[at]
+        # It carries what runs on AC; DC loads stay with the bank.
+        store.step(given + run.charge_w.value - min(load, dc_w) if works else given - load)
+        on.append(works)
+    hours = Figure(
+        name=f"{run.tag} runs that day",
+        value=sum(on) * STEP_H,
+        unit="h",
+        formula="Σ quarters of an hour between start and stop, outside the quiet hours",
+        inputs=(
+            Given("At first", from_soc, "1"),
+            Given("Starts below", made.start_below, "1"),
+            Given("Stops above", made.stop_above, "1"),
+            run.charge_w,
+            day.change_wh,
+        ),
+        source=TEXTBOOK,
+        limit=day.asked.place.name,
+    )
+    fuel = Figure.product(
+        name=f"{run.tag} burns that day",
+        unit="l",
+        formula="hours × fuel an hour",
+        inputs=(hours, run.fuel_l_per_h),
+        source=TEXTBOOK,
+    )
+    lowest = min(store.socs)
+    if hours.value:
+        first = next(at for at, one in enumerate(on) if one)
+        minutes = round(first * STEP_H * 60)
+        words = (
+            f"It must run {hours.value:g} h, from {minutes // 60:02d}:{minutes % 60:02d}, and burns {fuel.value:.1f} l."
+        )
+    elif missed:
+        words = "It would start, but only in the quiet hours: it does not run."
+    else:
+        words = f"It need not run: the charge stays above {lowest:.0%}."
+    if store.lacking_wh > 0:
+        words += f" The bank runs empty all the same: {store.lacking_wh / 1000:.1f} kWh cannot be given."
+    return GeneratorDay(on=tuple(on), soc=tuple(store.socs), hours_h=hours, fuel_l=fuel, words=words)
 
 
 def _plain(name: str, value: float, change: Figure) -> Figure:

@@ -9,10 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QComboBox
 
-from weighty_axle.answers.charging.day import STEPS, DayAsked, DayBalance, asked_of, balance
+from weighty_axle.answers.charging.day import STEPS, DayBalance, asked_of, balance, days_at_home
 from weighty_axle.answers.charging.filling import FillResult, filling
-from weighty_axle.answers.roof.yields import home
-from weighty_axle.design.brief.seasons import MONTHS, month_start
 from weighty_axle.design.charging.states import SourceState
 from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.label import Label
@@ -197,16 +195,15 @@ class DayChart(Canvas):
         self.figures.append((area, day.change_wh))
 
 
-def _at_home(shown: Shown) -> list[tuple[str, DayAsked]]:
-    """Every kind of day at home in the middle of summer and of winter, without hook-up and not driven."""
-    place, found = home(shown.design), []
-    for kind in shown.job.day_kinds:
-        for month in (5, 11):
-            asked = DayAsked(
-                kind=kind.tag, place=place, day=month_start(month) + 15, source="", driven_from_h=8.0, driven_h=0.0
-            )
-            found.append((f"{kind.name}, {place.name}, {MONTHS[month]}", asked))
-    return found
+def fill_days(choice: QComboBox, shown: Shown) -> None:
+    """Days to choose from: stays first, then days at home; the place in the list stays."""
+    at = max(0, choice.currentIndex())
+    choice.clear()
+    for stay in shown.job.stays:
+        choice.addItem(f"{stay.tag} {stay.place}", asked_of(shown.design, stay))
+    for name, asked in days_at_home(shown.design):
+        choice.addItem(name, asked)
+    choice.setCurrentIndex(min(at, choice.count() - 1))
 
 
 class FillingLeaf(Leaf):
@@ -297,11 +294,5 @@ class FillingLeaf(Leaf):
         self.state.clear()
         self.state.addItems(names)
         self.state.setCurrentIndex(max(0, self.state.findText(kept)))
-        at = max(0, self.stay.currentIndex())
-        self.stay.clear()
-        for stay in shown.job.stays:
-            self.stay.addItem(f"{stay.tag} {stay.place}", asked_of(shown.design, stay))
-        for words_, asked in _at_home(shown):
-            self.stay.addItem(words_, asked)
-        self.stay.setCurrentIndex(min(at, self.stay.count() - 1))
+        fill_days(self.stay, shown)
         self._refill()
