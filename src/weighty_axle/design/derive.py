@@ -297,7 +297,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "whole.fitted",
         ),
     ),
-    Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring")),
+    Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring", "ends")),
     Answer("budgets", budgets, ("plant", "spares", "cable_ohms", "system")),
     Answer("detections", detections, ("plant", "budgets")),
     Answer("starting", starting, ("plant", "detections")),

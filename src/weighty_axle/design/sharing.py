@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from weighty_axle.design.beside import Beside, BesideDay
 from weighty_axle.design.brief.seasons import SEASONS
 from weighty_axle.design.charging.converters import output_w, volts_of
+from weighty_axle.design.charging.paths import charger_loads
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.models.charging import Converter
 from weighty_axle.job.models.document import Job
@@ -136,5 +137,12 @@ def plant_of(whole: Job) -> tuple[object, ...]:
 
 
 def of_house(whole: Job) -> tuple[object, ...]:
-    """What other systems read of the house: its voltage class, its bar's tag, the alternator, what is on the roof."""
-    return whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof
+    """What other systems read of the house: its voltage class, its bar's tag, the alternators, what is on the roof,
+    where every load hangs and what it takes, and which chargers hang on its AC side.
+    """
+    hung = tuple(
+        (one.tag, one.supply, one.circuit, one.on, one.charges, one.charge_a, one.running_w, one.count)
+        for one in whole.loads
+    )
+    chargers = charger_loads(whole.loads, whole.groups, whole.ac, whole.inverters, whole.wiring.board.tag)
+    return (whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof, hung, chargers)

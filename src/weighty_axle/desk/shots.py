@@ -14,8 +14,9 @@ SETTLING_S = 2.0
 # instruments of their own.
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
-    ("library-bus", "charging", "Bars", "light"),
-    ("eye-clinic", "inverters", "Panels", "light"),
+    ("library-bus", "charging", "Low voltage", "light"),
+    ("eye-clinic", "charging", "Budget", "light"),
+    ("library-bus", "charging", "Filling", "light"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),
     ("puppet-theatre", "roof", "Yield", "light"),
@@ -23,7 +24,6 @@ VIEWS = (
     ("library-bus", "brief", "Energy", "light"),
     ("library-bus", "brief", "Run together", "light"),
     ("library-bus", "brief", "Stays", "light"),
-    ("library-bus", "brief", "On board", "light"),
 )
 
 
@@ -51,7 +51,7 @@ def take_all(folder: Path) -> int:
         window.bench.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
-        if leaf == "Bars":
+        if leaf == "Low voltage":
             window.bench.open_sheet("DC2")
         # Words of more lines than usual ask for another go at the layout; quiet answers arrive a moment later.
         shown = monotonic()

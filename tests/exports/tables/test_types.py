@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from weighty_axle.exports.tables.reading import TableError
 from weighty_axle.exports.tables.types import read_types, types_table, write_types
+from weighty_axle.job.models.charging import LoadPoint
 from weighty_axle.job.models.inverters import OverloadPoint
 from weighty_axle.reference.own_types import LISTS, OwnTypes, keep, read_own, typical
 
@@ -20,14 +21,18 @@ def kept(tmp_path):
     some = [typical(kind)[0] for kind in LISTS]
     inverter = next(one for one in some if hasattr(one, "overload"))
     full = replace(inverter, name="=Own, 1,5 kVA", overload=(OverloadPoint(1.2, 60.0), OverloadPoint(1.5, 9.5)))
-    keep(path, (*some, full))
+    supply = next(one for one in some if hasattr(one, "output_v"))
+    curved = replace(
+        supply, name="Own supply", curve=(LoadPoint(0.2, 0.88), LoadPoint(1.0, 0.925)), peak_a=90.0, peak_s=3.0
+    )
+    keep(path, (*some, full, curved))
     return path
 
 
 @pytest.mark.parametrize("ending", ["csv", "xlsx"])
 def test_a_table_of_own_types_comes_back_as_it_was(tmp_path, ending):
     own = read_own(kept(tmp_path))
-    assert len(own.all()) == len(LISTS) + 1
+    assert len(own.all()) == len(LISTS) + 2
     write_types(own, tmp_path / f"types.{ending}")
     assert set(read_types(tmp_path / f"types.{ending}")) == set(own.all())
 
@@ -52,6 +57,7 @@ def test_keeping_one_of_the_same_name_replaces_it_and_a_damaged_file_is_left(tmp
         ({"heated": "maybe"}, r"row 3, heated: write yes or no"),
         ({"cells_in_series": "4.5"}, r"row 3, cells_in_series: “4.5” is not a whole number"),
         ({"size.length_m": ""}, r"row 3: .*length_m"),
+        ({"kind": "converter", "curve": "half"}, r"row 3, curve: write points as 0.5 x 0.93"),
     ],
     ids=lambda one: next(iter(one.items())) if isinstance(one, dict) else "",
 )

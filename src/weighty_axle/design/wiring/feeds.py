@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.design.charging.converters import input_w, output_a, rated, volts_of
+from weighty_axle.design.charging.converters import ConverterEnd, input_w, output_a, rated, volts_of
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
@@ -59,11 +59,12 @@ def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...]
     return tuple(made.of(system))
 
 
-def cable_ohms(feeds: tuple[FeedRun, ...], wiring: WiringResult) -> dict[str, float]:
-    """Resistance of every cable that was chosen, out and back [ohm], by its tag."""
+def cable_ohms(feeds: tuple[FeedRun, ...], wiring: WiringResult, ends: tuple[ConverterEnd, ...]) -> dict[str, float]:
+    """Resistance of every cable to a converter that was chosen, out and back [ohm], by its tag."""
     found = {feed.tag: feed.loop_ohm for feed in feeds if feed.loop_ohm}
+    own = {f"W-{end.converter.tag}" for end in ends}
     for run in wiring.runs:
-        if run.chosen is not None and run.current_a.value:
+        if run.tag in own and run.chosen is not None and run.current_a.value:
             found[run.tag] = run.chosen.drop_v / run.current_a.value
     return found
 

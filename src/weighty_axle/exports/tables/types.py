@@ -11,6 +11,7 @@ from weighty_axle.exports.tables.cells import write_table
 from weighty_axle.exports.tables.reading import TableError, plain_text, read_table
 from weighty_axle.job.models.inverters import OverloadPoint
 from weighty_axle.job.sheets import StatedField, sheet_of
+from weighty_axle.job.stated import Stated
 from weighty_axle.reference.own_types import LISTS, Datasheet, OwnTypes
 
 KINDS: dict[str, type[Datasheet]] = {name.removesuffix("s"): kind for kind, name in LISTS.items()}
@@ -45,8 +46,14 @@ def _cell(one: Datasheet, column: str) -> object:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, tuple):
-        return "; ".join(f"{point.times:g} x {point.seconds:g} s" for point in value)
+        return "; ".join(_point_words(point) for point in value)
     return "" if value is None else value
+
+
+def _point_words(point: Stated) -> str:
+    """A point of a curve: two numbers, seconds named."""
+    first, then = (getattr(point, name) for name in point.__struct_fields__)
+    return f"{first:g} x {then:g}{' s' if isinstance(point, OverloadPoint) else ''}"
 
 
 def write_types(own: OwnTypes, path: Path) -> None:
@@ -117,9 +124,11 @@ def _value(file: str, number: int, column: str, text: str, field: StatedField) -
     return value
 
 
-def _point(file: str, number: int, column: str, text: str) -> OverloadPoint:
-    times, _, seconds = text.replace("s", "").partition("x")
+def _point(file: str, number: int, column: str, text: str) -> tuple[float, float]:
+    """A point of a curve, such as `1.5 x 30 s` of an overload or `0.5 x 0.93` of an efficiency by load."""
+    first, _, then = text.replace("s", "").partition("x")
     try:
-        return OverloadPoint(float(times), float(seconds))
+        return float(first), float(then)
     except ValueError:
-        raise TableError(f"{file}, row {number}, {column}: write points as 1.5 x 30 s; 2 x 5 s.") from None
+        like = "0.5 x 0.93; 1 x 0.9" if column == "curve" else "1.5 x 30 s; 2 x 5 s"
+        raise TableError(f"{file}, row {number}, {column}: write points as {like}.") from None

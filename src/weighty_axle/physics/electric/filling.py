@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from weighty_axle.physics.electric.cells import interpolated
 
-STEPS = 400
+STEPS = 200
 
 
 class Filling(NamedTuple):

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QComboBox
 
-from weighty_axle.answers.charging.day import STEPS, DayBalance, asked_of, balance, days_at_home
+from weighty_axle.answers.charging.day import STEPS, DayAsked, DayBalance, asked_of, balance, days_at_home
 from weighty_axle.answers.charging.filling import FillResult, filling
 from weighty_axle.design.charging.states import SourceState
+from weighty_axle.design.derive import Design
 from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
@@ -21,8 +24,6 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.models.settings import FullCharge
 from weighty_axle.units import FRACTION, QuantityError, System, parse, show, typed
-
-SCHOOLS: tuple[FullCharge, ...] = ("gentle", "brim")
 
 
 class FillChart(Canvas):
@@ -265,7 +266,8 @@ class FillingLeaf(Leaf):
         states = [one for one in self.session.shown.design.source_states.states if one.parts]
         return next((one for one in states if one.name == self.state.currentText()), states[0] if states else None)
 
-    def _refill(self) -> None:
+    def _refill(self, *, at_once: bool = True) -> None:
+        """Fill and walk through the day; after an edit the other school and the day follow a moment later."""
         design, state = self.session.shown.design, self._chosen()
         self.start.put(typed(self._from, FRACTION, self.system))
         self.end.put(typed(self._to, FRACTION, self.system))
@@ -273,21 +275,34 @@ class FillingLeaf(Leaf):
             self.chart.results = ()
             self.figures.put(())
         else:
-            on = self.loads.currentIndex() == 1
-            self.chart.results = tuple(
-                filling(design, state, self._from, self._to, school, with_loads=on) for school in SCHOOLS
-            )
-            used = next(one for one in self.chart.results if one.school == design.job.settings.full_charge)
+            on, school = self.loads.currentIndex() == 1, design.job.settings.full_charge
+            used = filling(design, state, self._from, self._to, school, with_loads=on)
+            self.chart.results = (used,)
             self.figures.put((used.hours_h, used.held_from_h, used.charge_ah, used.energy_wh, used.source_a))
         self.chart.update()
-        self._reday()
+        asked = (state, self._from, self._to, self.loads.currentIndex(), self.stay.currentData())
+        if at_once:
+            self._asked = None  # what was asked before is overtaken
+            self._rest_known(_rest(design, *asked))
+        else:
+            key = (design.source_states, design.brief, design.job, *map(str, asked[1:4]), self.stay.currentIndex())
+            self.quietly(key, partial(_rest_later, design, asked), self._rest_known)
+
+    def _rest_known(self, found: tuple[FillResult | None, DayBalance | None] | None) -> None:
+        """The other school's curve and the day are there."""
+        other, day = found or (None, None)
+        if other is not None and len(self.chart.results) == 1:
+            self.chart.results = (*self.chart.results, other)
+            self.chart.update()
+        if day is not None:
+            self.day.result = day
+            self.words.setText(day.words)
+            self.day_figures.put((day.sun_wh, day.engine_wh, day.hooked_wh, day.loads_wh, day.change_wh))
+            self.day.update()
 
     def _reday(self) -> None:
-        design, asked = self.session.shown.design, self.stay.currentData()
-        day = self.day.result = balance(design, asked, self._from)
-        self.words.setText(day.words)
-        self.day_figures.put((day.sun_wh, day.engine_wh, day.hooked_wh, day.loads_wh, day.change_wh))
-        self.day.update()
+        self._asked = None
+        self._rest_known((None, balance(self.session.shown.design, self.stay.currentData(), self._from)))
 
     def show_shown(self, shown: Shown) -> None:
         kept, names = self.state.currentText(), [one.name for one in shown.design.source_states.states if one.parts]
@@ -295,4 +310,19 @@ class FillingLeaf(Leaf):
         self.state.addItems(names)
         self.state.setCurrentIndex(max(0, self.state.findText(kept)))
         fill_days(self.stay, shown)
-        self._refill()
+        self._refill(at_once=self.day.result is None)
+
+
+def _rest(
+    design: Design, state: SourceState | None, first: float, last: float, loads: int, asked: DayAsked | None
+) -> tuple[FillResult | None, DayBalance | None]:
+    """The curve of the school that is not in use, and the balance of the day."""
+    school: FullCharge = "brim" if design.job.settings.full_charge == "gentle" else "gentle"
+    other = filling(design, state, first, last, school, with_loads=loads == 1) if state is not None else None
+    return other, balance(design, asked, first) if asked is not None else None
+
+
+def _rest_later(
+    design: Design, asked: tuple[SourceState | None, float, float, int, DayAsked | None], _progress: Any
+) -> tuple[FillResult | None, DayBalance | None]:
+    return _rest(design, *asked)
