@@ -15,6 +15,7 @@ from msgspec.structs import replace
 
 from tests import jobs, plants
 from weighty_axle import demos
+from weighty_axle.answers.charging.filling import filling, state_named
 from weighty_axle.answers.roof.yields import home, sun_yield
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
@@ -216,6 +217,29 @@ def test_commands_without_a_window(tmp_path, capsys, puppet):
     assert main(["pack", str(path), "-o", str(tmp_path / "out")]) == 0
     assert (tmp_path / "out" / "pack.pdf").stat().st_size > 10_000
     assert main(["schema"]) == 0
+
+
+def test_filling_without_a_window(capsys):
+    """One state as a curve, all of them as times; a state or share there is none of is said in a sentence."""
+    assert main(["fill", "demo:eye-clinic", "--mix", "sun, P50", "--from", "20%", "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    (state,) = data["states"]
+    design = derive(demos.demo("eye-clinic"))
+    found = filling(design, state_named(design, "P50, sun"), 0.2)
+    assert state["hours_h"] == pytest.approx(found.hours_h.value) and state["ended"] == "full"
+    assert state["time_h"][-1] == pytest.approx(state["hours_h"]) and len(state["soc"]) == len(state["voltage_v"])
+    assert main(["fill", "demo:eye-clinic", "--loads"]) == 0
+    lines = capsys.readouterr().out.splitlines()
+    assert len(lines) == sum(bool(one.parts) for one in design.source_states.states) and "never" in lines[1]
+    assert main(["fill", "demo:eye-clinic", "--mix", "P50", "--to", "80%"]) == 0
+    assert "80.0%" in capsys.readouterr().out
+    for wrong, words in (
+        (["--mix", "P51"], "There is no state"),
+        (["--from", "lots"], "lots"),
+        (["--system", "X"], "X"),
+    ):
+        assert main(["fill", "demo:eye-clinic", *wrong]) == 2
+        assert words in capsys.readouterr().err
 
 
 def test_the_survey_sheet_and_the_derived_brief_without_a_window(tmp_path, capsys, library_bus):
