@@ -66,6 +66,7 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
     assert {path.name for path in paths} == {
         "pack.pdf",
+        "runs.csv",
         "items.csv",
         "settings.csv",
         "circuits.csv",

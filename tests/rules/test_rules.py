@@ -391,6 +391,10 @@ FIRES = {
     "charging.no-sun": ("puppet", [v("roof.modules", ())]),
     "charging.converter-short": ("staged", [v("dc.switches[DS1].now", "DBF"), v("converters[DCX].spec.output_a", 0.5)]),
     "charging.bar-unfed": ("staged", [v("converters[DCX]", None), v("dc.switches[DS1].now", "DBF")]),
+    "charging.converter-unfed": (
+        "staged",
+        [v("converters[DCX].start", "DBF"), v("converters[DCX].end", "DB12"), v("dc.switches[DS1].now", "DB12")],
+    ),
     "charging.converter-class": ("staged", [v("converters[DCX].spec.output_v", 26.4)]),
     "charging.supply-over-cells": ("staged", [v("converters[DCY].spec.output_v", 15.1)]),
     "charging.thresholds-missing": ("transfer", [v("converters[DCT].on_v", None)]),

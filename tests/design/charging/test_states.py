@@ -53,6 +53,21 @@ def test_a_source_counts_for_no_more_than_its_plug_gives(clinic):
     assert state.total_a == pytest.approx(12 * 120 * 0.95 / 48.0)
 
 
+@pytest.mark.parametrize("factor", [1.0, 0.7])
+def test_a_charger_of_a_poor_power_factor_gets_less_out_of_the_same_plug(clinic, factor):
+    """Amperes on AC are apparent power: what arrives is that times power factor times efficiency; its relay carries the
+    more for it.
+    """
+    job = v(clinic, "inverters.spec.charge_power_factor", factor)
+    design = derive(job)
+    state = next(one for one in design.source_states.states if one.name == "P15")
+    assert state.total_a == pytest.approx(12 * 120 * 0.95 * factor / 48.0)
+    loose = v(v(job, "inverters.sources[P50].limit_a", 50.0), "inverters.sources[P50].amps", 63.0)
+    relay = derive(loose).panels.relays[0].passes_a.value
+    flat = derive(v(loose, "inverters.spec.charge_power_factor", 1.0)).panels.relays[0].passes_a.value
+    assert relay >= flat if factor < 1 else relay == flat
+
+
 def _with_charger(job, fed_from, charges, circuit_panel="AUX"):
     panels = (Panel(tag="MAIN", name="Main panel"), Panel(tag="AUX", name="Other panel", fed_from=fed_from))
     circuit = Circuit(tag="CKC", name="Charger", panel=circuit_panel, leg="L1")

@@ -134,7 +134,7 @@ def _hooked(design: Design, profile: Profile, mean: tuple[MeanStep, ...]) -> tup
     inverters = design.job.inverters
     spec = inverters.spec
     most_w = len(inverters.units) * spec.charge_a * design.bank.nominal_v.value
-    into = tuple(min(most_w, one.spare_w * spec.peak_efficiency) for one in mean)
+    into = tuple(min(most_w, one.spare_w * spec.charge_share) for one in mean)
     out = tuple(one.adds_w / spec.full_load_efficiency + one.dc_w for one in mean)
     return _quarters(profile.mean_w.times_min, into), _quarters(profile.mean_w.times_min, out)
 

@@ -60,7 +60,7 @@ def _run(
     ac_w = Given("AC loads, mean of the design day", day.ac_energy_wh.value / DAY_H, "W")
     count = Given("Inverter-chargers", len(inverters.units) if row.accepted else 0, "count")
     rated_w = Given("Charger of one at the bank's voltage", spec.charge_a * bank.nominal_v.value, "W")
-    efficiency = Given("Efficiency of the charger", spec.peak_efficiency, "1")
+    efficiency = Given("Charger: efficiency × power factor", spec.charge_share, "1")
     charge = Figure(
         name=f"{source.tag} puts into the bank",
         value=max(0.0, min(count.value * rated_w.value, (gives.value - ac_w.value) * efficiency.value)),

@@ -254,7 +254,7 @@ def _shore(inverters: Inverters, ladder: tuple[SourceRow, ...], bank: BankRating
     best = max(given, key=lambda tag: given[tag])
     power, efficiency = (
         Given(f"Let through at {stated[best].name}", given[best], "W"),
-        Given("Efficiency", spec.peak_efficiency, "1"),
+        Given("Efficiency, power factor counted", spec.charge_share, "1"),
     )
     socket_a = power.value * efficiency.value / bank.lowest_working_v.value
     return Figure(

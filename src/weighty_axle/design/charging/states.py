@@ -253,7 +253,7 @@ def _through_inverters(inverters: Inverters, row: SourceRow, bank: BankRatings) 
     if not inverters.units or not row.accepted:
         return ()
     spec = inverters.spec
-    let = row.continuous_w.value * spec.peak_efficiency / bank.lowest_working_v.value
+    let = row.continuous_w.value * spec.charge_share / bank.lowest_working_v.value
     each = min(spec.charge_a, let / len(inverters.units))
     return tuple(_full(unit.tag, each) for unit in inverters.units) if each > 0 else ()
 

@@ -22,4 +22,4 @@ def chargers_ac_a(inverters: Inverters, units: int) -> float:
     each.
     """
     spec = inverters.spec
-    return spec.charge_a * units * charging_v(spec) / spec.peak_efficiency / line_v(inverters) / spec.lines
+    return spec.charge_a * units * charging_v(spec) / spec.charge_share / line_v(inverters) / spec.lines

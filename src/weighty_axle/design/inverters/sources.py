@@ -212,12 +212,12 @@ def _row(
     spare_w = min(step.spare_w for step in means)
     left = Figure(
         name=f"Charge left at {source.name}",
-        value=min(charger_a, spare_w * spec.peak_efficiency / bank.nominal_v.value),
+        value=min(charger_a, spare_w * spec.charge_share / bank.nominal_v.value),
         unit="A",
         formula="least power to spare × efficiency ÷ bank voltage, at most the chargers' rating",
         inputs=(
             Given("Least to spare beside the mean loads, line by line", spare_w, "W"),
-            Given("Efficiency", spec.peak_efficiency, "1"),
+            Given("Efficiency, power factor counted", spec.charge_share, "1"),
             bank.nominal_v,
             Given("Chargers' rating", charger_a, "A"),
         ),
@@ -298,7 +298,7 @@ def _net(
     most_w = charger_a * bank.nominal_v.value
     gained = sum(
         step.hours
-        * (min(most_w, step.spare_w * spec.peak_efficiency) - step.adds_w / spec.full_load_efficiency - step.dc_w)
+        * (min(most_w, step.spare_w * spec.charge_share) - step.adds_w / spec.full_load_efficiency - step.dc_w)
         for step in steps
     )
     return Figure(
@@ -308,7 +308,7 @@ def _net(
         formula="Σ hours × (spare × efficiency, at most the chargers, less lack ÷ full-load efficiency, less DC loads)",
         inputs=(
             continuous,
-            Given("Efficiency", spec.peak_efficiency, "1"),
+            Given("Efficiency, power factor counted", spec.charge_share, "1"),
             Given("Efficiency at full load", spec.full_load_efficiency, "1"),
             Given("Chargers' rating", most_w, "W"),
         ),

@@ -20,8 +20,8 @@ Index = QModelIndex | QPersistentModelIndex
 
 
 class Column(Struct, frozen=True):
-    """One column: heading, how a row's value is read, its kind (None: text), and the edit of a typed value (None:
-    fixed).
+    """One column: heading, how a row's value is read (None: not known), its kind (None: text), and the edit of a typed
+    value (None: fixed).
     """
 
     heading: str
@@ -84,6 +84,9 @@ class Records(QAbstractTableModel):
             return None
         column = self._columns[index.column()]
         value = column.value(self._rows[index.row()])
+        if value is None:  # nothing is known there yet
+            shown = {Qt.ItemDataRole.DisplayRole: "–", Qt.ItemDataRole.EditRole: ""}
+            return shown.get(Qt.ItemDataRole(role))
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             said = str(value) if column.kind is None else _words(float(value), column.kind, self._system)
             return tip(said) if role == Qt.ItemDataRole.ToolTipRole else said

@@ -7,6 +7,8 @@ from functools import partial
 
 from weighty_axle.design.derive import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
+from weighty_axle.design.wiring.feeds import FeedRun
+from weighty_axle.design.wiring.runs import Run
 from weighty_axle.exports.tables.cells import csv_bytes
 from weighty_axle.job.models.roof import spec_of
 
@@ -31,6 +33,34 @@ def items_csv(design: Design) -> bytes:
         for module in roof.modules
     ]
     return csv_bytes(("tag", "kind", "name", "mass_kg", "x_m", "y_m", "z_m"), rows)
+
+
+def runs_csv(design: Design) -> bytes:
+    """Every main run and feed: from, to, length, current, fuse and where it stands, conductor, drop; of all systems."""
+    banks = (design, *(one for one in design.others if not one.system.shares_bank))
+    rows: list[tuple[object, ...]] = [
+        (
+            own.system.key,
+            one.tag,
+            one.start,
+            one.end,
+            one.length_m.value if one.length_m is not None else None,
+            one.current_a.value,
+            one.fuse_a.value,
+            " ".join(one.fused_at) if isinstance(one, FeedRun) else one.start,
+            one.chosen.size if one.chosen is not None else None,
+            one.chosen.count if one.chosen is not None else None,
+            one.drop_share.value if one.drop_share is not None else None,
+        )
+        for own in banks
+        for one in _runs_of(own)
+    ]
+    header = ("system", "run", "from", "to", "length_m", "current_a", "fuse_a", "fused_at", "conductor", "count")
+    return csv_bytes((*header, "drop_share"), rows)
+
+
+def _runs_of(own: Design) -> tuple[Run | FeedRun, ...]:
+    return (*own.wiring.runs, *own.feeds_in)
 
 
 def settings_csv(design: Design) -> bytes:
@@ -189,5 +219,6 @@ TABLES: dict[str, Callable[[Design], bytes]] = {
     "states.csv": states_csv,
     "dc_circuits.csv": dc_circuits_csv,
     "converters.csv": converters_csv,
+    "runs.csv": runs_csv,
 }
 """Tables of a pack by the name of their file."""

@@ -67,6 +67,9 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     dc_min_v: Annotated[Volts, Meta(title="DC, lowest", description="it works from here")]
     dc_max_v: Annotated[Volts, Meta(title="DC, highest", description="and up to here")]
     charge_a: Annotated[Amperes, Meta(title="Charger", description="DC current of one unit; 0: no charger")]
+    charge_power_factor: Annotated[
+        CountedShare, Meta(title="Charger's power factor", description="of what it takes on AC")
+    ] = 1.0
     transfer_a: Annotated[Amperes, Meta(title="Pass-through", description="AC current it lets through")]
     sleep_w: Annotated[
         Annotated[float, Meta(ge=0, le=1000)] | None,
@@ -92,6 +95,11 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=0.1, le=2000)] | None,
         Meta(title="DC charge, all together", description="solar and AC charger share; empty: they add"),
     ] = None
+
+    @property
+    def charge_share(self) -> float:
+        """What its charger puts into the bank of the apparent power it takes: efficiency times power factor."""
+        return self.peak_efficiency * self.charge_power_factor
 
 
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase", "one_two_legs", "independent", "three_phase"]

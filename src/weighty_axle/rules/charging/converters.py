@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.charging.converters import BAR_V, output_a, volts_of
+from weighty_axle.design.charging.paths import charger_loads, feeding
 from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.charging import VEHICLE
-from weighty_axle.job.systems import bar_of, load_bar
+from weighty_axle.job.systems import System, bar_of, bar_tag, load_bar
 from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 
@@ -23,6 +24,26 @@ def bar_unfed(design: Design) -> Iterator[Hit]:
         hung = any(load_bar(design.whole, load) == bar.tag for load in design.whole.loads)
         if hung and bar.bank is None and not any(one.end == bar.tag for one in design.whole.converters):
             yield hit(bar.tag, bar=bar.name)
+
+
+@rule(
+    "charging.converter-unfed",
+    "stop",
+    "{converter} takes from {bar}, and nothing leads there: no bank, no alternator, no converter from one.",
+    PRACTICE,
+)
+def converter_unfed(design: Design) -> Iterator[Hit]:
+    """A converter with no way back to a source."""
+    whole = design.whole
+    if design.system.key:
+        return
+    chargers = charger_loads(whole.loads, whole.groups, whole.ac, whole.inverters, whole.wiring.board.tag)
+    banks = {whole.wiring.board.tag, VEHICLE, *(bar.tag for bar in whole.bars if bar.bank is not None)}
+    banks |= {one.bar for one in whole.charging.alternators}
+    for one in whole.converters:
+        start = bar_tag(whole, one.start)
+        if banks.isdisjoint(feeding(whole, chargers, System(start, start, start))):
+            yield hit(one.tag, start, converter=one.tag, bar=start)
 
 
 @rule("charging.converter-class", "stop", "{converter} holds {held}; {bar} is a bar of {volts}.", "converter datasheet")

@@ -8,4 +8,8 @@ from weighty_axle.desk.kit.leaves import StepView
 class WiringView(StepView):
     """The main dc runs, their conductors and fuses."""
 
-    leaf_classes = (("Main runs", "runs.WiringLeaf"), ("DC circuits", "dc_circuits.DcCircuitsLeaf"))
+    leaf_classes = (
+        ("Main runs", "runs.WiringLeaf"),
+        ("Feeds", "feeds.FeedsLeaf"),
+        ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
+    )
