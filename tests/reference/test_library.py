@@ -58,6 +58,7 @@ PLAIN = {  # shares, ratios and counts need no unit
     "level",
     "duty",
     "power_factor",
+    "charge_power_factor",
     "start_multiple",
     "usable_share",
     "hot_share",
