@@ -58,7 +58,7 @@ def _worked(figure: Figure) -> float | None:
         "units × no-load power × 24 h": lambda v: 24 * math.prod(v),
         "AC loads + DC loads + converters + idling + converting": sum,
         "sum of the sources": sum,
-        "weighbridge + added": sum,
+        "weighbridge + added + what the worst state of lading adds": sum,
         "weighbridge total + added mass": sum,
         "plate − load": lambda v: v[0] - v[1],
         "gross limit − gross weight": lambda v: v[0] - v[1],

@@ -426,6 +426,12 @@ FIRES = {
         "coupled",
         [v("vehicle.axles[A1].weighed_kg", 2880.0), v("vehicle.axles[A2].weighed_kg", 3000.0)],
     ),
+    "place.tyre-over": ("sound_clinic", [v("vehicle.axles[A1].tyre_kg", 3000.0)]),
+    "place.tyre-under-plate": ("sound_clinic", [v("vehicle.axles[A1].tyre_kg", 3500.0)]),
+    "place.reading-apart": (
+        "sound_clinic",
+        [v(f"vehicle.axles[{tag}].after_kg", kg) for tag, kg in (("A1", 6700.0), ("A2", 10_400.0), ("A3", 5400.0))],
+    ),
     "place.side-heavy": ("puppet", [v("fittings[FT1].mass_kg", 1500.0)]),
     "place.outside": ("puppet", [move(("FT2",), dx_m=1.0)]),
     "place.clash": ("puppet", [move(("INV1",), dy_m=-0.3)]),

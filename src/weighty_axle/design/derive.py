@@ -279,7 +279,7 @@ TABLE: tuple[Answer | Each, ...] = (
     ),
     Answer("rounds", rounds, ("plant", "charger_loads")),
     Answer("generators", generator_runs, ("job.inverters", "sources", "ratings", "brief")),
-    Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed")),
+    Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed", "whole.ladings")),
     Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(

@@ -237,6 +237,9 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     place.Fitting: lambda job: place.Fitting(
         tag=next_tag(job, "fitting"), name="New fitting", mass_kg=10.0, place=beside_board(job, _BOX), size=_BOX
     ),
+    place.Lading: lambda job: place.Lading(
+        tag=next_tag(job, "lading"), name="Fresh water", kind="water", full_kg=200.0, place=beside_board(job, _BOX)
+    ),
     place.Removed: lambda job: place.Removed(
         tag=next_tag(job, "removed thing"), name="Old equipment", mass_kg=30.0, place=beside_board(job, _BOX)
     ),

@@ -68,6 +68,7 @@ REFERS: dict[str, tuple[str, ...]] = {
     "Converter.end": ("board",),
     "Alternator.bar": ("board",),
     "Load.charges": ("board",),
+    "Lading.takes_from": ("lading",),
     "DcPanel.bar": ("board",),
     "DcCircuit.panel": ("DC panel",),
     "DcCircuit.bar": ("board",),

@@ -54,6 +54,7 @@ KINDS = (
     Kind("DC switch", ("dc.switches",), "DS"),
     Kind("protection", ("fitted",), "FT"),
     Kind("removed thing", ("removed",), "OUT"),
+    Kind("lading", ("ladings",), "LO"),
     Kind("module", ("roof.modules",), "PV"),
     Kind("obstacle", ("roof.obstacles",), "OB"),
     Kind("lane", ("roof.lanes",), "LN"),

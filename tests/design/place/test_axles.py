@@ -29,7 +29,7 @@ def test_items_clash_as_boxes_do(puppet, seed):
     ]
     from weighty_axle.design.place.axles import place
 
-    found = {frozenset(pair) for pair in place(puppet.vehicle, tuple(boxes), puppet.roof, ()).clashes}
+    found = {frozenset(pair) for pair in place(puppet.vehicle, tuple(boxes), puppet.roof, (), ()).clashes}
     low = np.array([[b.place.x_m - b.size.length_m / 2, b.place.y_m - b.size.width_m / 2, b.place.z_m] for b in boxes])
     high = low + np.array([[b.size.length_m, b.size.width_m, b.size.height_m] for b in boxes])
     for i, one in enumerate(boxes):

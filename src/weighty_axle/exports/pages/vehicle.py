@@ -12,19 +12,18 @@ def pages(on: PackPages) -> list[Any]:
     """The long section and what each axle has left."""
     from weighty_axle.exports.drawings.long_section_pdf import SectionDrawing
 
-    rows = [["Axle", "Before", "Added", "Now", "Plate", "Left"]]
+    rows = [["Axle", "Before", "Added", "At most", "Plate", "Left", "At least", "Left / right wheels at most"]]
     for axle, result in zip(on.design.job.vehicle.axles, on.design.place.axles, strict=True):
-        before = show(axle.weighed_kg, "kg", on.system)
+        numbers = (axle.weighed_kg, result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value)
+        sides = (result.left_kg.value, result.right_kg.value)
         rows.append(
             [
                 axle.tag,
-                before,
-                *(
-                    show(v, "kg", on.system)
-                    for v in (result.added_kg.value, result.load_kg.value, axle.limit_kg, result.margin_kg.value)
-                ),
+                *(show(value, "kg", on.system) for value in (*numbers, result.least_kg.value)),
+                "–" if axle.coupling else " / ".join(show(value, "kg", on.system) for value in sides),
             ]
         )
+    states = [f"{one.tag} with {one.load_kg.limit}" for one in on.design.place.axles if one.load_kg.limit]
     place = on.design.place
     gross = (
         f"Gross {show(place.gross_kg.value, 'kg', on.system)}, {show(place.gross_margin_kg.value, 'kg', on.system)} "
@@ -34,6 +33,24 @@ def pages(on: PackPages) -> list[Any]:
     return [
         on.text("Vehicle and axle loads", on.head),
         SectionDrawing(on.design, on.width, on.system),
-        on.table(rows, (0.16, 0.17, 0.17, 0.17, 0.17, 0.16)),
+        on.table(rows, (0.1, 0.12, 0.12, 0.12, 0.12, 0.11, 0.12, 0.19)),
         on.text(gross + side),
+        *([on.text(f"Heaviest: {'; '.join(states)}.")] if states else []),
+        *_information(on),
     ]
+
+
+def _information(on: PackPages) -> list[Any]:
+    """Payload, centre of gravity, and readings after where there are any."""
+    place = on.design.place
+    said = [f"Payload left at its lightest: {show(place.payload_kg.value, 'kg', on.system)}."]
+    if place.cog_m is not None and place.rollover_share is not None:
+        said.append(
+            f"For information: centre of gravity {show(place.cog_m.value, 'm', on.system)} up, static rollover "
+            f"threshold {place.rollover_share.value:.2f} of the weight."
+        )
+    found = place.readings
+    if found is not None:
+        apart = ", ".join(f"{tag} {show(one.value, 'kg', on.system)}" for tag, one in found.differences.items())
+        said.append(f"Weighbridge after, read minus predicted: {apart}.")
+    return [on.text(" ".join(said))]

@@ -23,6 +23,11 @@ def vehicle_problems(vehicle: Vehicle) -> Iterator[Problem]:
             yield Problem(
                 "vehicle.axles", "Every front axle must stand ahead of every rear axle (wheel base of zero or less)."
             )
+    for axle in vehicle.axles:
+        if axle.weighed_left_kg is not None and axle.weighed_left_kg > axle.weighed_kg:
+            yield Problem(
+                f"vehicle.axles[{axle.tag}].weighed_left_kg", f"The left wheels of {axle.tag} carry part of it."
+            )
     if not vehicle.skirt_m < vehicle.floor_m < vehicle.roof_m:
         yield Problem("vehicle.floor_m", "The heights must rise from skirt to floor to roof.")
     for bay in vehicle.bays:

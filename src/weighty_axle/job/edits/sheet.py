@@ -156,6 +156,7 @@ def _without(job: Job, tag: str) -> Job:
         roof=replace(job.roof, controllers=controllers),
         charging=charging,
         stages=stages,
+        ladings=tuple(replace(one, takes_from="") if one.takes_from == tag else one for one in job.ladings),
         groups=tuple(replace(group, bar="") if group.bar == tag else group for group in job.groups),
         converters=tuple(one for one in job.converters if tag not in (one.start, one.end)),
     )

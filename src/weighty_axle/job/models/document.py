@@ -19,7 +19,7 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import Fitting, Removed
+from weighty_axle.job.models.place import Fitting, Lading, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay
@@ -66,6 +66,7 @@ class Job(Stated, frozen=True, kw_only=True):
     dc: Annotated[DcSide, Meta(title="DC panels and circuits")] = DcSide()
     fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
+    ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
@@ -116,6 +117,7 @@ Tagged = (
     | Selector
     | Group
     | Removed
+    | Lading
     | Fitted
     | DcPanel
     | DcCircuit

@@ -27,6 +27,23 @@ class Axle(Stated, frozen=True, kw_only=True):
     limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Limit")]
     weighed_kg: Annotated[Kilograms, Meta(title="Weighed", description="before the installation")]
     coupling: Annotated[bool, Meta(title="Coupling", description="king pin or ball that carries load")] = False
+    weighed_left_kg: Annotated[
+        Annotated[float, Meta(ge=0, le=100_000)] | None,
+        Meta(title="Weighed, left", description="of it under the left wheels; empty: taken as half"),
+    ] = None
+    after_kg: Annotated[
+        Annotated[float, Meta(ge=0, le=100_000)] | None,
+        Meta(title="Weighed after", description="once everything is in; empty: not yet"),
+    ] = None
+    tyre_kg: Annotated[
+        Annotated[float, Meta(ge=1, le=20_000)] | None,
+        Meta(title="One tyre carries", description="by its load index; empty: not stated"),
+    ] = None
+    tyres: Annotated[int, Meta(ge=2, le=8, title="Tyres", description="on both sides together")] = 2
+    track_m: Annotated[Outline | None, Meta(title="Own track", description="empty: the vehicle's")] = None
+    lifts: Annotated[bool, Meta(title="Can be lifted", description="the others of its group then carry its part")] = (
+        False
+    )
 
 
 class Bay(Stated, frozen=True, kw_only=True):
@@ -80,6 +97,10 @@ class Vehicle(Stated, frozen=True, kw_only=True):
     floor_m: Annotated[Metres, Meta(title="Floor", description="above the ground")]
     skirt_m: Annotated[Metres, Meta(title="Skirt", description="lower edge above the ground")]
     track_m: Annotated[Outline, Meta(title="Track")]
+    cog_m: Annotated[
+        Annotated[float, Meta(ge=0.1, le=5)] | None,
+        Meta(title="Centre of gravity", description="height before the installation; empty: not known"),
+    ] = None
     gross_limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Gross limit")]
     trailer: Annotated[Trailer | None, Meta(title="Trailer behind it")] = None
     combination_limit_kg: Annotated[

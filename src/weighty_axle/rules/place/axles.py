@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.derive import Design
-from weighty_axle.design.figures import PRACTICE, Given, over
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.job.edits.edit import Edit, move
 from weighty_axle.job.models.vehicle import VehicleKind
 from weighty_axle.rules.registry import Hit, hit, rule, share
@@ -21,7 +21,7 @@ SIDE_SHARE = 0.04
 """Added difference between the sides, as share of gross, from which it is said. Source: common practice, no source."""
 
 
-@rule("place.axle-over-plate", "stop", "{axle} carries {load}; its plate says {plate}.", "vehicle plate")
+@rule("place.axle-over-plate", "stop", "{axle} carries {load}{state}; its plate says {plate}.", "vehicle plate")
 def axle_over_plate(design: Design) -> Iterator[Hit]:
     """An axle above its plate; the remedy moves the bank just far enough when that helps and fits."""
     for axle in design.place.axles:
@@ -30,9 +30,15 @@ def axle_over_plate(design: Design) -> Iterator[Hit]:
                 axle.tag,
                 axle=axle.tag,
                 load=axle.load_kg,
+                state=_with(axle.load_kg),
                 plate=Given("", axle.limit_kg, "kg"),
                 remedy=_move_bank(design, axle.tag),
             )
+
+
+def _with(figure: Figure) -> str:
+    """The state of lading a load is worst in, as words; nothing where there is one state only."""
+    return f" with {figure.limit}" if figure.limit else ""
 
 
 def _move_bank(design: Design, tag: str) -> Edit | None:
@@ -50,26 +56,26 @@ def _move_bank(design: Design, tag: str) -> Edit | None:
     return move(tuple(pack.tag for pack in packs), dx_m=dx) if fits and bank else None
 
 
-@rule("place.axle-margin-small", "check", "{axle} has {margin} left to its plate.", PRACTICE)
+@rule("place.axle-margin-small", "check", "{axle} has {margin} left to its plate{state}.", PRACTICE)
 def axle_margin_small(design: Design) -> Iterator[Hit]:
     """Less than 2 % of the plate left."""
     for axle in design.place.axles:
         if not over(axle.load_kg.value, axle.limit_kg) and axle.margin_kg.value < 0.02 * axle.limit_kg:
-            yield hit(axle.tag, axle=axle.tag, margin=axle.margin_kg)
+            yield hit(axle.tag, axle=axle.tag, margin=axle.margin_kg, state=_with(axle.load_kg))
 
 
-@rule("place.axle-lifted", "stop", "{axle} would be lifted: {load}.", "textbook relation: statics")
+@rule("place.axle-lifted", "stop", "{axle} would be lifted: {load}{state}.", "textbook relation: statics")
 def axle_lifted(design: Design) -> Iterator[Hit]:
     """A negative axle load."""
     for axle in design.place.axles:
-        if axle.load_kg.value < 0:
-            yield hit(axle.tag, axle=axle.tag, load=axle.load_kg)
+        if axle.least_kg.value < 0:
+            yield hit(axle.tag, axle=axle.tag, load=axle.least_kg, state=_with(axle.least_kg))
 
 
 @rule(
     "place.steer-light",
     "check",
-    "{axle} carries {part} of the gross weight; below 20 % a driven vehicle steers and brakes badly.",
+    "{axle} carries {part} of the weight{state}; below 20 % a driven vehicle steers and brakes badly.",
     PRACTICE,
 )
 def steer_light(design: Design) -> Iterator[Hit]:
@@ -77,17 +83,17 @@ def steer_light(design: Design) -> Iterator[Hit]:
     if design.job.vehicle.kind not in ("coach", "rigid_truck"):
         return
     foremost = min(design.job.vehicle.axles, key=lambda axle: axle.x_m)
-    front = next(axle for axle in design.place.axles if axle.tag == foremost.tag)
-    part = front.load_kg.value / design.place.gross_kg.value
-    if part < 0.2:
-        yield hit(front.tag, axle=front.tag, part=share(part))
+    part = design.place.front_least_share
+    if part is not None and part.value < 0.2:
+        yield hit(foremost.tag, axle=foremost.tag, part=part, state=_with(part))
 
 
-@rule("place.gross-over", "stop", "The vehicle weighs {gross}; its limit is {limit}.", "vehicle plate")
+@rule("place.gross-over", "stop", "The vehicle weighs {gross}{state}; its limit is {limit}.", "vehicle plate")
 def gross_over(design: Design) -> Iterator[Hit]:
     """Gross weight above the limit."""
     if over(design.place.gross_kg.value, design.job.vehicle.gross_limit_kg):
-        yield hit(gross=design.place.gross_kg, limit=Given("", design.job.vehicle.gross_limit_kg, "kg"))
+        gross = design.place.gross_kg
+        yield hit(gross=gross, state=_with(gross), limit=Given("", design.job.vehicle.gross_limit_kg, "kg"))
 
 
 @rule(
@@ -106,19 +112,73 @@ def combination_over(design: Design) -> Iterator[Hit]:
 @rule(
     "place.coupling-out-of-range",
     "check",
-    "The coupling carries {part} of the weight; {low} to {high} is usual.",
+    "The coupling carries {part} of the weight{state}; {low} to {high} is usual.",
     PRACTICE,
 )
 def coupling_out_of_range(design: Design) -> Iterator[Hit]:
     """Coupling load outside the usual share."""
-    part = design.place.coupling_share
-    if part is None or design.job.vehicle.kind not in COUPLING_RANGE:
+    most, least = design.place.coupling_share, design.place.coupling_least_share
+    if most is None or least is None or design.job.vehicle.kind not in COUPLING_RANGE:
         return
     low, high = COUPLING_RANGE[design.job.vehicle.kind]
+    part = least if least.value < low else most
     if not low <= part.value <= high:
-        yield hit(
-            next(axle.tag for axle in design.place.axles if axle.coupling), part=part, low=share(low), high=share(high)
-        )
+        coupling = next(axle.tag for axle in design.place.axles if axle.coupling)
+        yield hit(coupling, part=part, state=_with(part), low=share(low), high=share(high))
+
+
+@rule(
+    "place.tyre-over",
+    "stop",
+    "The {side} wheels of {axle} may carry {load}; their tyres are good for {limit}.",
+    "tyre's load index",
+    "Spread over both sides, or tyres of a higher index.",
+)
+def tyre_over(design: Design) -> Iterator[Hit]:
+    """A side above what its tyres carry, by whichever usual assumption gives more."""
+    stated = {axle.tag: axle for axle in design.job.vehicle.axles}
+    for axle in design.place.axles:
+        if axle.tyre_margin_kg is not None and axle.tyre_margin_kg.value < 0:
+            side, load = max((("right", axle.right_kg), ("left", axle.left_kg)), key=lambda one: one[1].value)
+            limit = (stated[axle.tag].tyre_kg or 0.0) * stated[axle.tag].tyres / 2
+            yield hit(axle.tag, side=side, axle=axle.tag, load=load, limit=Given("", limit, "kg"))
+
+
+@rule(
+    "place.tyre-under-plate",
+    "note",
+    "The tyres of {axle} carry {tyres} together; its plate says {plate}.",
+    "tyre's load index",
+)
+def tyre_under_plate(design: Design) -> Iterator[Hit]:
+    """Tyres that carry less than the plate."""
+    for axle in design.job.vehicle.axles:
+        if axle.tyre_kg is not None and over(axle.limit_kg, axle.tyre_kg * axle.tyres):
+            yield hit(
+                axle.tag,
+                axle=axle.tag,
+                tyres=Given("", axle.tyre_kg * axle.tyres, "kg"),
+                plate=Given("", axle.limit_kg, "kg"),
+            )
+
+
+@rule(
+    "place.reading-apart",
+    "check",
+    "{axle} was read {more} off what was predicted; {mass} more{where} would explain it all.",
+    "weighbridge",
+    "Something was not stated, weighs other than its label, or stands elsewhere.",
+)
+def reading_apart(design: Design) -> Iterator[Hit]:
+    """Readings after that differ by more than a weighbridge's own error (20 kg and half a percent; common practice)."""
+    found = design.place.readings
+    if found is None:
+        return
+    read = {axle.tag: axle.after_kg or 0.0 for axle in design.job.vehicle.axles}
+    apart = found.differences[found.worst]
+    if abs(apart.value) > 20 + 0.005 * read[found.worst]:
+        where = f" {found.where_m.value:.1f} m from the front" if found.where_m is not None else ""
+        yield hit(found.worst, axle=found.worst, more=apart, mass=found.mass_kg, where=where)
 
 
 @rule("place.side-heavy", "check", "What was added weighs {more} more on the {side} side.", PRACTICE)
