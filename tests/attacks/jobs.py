@@ -101,6 +101,8 @@ _PARTS = (
     "groups",
     "converters",
     "dc",
+    "ladings",
+    "holds",
 )
 
 

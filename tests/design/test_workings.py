@@ -10,8 +10,10 @@ import re
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from tests import plants
+from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
@@ -294,6 +296,11 @@ FORMULAS = {
     "place.coupling_least_share": quotient,
     "place.front_least_share": quotient,
     "place.payload_kg": difference,
+    "holds.holds[].mass_kg": total,
+    "holds.holds[].forward_n": product,
+    "holds.holds[].sideways_n": product,
+    "holds.holds[].up_n": product,
+    "holds.holds[].shear_n": quotient,
     "place.added_kg": total,
     "place.gross_kg": total,
     "place.gross_margin_kg": difference,
@@ -333,6 +340,9 @@ ELSEWHERE = {
     "protection[].fuse_a": "test_roof_safety",
     "fixings.roof_load_kg_per_m2": "test_roof",
     "place.axles[].added_kg": "below",
+    "room.near[].gap_m": "test_room",
+    "holds.holds[].pull_n": "test_holds",
+    "holds.holds[].use_share": "test_holds",
     "place.axles[].right_kg": "test_laden",
     "place.axles[].left_kg": "test_laden",
     "feeds_in[].fuse_a": "test_plant",
@@ -359,6 +369,10 @@ def _jobs(clinic, puppet, library):
 
     yield from (first_job(kind) for kind in vehicle_types().rows)
     yield clinic
+    placed = demo("eye-clinic")
+    zones = tuple(replace(one, keep_m=5.0) for one in placed.vehicle.zones)
+    vehicle = replace(clinic.vehicle, zones=zones)
+    yield replace(clinic, holds=placed.holds, ladings=placed.ladings, vehicle=vehicle)
     yield puppet
     yield library
     yield v(

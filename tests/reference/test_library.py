@@ -48,7 +48,10 @@ SUFFIXES = (
     "_per_km",
     "_n",
 )
-PLAIN = {  # shares, ratios and counts need no unit
+PLAIN = {  # shares, ratios, counts and times of the weight need no unit
+    "hold_forward_g",
+    "hold_sideways_g",
+    "hold_up_g",
     "share",
     "load_share",
     "idle_share",

@@ -9,6 +9,7 @@ from tests import jobs, plants
 from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
+from weighty_axle.design.place.holds import hold_all
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
 from weighty_axle.job.edits.brief import add_load, add_stay
@@ -18,8 +19,10 @@ from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take
 from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
-from weighty_axle.job.models.vehicle import Axle, Trailer
+from weighty_axle.job.models.place import Hold
+from weighty_axle.job.models.vehicle import Axle, Trailer, Zone
 from weighty_axle.job.models.wiring import Fitted
+from weighty_axle.job.stated import Place, Size
 from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import RULES, judge
@@ -29,6 +32,21 @@ from weighty_axle.units import show
 def v(path, value):
     """An edit that only sets a value."""
     return set_value(path, value, "")
+
+
+GAS_AMIDSHIPS = Zone(
+    tag="GAS",
+    name="Gas locker",
+    kind="gas",
+    place=Place(x_m=5.5, y_m=0.0, z_m=0.5),
+    size=Size(length_m=1.0, width_m=0.5, height_m=0.5),
+    keep_m=1.0,
+)
+
+
+def held(*items, **more):
+    """An edit that states one fixing."""
+    return v("holds", (Hold(tag="HDX", items=items, **more),))
 
 
 def packs(name):
@@ -426,6 +444,14 @@ FIRES = {
         "coupled",
         [v("vehicle.axles[A1].weighed_kg", 2880.0), v("vehicle.axles[A2].weighed_kg", 3000.0)],
     ),
+    "place.hold-too-weak": (
+        "sound_clinic",
+        [held("TK1", into="plywood", how="wall"), v("fittings[TK1].mass_kg", 900.0)],
+    ),
+    "place.hold-of-nothing": ("sound_clinic", [held("GONE")]),
+    "place.by-zone": ("sound_clinic", [v("vehicle.zones", (GAS_AMIDSHIPS,))]),
+    "place.burns-behind": ("sound_clinic", [held("INV1", into="plywood")]),
+    "place.loose": ("all_held", [v("holds", ())]),
     "place.tyre-over": ("sound_clinic", [v("vehicle.axles[A1].tyre_kg", 3000.0)]),
     "place.tyre-under-plate": ("sound_clinic", [v("vehicle.axles[A1].tyre_kg", 3500.0)]),
     "place.reading-apart": (
@@ -506,6 +532,13 @@ def wired(sound_clinic):
 def staged(puppet):
     """The theatre with a kept 12 V bank, a new 12 V bar and an either-or switch."""
     return plants.staged(puppet)
+
+
+@pytest.fixture(scope="module")
+def all_held(sound_clinic):
+    """Everything fixed."""
+    design = derive(sound_clinic)
+    return replace(sound_clinic, holds=hold_all(sound_clinic, design.items, design.holds.loose)[0])
 
 
 @pytest.fixture(scope="module")

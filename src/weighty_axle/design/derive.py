@@ -42,6 +42,8 @@ from weighty_axle.design.inverters.sources import SourceRow, source_pieces, sour
 from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
+from weighty_axle.design.place.holds import HoldsResult, holds
+from weighty_axle.design.place.room import Room, room
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
 from weighty_axle.design.roof.fixings import FixingResult, fixings
 from weighty_axle.design.roof.protection import InputProtection, pv_protection
@@ -99,6 +101,8 @@ class Design(Struct, frozen=True, kw_only=True):
     source_states: StatesOfSources
     rounds: tuple[tuple[Way, ...], ...]
     generators: tuple[GeneratorRun, ...]
+    room: Room
+    holds: HoldsResult
     place: PlaceResult
     wiring: WiringResult
     feeds_in: tuple[FeedRun, ...]
@@ -279,6 +283,8 @@ TABLE: tuple[Answer | Each, ...] = (
     ),
     Answer("rounds", rounds, ("plant", "charger_loads")),
     Answer("generators", generator_runs, ("job.inverters", "sources", "ratings", "brief")),
+    Answer("room", room, ("whole.vehicle", "items")),
+    Answer("holds", holds, ("whole.vehicle", "items", "whole.holds")),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed", "whole.ladings")),
     Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),

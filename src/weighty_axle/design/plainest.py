@@ -9,7 +9,7 @@ from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
 from weighty_axle.job.models import bank, brief, charging, inverters, place, roof, vehicle, wiring
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.stated import Size, Stated
+from weighty_axle.job.stated import Place, Size, Stated
 from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 
@@ -31,6 +31,12 @@ def _lead_acid(job: Job, count: int = 1) -> bank.Bank:
     return bank.Bank(
         role="kept", spec=spec, series=count, packs=(bank.Pack(tag=tag, place=at),), usable_share=0.5, days_wanted=1.0
     )
+
+
+def _at_rear(job: Job) -> Place:
+    """By the rear wall, on the right: clear of what is usually built."""
+    body = job.vehicle
+    return Place(x_m=round(body.length_m - 0.2, 3), y_m=round(body.width_m / 2 - 0.15, 3), z_m=body.floor_m)
 
 
 def _pack(job: Job) -> bank.Pack:
@@ -237,6 +243,10 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     place.Fitting: lambda job: place.Fitting(
         tag=next_tag(job, "fitting"), name="New fitting", mass_kg=10.0, place=beside_board(job, _BOX), size=_BOX
     ),
+    vehicle.Zone: lambda job: vehicle.Zone(
+        tag=next_tag(job, "zone"), name="Gas locker", kind="gas", place=_at_rear(job), size=_BOX
+    ),
+    place.Hold: lambda job: place.Hold(tag=next_tag(job, "fixing"), items=()),
     place.Lading: lambda job: place.Lading(
         tag=next_tag(job, "lading"), name="Fresh water", kind="water", full_kg=200.0, place=beside_board(job, _BOX)
     ),

@@ -155,6 +155,36 @@ class Isolator(msgspec.Struct, frozen=True):
     amps: float
 
 
+class Bolt(msgspec.Struct, frozen=True):
+    """A bolt with its large washer and the hole it needs."""
+
+    size: str
+    diameter_mm: float
+    stress_mm2: float
+    washer_mm: float
+    hole_mm: float
+
+
+class BoltGrade(msgspec.Struct, frozen=True):
+    """A bolt's strength, and the share of it that counts in shear."""
+
+    name: str
+    strength_mpa: float
+    shear_share: float
+
+
+class HoldFactors(msgspec.Struct, frozen=True):
+    """What fixings are asked to hold in vehicles of a class, up to a gross weight."""
+
+    driven: bool
+    carries_people: bool
+    most_kg: float
+    words: str
+    forward_g: float
+    sideways_g: float
+    up_g: float
+
+
 class VocCorrection(msgspec.Struct, frozen=True):
     """Voltage factor for module temperatures from `from_c` (coldest) to `to_c`."""
 
@@ -240,6 +270,27 @@ def cold_capacity() -> Table[ColdCapacity]:
 def isolators() -> Table[Isolator]:
     """Kinds of main isolator."""
     table: Table[Isolator] = _read("isolators.json", Table[Isolator])
+    return table
+
+
+@functools.cache
+def bolts() -> Table[Bolt]:
+    """Bolts by size."""
+    table: Table[Bolt] = _read("bolts.json", Table[Bolt])
+    return table
+
+
+@functools.cache
+def bolt_grades() -> Table[BoltGrade]:
+    """Grades of bolts."""
+    table: Table[BoltGrade] = _read("bolt_grades.json", Table[BoltGrade])
+    return table
+
+
+@functools.cache
+def hold_factors() -> Table[HoldFactors]:
+    """What fixings are asked to hold, by class of vehicle."""
+    table: Table[HoldFactors] = _read("hold_factors.json", Table[HoldFactors])
     return table
 
 

@@ -29,6 +29,7 @@ def section_colours(role: str) -> tuple[str, str | None]:
         "route": (now.live, None),
         "wheel": (now.ink, now.track),
         "coupling": (now.ink, now.steel),
+        "zone": (now.check, None),
     }[role]
 
 
@@ -54,7 +55,7 @@ class SectionPainter:
         """Draw one shape, its name in it unless `labels` finds a place for that; returns its pixel box."""
         line, fill = section_colours(shape.role)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.role in ("body", "wheel"))
-        style = Qt.PenStyle.DashLine if shape.role == "route" else Qt.PenStyle.SolidLine
+        style = Qt.PenStyle.DashLine if shape.role in ("route", "zone") else Qt.PenStyle.SolidLine
         painter.setPen(QPen(QColor(look().check if lit else line), 2.6 if lit else 1.3, style))
         painter.setBrush(QColor(fill) if fill else Qt.BrushStyle.NoBrush)
         if shape.role == "wheel":
@@ -69,7 +70,7 @@ class SectionPainter:
             return QRectF()
         painter.drawPolygon(pixels)
         box = pixels.boundingRect()
-        if shape.role in ("fitting", "obstacle") and box.width() > 20 and box.height() >= 7:
+        if shape.role in ("fitting", "obstacle", "zone") and box.width() > 20 and box.height() >= 7:
             words(painter, box.adjusted(0, -3, 0, 3), shape.label, size=7.0 if box.height() >= 9 else 6.0, align=CENTRE)
         return box
 

@@ -11,10 +11,22 @@ from weighty_axle.design.derive import Design
 from weighty_axle.design.roof.geometry import flat_box, module_box
 from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.roof import spec_of
-from weighty_axle.job.models.vehicle import Vehicle
+from weighty_axle.job.models.vehicle import Vehicle, Zone
 
 Role = Literal[
-    "ground", "body", "floor", "bay", "module", "obstacle", "pack", "unit", "fitting", "route", "wheel", "coupling"
+    "ground",
+    "body",
+    "floor",
+    "bay",
+    "module",
+    "obstacle",
+    "pack",
+    "unit",
+    "fitting",
+    "route",
+    "wheel",
+    "coupling",
+    "zone",
 ]
 Point = tuple[float, float]
 
@@ -77,6 +89,7 @@ def long_section(design: Design) -> Section:
         Shape("bay", _rect(bay.start_m, bay.end_m, bay.bottom_m, bay.top_m), True, bay.tag, bay.name)
         for bay in vehicle.bays
     ]
+    shapes += [_zone_shape(zone) for zone in vehicle.zones]
     roof_z = vehicle.roof_m
     shapes += [
         Shape(
@@ -175,6 +188,12 @@ def _spread(middles: list[float], widths: list[float], gap: float) -> list[float
     for at in reversed(range(len(middles) - 1)):
         left[at] = min(left[at], left[at + 1] - (widths[at] + widths[at + 1]) / 2 - gap)
     return [(a + b) / 2 for a, b in zip(right, left, strict=True)]
+
+
+def _zone_shape(zone: Zone) -> Shape:
+    place, size = zone.place, zone.size
+    sides = _rect(place.x_m - size.length_m / 2, place.x_m + size.length_m / 2, place.z_m, place.z_m + size.height_m)
+    return Shape("zone", sides, True, zone.tag, zone.name)
 
 
 def _rect(x0: float, x1: float, z0: float, z1: float) -> tuple[Point, ...]:

@@ -31,6 +31,7 @@ _FILL: dict[Role, float | None] = {
     "route": None,
     "wheel": 0.9,
     "coupling": 0.3,
+    "zone": None,
 }
 _BELOW_PT = 44
 _TALLEST_PT = 300
@@ -65,7 +66,7 @@ class SectionDrawing(Flowable):
         self, canvas: Any, role: Role, points: tuple[tuple[float, float], ...], closed: bool, label: str
     ) -> None:
         canvas.setLineWidth(1.0 if role in ("body", "wheel") else 0.5)
-        canvas.setDash(*((2, 2) if role == "route" else ()))
+        canvas.setDash(*((2, 2) if role in ("route", "zone") else ()))
         fill = _FILL[role]
         canvas.setFillGray(1.0 if fill is None else fill)
         if role == "wheel":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from weighty_axle.design.place.holds import fixed_words
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.units import show
 
@@ -37,6 +38,30 @@ def pages(on: PackPages) -> list[Any]:
         on.text(gross + side),
         *([on.text(f"Heaviest: {'; '.join(states)}.")] if states else []),
         *_information(on),
+        *_fixings(on),
+    ]
+
+
+def _fixings(on: PackPages) -> list[Any]:
+    """What holds each thing, and how much of it is used; what is loose."""
+    found = on.design.holds
+    if not found.holds:
+        return []
+    forward, sideways, up = found.factors_g
+    rows = [["Fixing", "Holds", "Mass", "Fixed", "Used", "At its worst"]]
+    for hold in on.design.whole.holds:
+        one = found.holds.get(hold.tag)
+        if one is not None:
+            mass, used = show(one.mass_kg.value, "kg", on.system), show(one.use_share.value, "1", on.system)
+            rows.append([hold.tag, ", ".join(one.items), mass, fixed_words(hold), used, one.use_share.limit])
+    loose = f" Loose: {', '.join(found.loose)}." if found.loose else ""
+    return [
+        on.text("Fixings", on.head),
+        on.text(
+            f"{found.asked}: held against {forward:g} × the weight forward, {sideways:g} × sideways and {up:g} × up "
+            f"beyond it, as static loads; an assumption, no proof of a crash.{loose}"
+        ),
+        on.table(rows, (0.1, 0.26, 0.1, 0.26, 0.08, 0.2)),
     ]
 
 

@@ -1,4 +1,4 @@
-"""What ladings cannot be."""
+"""What ladings and fixings cannot be."""
 
 from __future__ import annotations
 
@@ -6,6 +6,16 @@ from collections.abc import Iterator
 
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.document import Job
+
+
+def hold_problems(job: Job) -> Iterator[Problem]:
+    """A thing in two fixings."""
+    by: dict[str, str] = {}
+    for one in job.holds:
+        for tag in one.items:
+            if tag in by:
+                yield Problem(f"holds[{one.tag}].items", f"{tag} is held by {by[tag]} already.")
+            by.setdefault(tag, one.tag)
 
 
 def lading_problems(job: Job) -> Iterator[Problem]:

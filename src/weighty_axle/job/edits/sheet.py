@@ -157,6 +157,10 @@ def _without(job: Job, tag: str) -> Job:
         charging=charging,
         stages=stages,
         ladings=tuple(replace(one, takes_from="") if one.takes_from == tag else one for one in job.ladings),
+        holds=tuple(
+            replace(one, items=tuple(held for held in one.items if held != tag)) if tag in one.items else one
+            for one in job.holds
+        ),
         groups=tuple(replace(group, bar="") if group.bar == tag else group for group in job.groups),
         converters=tuple(one for one in job.converters if tag not in (one.start, one.end)),
     )

@@ -19,10 +19,10 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import Fitting, Lading, Removed
+from weighty_axle.job.models.place import MOST_HOLDS, Fitting, Hold, Lading, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
-from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay
+from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
 from weighty_axle.job.models.versions import FORMAT_VERSION
 from weighty_axle.job.models.wiring import Bar, Board, DcCircuit, DcPanel, DcSide, DcSwitch, Fitted, Wiring
 from weighty_axle.job.stated import Name, Place, Size, Stated, Text
@@ -67,6 +67,7 @@ class Job(Stated, frozen=True, kw_only=True):
     fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
     ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
+    holds: Annotated[tuple[Hold, ...], Meta(max_length=MOST_HOLDS, title="Fixings")] = ()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
@@ -106,6 +107,7 @@ Tagged = (
     | Stay
     | Existing
     | WireWay
+    | Zone
     | Photo
     | DayKind
     | Bay
@@ -118,6 +120,7 @@ Tagged = (
     | Group
     | Removed
     | Lading
+    | Hold
     | Fitted
     | DcPanel
     | DcCircuit

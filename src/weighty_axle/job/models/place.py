@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import Kilograms, Name, Place, Size, Stated, Tag, Text
+from weighty_axle.job.stated import Extent, Kilograms, Name, Place, Size, Stated, Tag, Text
 
 
 class Fitting(Stated, frozen=True, kw_only=True):
@@ -33,6 +33,39 @@ class Lading(Stated, frozen=True, kw_only=True):
     weighed_kg: Annotated[Kilograms, Meta(title="Weighed with", description="on board on the weighbridge")] = 0.0
     takes_from: Annotated[Text, Meta(title="Fills from", description="another lading; empty: by itself")] = ""
     place: Annotated[Place, Meta(title="Place", description="of its middle")]
+
+
+MOST_HOLDS = 120
+"""Fixings a job may state."""
+
+
+class Hold(Stated, frozen=True, kw_only=True):
+    """What holds things to the vehicle: bolts in two rows through their feet, or straps.
+
+    `items` that are fixed as one (a board with what is on it) count as one box. `rows_m` is how far bolts are apart
+    along the vehicle (across on a cross wall), `other_rows_m` the other way; empty: as far as what they hold is wide.
+    """
+
+    tag: Tag
+    items: Annotated[tuple[Tag, ...], Meta(max_length=40, title="Holds", description="tags; several: fixed as one")]
+    how: Annotated[Literal["floor", "wall", "cross_wall", "ceiling", "straps"], Meta(title="Fixed")] = "floor"
+    bolts: Annotated[int, Meta(ge=4, le=40, title="Bolts", description="in two rows")] = 4
+    bolt: Annotated[Literal["M6", "M8", "M10", "M12"], Meta(title="Bolt")] = "M8"
+    grade: Annotated[Literal["4.8", "5.6", "8.8", "10.9", "A2-70"], Meta(title="Grade")] = "8.8"
+    into: Annotated[Literal["frame", "plywood"], Meta(title="Into", description="structure, or a panel")] = "frame"
+    backing: Annotated[
+        Literal["none", "cement_board", "metal"], Meta(title="Behind it", description="what does not burn")
+    ] = "none"
+    panel_mm: Annotated[float, Meta(ge=3, le=60, title="Panel, thick")] = 18.0
+    plate_mm: Annotated[
+        Annotated[float, Meta(ge=20, le=400)] | None,
+        Meta(title="Plate behind each bolt", description="square; empty: a large washer"),
+    ] = None
+    rows_m: Annotated[Extent | None, Meta(title="Bolts apart", description="empty: as far as it is wide")] = None
+    other_rows_m: Annotated[Extent | None, Meta(title="Bolts apart, other way", description="empty: as wide")] = None
+    straps: Annotated[int, Meta(ge=2, le=24, title="Straps", description="half pull each way")] = 4
+    strap_n: Annotated[float, Meta(ge=100, le=100_000, title="One strap holds", description="rated, straight")] = 5000.0
+    strap_deg: Annotated[float, Meta(ge=10, le=80, title="Straps rise", description="above the floor")] = 45.0
 
 
 class Removed(Stated, frozen=True, kw_only=True):

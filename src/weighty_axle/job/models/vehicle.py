@@ -4,7 +4,20 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from weighty_axle.job.stated import Celsius, Extent, Kilograms, Metres, Name, Outline, PositiveShare, Stated, Tag, Text
+from weighty_axle.job.stated import (
+    Celsius,
+    Extent,
+    Kilograms,
+    Metres,
+    Name,
+    Outline,
+    Place,
+    PositiveShare,
+    Size,
+    Stated,
+    Tag,
+    Text,
+)
 
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
 
@@ -65,6 +78,17 @@ class Bay(Stated, frozen=True, kw_only=True):
     ] = None
 
 
+class Zone(Stated, frozen=True, kw_only=True):
+    """What electrical things keep away from: where it is, and how far off they stay."""
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    kind: Annotated[Literal["gas", "fuel", "heat", "exhaust", "water"], Meta(title="Kind")]
+    place: Annotated[Place, Meta(title="Place")]
+    size: Annotated[Size, Meta(title="Outer size")]
+    keep_m: Annotated[float, Meta(ge=0.01, le=5, title="Keep", description="clear of it on every side")] = 0.3
+
+
 class WireWay(Stated, frozen=True, kw_only=True):
     """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF` or `CAB`."""
 
@@ -102,6 +126,18 @@ class Vehicle(Stated, frozen=True, kw_only=True):
         Meta(title="Centre of gravity", description="height before the installation; empty: not known"),
     ] = None
     gross_limit_kg: Annotated[float, Meta(ge=1, le=100000, title="Gross limit")]
+    hold_forward_g: Annotated[
+        Annotated[float, Meta(ge=0.1, le=50)] | None,
+        Meta(title="Fixings hold, forward", description="times the weight; empty: by its class"),
+    ] = None
+    hold_sideways_g: Annotated[
+        Annotated[float, Meta(ge=0.1, le=50)] | None,
+        Meta(title="Fixings hold, sideways", description="times the weight; empty: by its class"),
+    ] = None
+    hold_up_g: Annotated[
+        Annotated[float, Meta(ge=0.1, le=50)] | None,
+        Meta(title="Fixings hold, up", description="times the weight; empty: by its class"),
+    ] = None
     trailer: Annotated[Trailer | None, Meta(title="Trailer behind it")] = None
     combination_limit_kg: Annotated[
         Annotated[float, Meta(ge=1, le=200_000)] | None,
@@ -109,6 +145,7 @@ class Vehicle(Stated, frozen=True, kw_only=True):
     ] = None
     axles: Annotated[tuple[Axle, ...], Meta(min_length=2, max_length=8, title="Axles")]
     bays: Annotated[tuple[Bay, ...], Meta(max_length=40, title="Bays")] = ()
+    zones: Annotated[tuple[Zone, ...], Meta(max_length=40, title="Keep away from")] = ()
     ways: Annotated[tuple[WireWay, ...], Meta(max_length=60, title="Wire ways")] = ()
 
 

@@ -1,6 +1,6 @@
 """Rules of step Place."""
 
-from weighty_axle.rules.place import axles
+from weighty_axle.rules.place import axles, holds, room
 from weighty_axle.rules.registry import rules_of
 
-RULES = rules_of(axles)
+RULES = rules_of(axles, holds, room)

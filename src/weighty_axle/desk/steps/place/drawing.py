@@ -17,6 +17,7 @@ from weighty_axle.desk.work.session import Session
 from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.job.edits.edit import move
 from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.vehicle import Zone
 from weighty_axle.job.systems import part_of, systems
 from weighty_axle.units import System, show
 
@@ -87,20 +88,32 @@ class PlaceDrawing(Canvas):
         wrong = set(self._session.shown.design.place.outside) | {
             tag for pair in self._session.shown.design.place.clashes for tag in pair
         }
+        wrong |= {one.tag for one in self._session.shown.design.room.near}
+        for zone in vehicle.zones:
+            self._zone(painter, zone, self._from_above(zone, side, scale, middle))
         for item in sorted(self._session.shown.design.items, key=lambda one: one.kind != "fitting"):
             self._item(painter, item, side, scale, middle, item.tag in wrong)
+
+    def _from_above(self, one: Item | Zone, side: SectionPainter, scale: float, middle: float) -> QRectF:
+        x, y = side.at(one.place.x_m, 0).x(), middle - one.place.y_m * scale
+        long, wide = one.size.length_m * scale, one.size.width_m * scale
+        return QRectF(x - long / 2, y - wide / 2, long, wide)
+
+    def _zone(self, painter: QPainter, zone: Zone, rect: QRectF) -> None:
+        """What is kept away from: a dashed box, and its name where there is room."""
+        now = look()
+        lit = zone.tag in self._session.selection
+        painter.setPen(QPen(QColor(now.check), 2.6 if lit else 1.1, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(rect)
+        if rect.width() > 26 and rect.height() > 9:
+            words(painter, rect, zone.tag, size=7, align=CENTRE)
 
     def _item(
         self, painter: QPainter, item: Item, side: SectionPainter, scale: float, middle: float, wrong: bool
     ) -> None:
         now, lit = look(), item.tag in self._session.selection
-        x, y = side.at(item.place.x_m, 0).x(), middle - item.place.y_m * scale
-        rect = QRectF(
-            x - item.size.length_m * scale / 2,
-            y - item.size.width_m * scale / 2,
-            item.size.length_m * scale,
-            item.size.width_m * scale,
-        )
+        rect = self._from_above(item, side, scale, middle)
         line, fill = section_colours("pack" if item.kind == "pack" else "fitting" if item.kind == "fitting" else "unit")
         painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else line), 2.6 if wrong or lit else 1.1))
         painter.setBrush(QColor(fill or now.paper))

@@ -8,4 +8,4 @@ from weighty_axle.desk.kit.leaves import StepView
 class PlaceView(StepView):
     """Where everything sits, and what the axles say."""
 
-    leaf_classes = (("Place", "places.PlaceLeaf"), ("Lading", "lading.LadingLeaf"))
+    leaf_classes = (("Place", "places.PlaceLeaf"), ("Lading", "lading.LadingLeaf"), ("Fixing", "fixing.FixingLeaf"))

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from operator import attrgetter
 from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableView
 
+from weighty_axle.design.plainest import plainest
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
@@ -17,8 +19,9 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, remove, set_value
 from weighty_axle.job.edits.roof import add_obstacle
+from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.edits.vehicle import add_bay, add_photos, add_way
-from weighty_axle.job.models.vehicle import Bay, Photo, WireWay
+from weighty_axle.job.models.vehicle import Bay, Photo, WireWay, Zone
 from weighty_axle.job.tags import free_tags, next_tag
 from weighty_axle.reference.vehicle_types import usual_photos
 from weighty_axle.units import LENGTH, NUMBER, Kind, QuantityError, System, show
@@ -31,7 +34,7 @@ def _column(heading: str, path: str, name: str, kind: Kind | None) -> Column:
         words = str(value) if kind is None else show(value, kind.stored) if kind.stored != "1" else f"{value:g}"
         return set_value(f"{path}[{row.tag}].{name}", value, f"{heading} of {row.tag}: {words}")
 
-    return Column(heading, lambda row: getattr(row, name), kind, edit)
+    return Column(heading, attrgetter(name), kind, edit)
 
 
 OBSTACLE_COLUMNS = (
@@ -50,6 +53,27 @@ BAY_COLUMNS = (
     _column("Ends", "vehicle.bays", "end_m", LENGTH),
     _column("Bottom", "vehicle.bays", "bottom_m", LENGTH),
     _column("Top", "vehicle.bays", "top_m", LENGTH),
+)
+_KINDS = ("gas", "fuel", "heat", "exhaust", "water")
+
+
+def _set_kind(zone: Zone, text: str) -> Edit:
+    if text not in _KINDS:
+        raise QuantityError(tr("What is kept away from is one of: {kinds}.").format(kinds=", ".join(_KINDS)))
+    return set_value(f"vehicle.zones[{zone.tag}].kind", text, f"Kind of {zone.tag}: {text}")
+
+
+ZONE_COLUMNS = (
+    Column("Tag", lambda one: one.tag, None),
+    _column("Keep away from", "vehicle.zones", "name", None),
+    Column("Kind", lambda one: one.kind, None, _set_kind),
+    _column("Along", "vehicle.zones", "place.x_m", LENGTH),
+    _column("Across", "vehicle.zones", "place.y_m", LENGTH),
+    _column("Up", "vehicle.zones", "place.z_m", LENGTH),
+    _column("Long", "vehicle.zones", "size.length_m", LENGTH),
+    _column("Wide", "vehicle.zones", "size.width_m", LENGTH),
+    _column("High", "vehicle.zones", "size.height_m", LENGTH),
+    _column("Keep", "vehicle.zones", "keep_m", LENGTH),
 )
 _ZONES = ("bay", "living", "roof", "engine", "outside")
 
@@ -161,7 +185,12 @@ class BaysLeaf(_TableLeaf):
         super().__init__(session, system)
         self.part("Bays", BAY_COLUMNS, "vehicle.bays", (("Add a bay", self._add_bay),))
         self.part("Wire ways, between bays, ROOF and CAB", WAY_COLUMNS, "vehicle.ways", (("Add a way", self._add_way),))
+        self.part("Gas, fuel, heat, exhaust, water", ZONE_COLUMNS, "vehicle.zones", (("Add one", self._add_zone),))
         self.end()
+
+    def _add_zone(self) -> None:
+        made = plainest(Zone, self.session.shown.whole)
+        self.apply(add_entry("vehicle.zones", made, tr("What is kept away from")))
 
     def _add_bay(self) -> None:
         vehicle = self.session.shown.job.vehicle
@@ -198,6 +227,7 @@ class BaysLeaf(_TableLeaf):
     def show_shown(self, shown: Shown) -> None:
         self.models["vehicle.bays"].put(shown.job.vehicle.bays)
         self.models["vehicle.ways"].put(shown.job.vehicle.ways)
+        self.models["vehicle.zones"].put(shown.job.vehicle.zones)
 
 
 class PhotosLeaf(_TableLeaf):
