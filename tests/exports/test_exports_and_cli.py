@@ -252,6 +252,8 @@ def test_the_survey_sheet_and_the_derived_brief_without_a_window(tmp_path, capsy
     capsys.readouterr()
     assert main(["derive", "demo:library-bus", "--json"]) == 0
     data, design = json.loads(capsys.readouterr().out), derive(demos.demo("library-bus"))
+    assert set(data["place"]["axles"]) == {axle.tag for axle in library_bus.vehicle.axles}
+    assert set(data["place"]["loose"]) == set(design.holds.loose) != set()
     assert {feed["consumer"] for feed in data["feeds_afterwards"]} == {feed.consumer for feed in design.equipment.feeds}
     for kind, by_season in design.brief.seasonal.items():
         for season in by_season:

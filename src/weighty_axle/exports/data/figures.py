@@ -111,6 +111,16 @@ def _system_data(design: Design) -> dict[str, Any]:
         },
         "drop_out": {"dark": list(design.low_side.drop_out.dark), "alive": list(design.low_side.drop_out.alive)},
         "energy_rounds": [[tag for step in ring for tag in step.tags] for ring in design.rounds],
+        "place": {
+            "axles": {
+                one.tag: {"heaviest_with": one.load_kg.limit, "lightest_with": one.least_kg.limit}
+                for one in design.place.axles
+            },
+            "outside": list(design.place.outside),
+            "clashes": [list(pair) for pair in design.place.clashes],
+            "too_near": [{"tag": one.tag, "zone": one.zone, "keep_m": one.keep_m} for one in design.room.near],
+            "loose": list(design.holds.loose),
+        },
         "feeds_afterwards": [
             {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)}
             for feed in design.equipment.feeds

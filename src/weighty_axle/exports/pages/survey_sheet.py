@@ -56,6 +56,7 @@ class _Sheet(Pages):
             *self._roof(),
             PageBreak(),
             *self._bays(),
+            *self._zones(),
             *self._sockets(),
             *self._existing(),
             *turn,
@@ -168,11 +169,11 @@ class _Sheet(Pages):
                 bay.tag,
                 bay.name,
                 *(self._said(value, "m") for value in (bay.start_m, bay.end_m, bay.bottom_m, bay.top_m)),
-                "",
+                " × ".join(self._said(value, "m") for value in (bay.door_m, bay.door_high_m) if value is not None),
             ]
             for bay in self.job.vehicle.bays
         ]
-        heading = ["Tag", "Bay", "Starts", "Ends", "Bottom", "Top", "Door opening, gas or fuel lines near"]
+        heading = ["Tag", "Bay", "Starts", "Ends", "Bottom", "Top", "Door opening"]
         bays = self._part("Bays", heading, rows, (0.08, 0.24, 0.11, 0.11, 0.11, 0.11, 0.24), 6)
         ways = [
             [
@@ -189,6 +190,31 @@ class _Sheet(Pages):
         return bays + self._part(
             "Wire ways: the distance cable will really travel", heading, ways, (0.08, 0.36, 0.18, 0.16, 0.12, 0.1), 6
         )
+
+    def _zones(self) -> list[Any]:
+        rows = [
+            [
+                zone.tag,
+                f"{zone.name} ({zone.kind})",
+                *(self._said(value, "m") for value in (zone.place.x_m, zone.place.y_m, zone.place.z_m)),
+                " × ".join(
+                    self._said(value, "m") for value in (zone.size.length_m, zone.size.width_m, zone.size.height_m)
+                ),
+                self._said(zone.keep_m, "m"),
+            ]
+            for zone in self.job.vehicle.zones
+        ]
+        heading = [
+            "Tag",
+            "Gas, fuel, heat, exhaust, water",
+            "Along",
+            "Across",
+            "Up",
+            "Long × wide × high",
+            "Keep clear",
+        ]
+        shares = (0.09, 0.25, 0.1, 0.1, 0.1, 0.24, 0.12)
+        return self._part("What the system keeps away from", heading, rows, shares, 4)
 
     def _sockets(self) -> list[Any]:
         rows = [
