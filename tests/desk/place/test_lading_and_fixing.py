@@ -11,14 +11,14 @@ from weighty_axle.job.edits.edit import value_at
 from weighty_axle.job.edits.sheet import set_stated
 
 
-def _type_into(view, row, heading, text):
-    model = view.model
+def _type_into(view, row, heading, text, model=None):
+    model = model or view.model
     column = next(
         at
         for at in range(model.columnCount())
         if model.headerData(at, Qt.Orientation.Horizontal, Qt.ItemDataRole.DisplayRole) == heading
     )
-    assert model.setData(model.index(row, column), text, Qt.ItemDataRole.EditRole)
+    return model.setData(model.index(row, column), text, Qt.ItemDataRole.EditRole)
 
 
 def test_water_is_added_and_the_axles_answer(open_window):
@@ -29,7 +29,7 @@ def test_water_is_added_and_the_axles_answer(open_window):
     press(view, "Add what comes and goes")
     row = view.model.rowCount() - 1
     for heading, text in (("Most", "250 kg"), ("Along", "2.0 m")):
-        _type_into(view, row, heading, text)
+        assert _type_into(view, row, heading, text)
     design = window.session.shown.design
     after = {one.tag: one.load_kg.value for one in design.place.axles}
     assert sum(after.values()) - sum(before.values()) == pytest.approx(250.0)
@@ -62,3 +62,20 @@ def test_what_is_loose_is_held_and_weak_bolts_are_made_enough(open_window):
     for _ in range(4):
         QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.shown.design.holds.loose == loose
+
+
+def test_what_is_kept_away_from_is_surveyed_and_found(open_window):
+    """A gas locker is added at the survey and put where an inverter stands: a Stop, until it is moved away."""
+    window = open_window("demo:puppet-theatre")
+    view = leaf(window, "vehicle", "Bays and ways")
+    press(view, "Add one")
+    model = view.models["vehicle.zones"]
+    inverter = next(one for one in window.session.shown.design.items if one.tag == "INV1").place
+    for heading, value in (("Along", inverter.x_m), ("Across", inverter.y_m), ("Up", inverter.z_m)):
+        assert _type_into(view, 0, heading, f"{value} m", model)
+    assert "INV1" in {one.tag for one in window.session.shown.design.room.near}
+    assert _type_into(view, 0, "Along", f"{inverter.x_m + 3} m", model)
+    assert "INV1" not in {one.tag for one in window.session.shown.design.room.near}
+    _type_into(view, 0, "Kind", "smoke", model)
+    assert "Kind is one of: gas, fuel" in view.said.text()
+    assert window.session.shown.whole.vehicle.zones[0].kind == "gas"

@@ -54,19 +54,25 @@ BAY_COLUMNS = (
     _column("Bottom", "vehicle.bays", "bottom_m", LENGTH),
     _column("Top", "vehicle.bays", "top_m", LENGTH),
 )
-_KINDS = ("gas", "fuel", "heat", "exhaust", "water")
 
 
-def _set_kind(zone: Zone, text: str) -> Edit:
-    if text not in _KINDS:
-        raise QuantityError(tr("What is kept away from is one of: {kinds}.").format(kinds=", ".join(_KINDS)))
-    return set_value(f"vehicle.zones[{zone.tag}].kind", text, f"Kind of {zone.tag}: {text}")
+def _one_of(heading: str, path: str, name: str, choices: tuple[str, ...]) -> Column:
+    """A column whose values are one of a few words."""
+
+    def edit(row: Any, text: str) -> Edit:
+        if text not in choices:
+            raise QuantityError(
+                tr("{heading} is one of: {choices}.").format(heading=heading, choices=", ".join(choices))
+            )
+        return set_value(f"{path}[{row.tag}].{name}", text, f"{heading} of {row.tag}: {text}")
+
+    return Column(heading, attrgetter(name), None, edit)
 
 
 ZONE_COLUMNS = (
     Column("Tag", lambda one: one.tag, None),
     _column("Keep away from", "vehicle.zones", "name", None),
-    Column("Kind", lambda one: one.kind, None, _set_kind),
+    _one_of("Kind", "vehicle.zones", "kind", ("gas", "fuel", "heat", "exhaust", "water")),
     _column("Along", "vehicle.zones", "place.x_m", LENGTH),
     _column("Across", "vehicle.zones", "place.y_m", LENGTH),
     _column("Up", "vehicle.zones", "place.z_m", LENGTH),
@@ -75,13 +81,6 @@ ZONE_COLUMNS = (
     _column("High", "vehicle.zones", "size.height_m", LENGTH),
     _column("Keep", "vehicle.zones", "keep_m", LENGTH),
 )
-_ZONES = ("bay", "living", "roof", "engine", "outside")
-
-
-def _set_zone(way: WireWay, text: str) -> Edit:
-    if text not in _ZONES:
-        raise QuantityError(tr("A way lies in one of: {zones}.").format(zones=", ".join(_ZONES)))
-    return set_value(f"vehicle.ways[{way.tag}].zone", text, f"Zone of {way.tag}: {text}")
 
 
 WAY_COLUMNS = (
@@ -90,7 +89,7 @@ WAY_COLUMNS = (
     _column("From", "vehicle.ways", "start", None),
     _column("To", "vehicle.ways", "end", None),
     _column("Length as cable lies", "vehicle.ways", "length_m", LENGTH),
-    Column("Zone", lambda one: one.zone, None, _set_zone),
+    _one_of("Zone", "vehicle.ways", "zone", ("bay", "living", "roof", "engine", "outside")),
     _column("Clear, mm", "vehicle.ways", "clear_mm", NUMBER),
 )
 
