@@ -320,6 +320,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "ratings",
             "charging.safe_limit_a",
             "sources",
+            "source_states.told",
         ),
     ),
     Answer("voltages", voltages, ("job.wiring", "job.practice", "bank", "wiring")),

@@ -26,6 +26,19 @@ def test_states_that_can_occur(clinic):
     assert not [one for one in found if one.plug and one.engine in ("slow", "cruise")]
 
 
+def test_the_settings_sheet_says_what_the_mix_tells(clinic):
+    """Where units do not talk to each other, the sheet names the same current as the mix; controllers that give all
+    their arrays can are not held back.
+    """
+    design = derive(clinic)
+    told_a = {one.tag: one.told_a.value for one in design.source_states.told}
+    why = {point.key: point.why for point in design.settings.points}
+    assert told_a["INV1"] < 70 and f"; {int(told_a['INV1'])} A where units" in why["inverter_charge_a"]
+    assert "where units" not in why["CC1_charge_a"]
+    held = {point.key: point.why for point in derive(v(clinic, "charging.system_limit_a", 100.0)).settings.points}
+    assert "where units" in held["CC1_charge_a"]
+
+
 @settings(max_examples=30, deadline=None)
 @given(order=st.permutations(GIVES_WAY), limit=st.one_of(st.none(), st.floats(20, 400)))
 def test_what_is_told_keeps_every_state_under_the_limit(order, limit):

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.charging.states import Told
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.inverters.sources import SourceRow
 from weighty_axle.job.models.bank import PackSpec
@@ -62,14 +63,17 @@ def settings(
     bank: BankRatings,
     safe_limit: Figure,
     ladder: tuple[SourceRow, ...],
+    told: tuple[Told, ...],
 ) -> SettingsResult:
-    """Set points rounded to what units accept (0.1 V, 1 A).
+    """Set points rounded to what units accept (0.1 V, 1 A). `told` is what each unit may give with all others at work.
 
     Source: common practice, no source; limits from datasheets.
     """
+    # What is told to give all it can is not held back by the others.
+    held_a = {one.tag: one.told_a.value for one in told if one.told_a.value < one.most_a - 1e-9}
     made = (
         *_voltages(stated, pack, bank),
-        *_currents(inverters, controllers, safe_limit),
+        *_currents(inverters, controllers, safe_limit, held_a),
         *_source_limits(ladder, inverters),
         *_monitor(stated, pack, bank),
     )
@@ -119,7 +123,9 @@ def _voltages(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[S
         yield key, "inverters", _cell_volts(bank, name, cell_v), why
 
 
-def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure) -> Iterator[Setting]:
+def _currents(
+    inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure, held_a: Mapping[str, float]
+) -> Iterator[Setting]:
     count, rating = len(inverters.units), inverters.spec.charge_a
     yield (
         "system_charge_a",
@@ -128,7 +134,10 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
         "all sources together stay under the bank's limit, with any one pack out too",
     )
     if count:
-        yield "inverter_charge_a", "inverters", _each_charge(count, rating, safe_limit), _STAYS_UNDER
+        each = _each_charge(count, rating, safe_limit)
+        units = [held_a[unit.tag] for unit in inverters.units if unit.tag in held_a]
+        why = _why("shore charging alone stays under the bank's limit", each, units)
+        yield "inverter_charge_a", "inverters", each, why
     for controller in controllers:
         figure = Figure(
             name=f"{controller.tag} charge current",
@@ -138,10 +147,17 @@ def _currents(inverters: Inverters, controllers: tuple[Controller, ...], safe_li
             inputs=(Given("Controller rating", controller.spec.output_a, "A"), safe_limit),
             source=PRACTICE,
         )
-        yield f"{controller.tag}_charge_a", controller.tag, figure, "the controller alone stays under the bank's limit"
+        own = [held_a[controller.tag]] if controller.tag in held_a else []
+        why = _why("the controller alone stays under the bank's limit", figure, own)
+        yield f"{controller.tag}_charge_a", controller.tag, figure, why
 
 
-_STAYS_UNDER = "shore charging alone stays under the bank's limit"
+def _why(words: str, alone: Figure, held_a: list[float]) -> str:
+    """Why a current is set; and what to set instead where nothing holds all units to the system's limit together."""
+    least = math.floor(min(held_a)) if held_a else alone.value
+    if least >= alone.value:
+        return words
+    return f"{words}; {least:g} A where units do not keep to one system limit by themselves"
 
 
 def _each_charge(count: int, rating: float, safe_limit: Figure) -> Figure:

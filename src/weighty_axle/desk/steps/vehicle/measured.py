@@ -115,6 +115,9 @@ class AxleBars(Canvas):
             text = tr("{before} before, {added} added").format(
                 before=show(axle.weighed_kg, "kg", self._system), added=show(result.added_kg.value, "kg", self._system)
             )
+            laden = result.load_kg.value - axle.weighed_kg - result.added_kg.value
+            if result.load_kg.limit:
+                text += tr(", {laden} lading").format(laden=show(laden, "kg", self._system))
             words(painter, QRectF(rect.right() + 8, y, 258, 16), text, size=8.5, colour=now.muted, align=RIGHT)
             self.figures.append((rect, result.load_kg))
             self.figures.append((QRectF(rect.right() + 8, y, 258, 32), result.margin_kg))
