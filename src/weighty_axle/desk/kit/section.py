@@ -70,7 +70,8 @@ class SectionPainter:
             return QRectF()
         painter.drawPolygon(pixels)
         box = pixels.boundingRect()
-        if shape.role in ("fitting", "obstacle", "zone") and box.width() > 20 and box.height() >= 7:
+        least = 40 if shape.role == "zone" else 20
+        if shape.role in ("fitting", "obstacle", "zone") and box.width() > least and box.height() >= 7:
             words(painter, box.adjusted(0, -3, 0, 3), shape.label, size=7.0 if box.height() >= 9 else 6.0, align=CENTRE)
         return box
 
