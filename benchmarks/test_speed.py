@@ -549,7 +549,8 @@ def test_a_filling_curve_and_every_mix(benchmark):
     from weighty_axle.answers.charging.filling import filling, state_named
     from weighty_axle.demos import demo
     from weighty_axle.design.charging.states import states_of_sources
-    from weighty_axle.design.derive import _GETTERS, TABLE, Deriver
+    from weighty_axle.design.derive import _GETTERS, Deriver
+    from weighty_axle.design.table import TABLE
 
     job = demo("eye-clinic")
     sources = tuple(replace(one, tag=f"{one.tag}{letter}") for one in job.inverters.sources for letter in ("", "B"))[:6]

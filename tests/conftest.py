@@ -6,7 +6,8 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from tests import jobs
-from weighty_axle.design.derive import Design, derive
+from weighty_axle.design.derive import derive
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.document import Job

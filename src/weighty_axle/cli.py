@@ -19,7 +19,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.terminal import has_display, make_readable, print_utf8
 
 if TYPE_CHECKING:
-    from weighty_axle.design.derive import Design
+    from weighty_axle.design.table import Design
     from weighty_axle.rules.registry import Finding
 
 _EPILOG = """\

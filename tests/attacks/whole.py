@@ -13,7 +13,8 @@ from functools import partial
 from pathlib import Path
 
 from tests.attacks.memory import memory_mb, reset_peak
-from weighty_axle.design.derive import Design, derive
+from weighty_axle.design.derive import derive
+from weighty_axle.design.table import Design
 from weighty_axle.exports.data.figures import all_figures, design_data, findings_data, working_lines
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards

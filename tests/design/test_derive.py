@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 from tests.building import changed
 from weighty_axle.design.beside import Beside
-from weighty_axle.design.derive import TABLE, Answer, Deriver, Design, Each, derive
+from weighty_axle.design.derive import Deriver, derive
+from weighty_axle.design.table import TABLE, Answer, Design, Each
 from weighty_axle.exports.data.figures import design_data
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import move

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import random
 
 import pypdf
@@ -462,7 +463,7 @@ def test_metric_and_us_show_the_same_job(open_window):
     window = open_window("demo:eye-clinic")
     design = window.session.shown.design
     for _, figure in design.figures():
-        if figure.unit in ("kg", "m"):
+        if figure.unit in ("kg", "m") and math.isfinite(figure.value):
             metric, us = show(figure.value, figure.unit, "metric"), show(figure.value, figure.unit, "us")
             number = float(us.split("\u00a0lb")[0].split("\u00a0ft")[0].replace("\u00a0", "").replace("−", "-"))
             factor = 0.45359237 if figure.unit == "kg" else 0.3048

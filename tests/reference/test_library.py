@@ -10,7 +10,7 @@ from itertools import product
 import msgspec
 import pytest
 
-from weighty_axle.design import derive as derive_module
+from weighty_axle.design import table as table_module
 from weighty_axle.design.derive import derive
 from weighty_axle.job import models, stated
 from weighty_axle.job.checks.whole import problems
@@ -119,7 +119,7 @@ def _structs():
         tables.FuseKind,
         tables.UsualSource,
         tables.VocCorrection,
-        derive_module.BankResult,
+        table_module.BankResult,
     ]
 
 

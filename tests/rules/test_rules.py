@@ -19,8 +19,8 @@ from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take
 from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
-from weighty_axle.job.models.place import Hold
-from weighty_axle.job.models.vehicle import Axle, Trailer, Zone
+from weighty_axle.job.models.place import ClosedWall, Hold, Outlet
+from weighty_axle.job.models.vehicle import Axle, Trailer, WireWay, Zone
 from weighty_axle.job.models.wiring import Fitted
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.job.tags import tagged
@@ -133,6 +133,13 @@ def fitted(amps, run="W-MAIN", **more):
 
 
 # Rule -> job it is quiet on, edits that make it fire.
+def _way(start, end, clear_mm):
+    return WireWay(tag="WW1", name="Way", start=start, end=end, length_m=1.0, zone="bay", clear_mm=clear_mm)
+
+
+SOCKET = Outlet(tag="OU1", name="Socket", place=Place(x_m=6.0, y_m=1.2, z_m=1.8), start="DB1")
+
+
 FIRES = {
     "brief.load-over-inverters": ("puppet", [heavy(4000.0)]),
     "brief.start-over-surge": ("puppet", [heavy(1500.0, start_multiple=6.0)]),
@@ -450,6 +457,11 @@ FIRES = {
     ),
     "place.hold-of-nothing": ("sound_clinic", [held("GONE")]),
     "place.by-zone": ("sound_clinic", [v("vehicle.zones", (GAS_AMIDSHIPS,))]),
+    "place.no-way": ("sound_clinic", [v("vehicle.ways", (_way("B1", "ROOF", 50.0),))]),
+    "place.way-full": ("sound_clinic", [v("vehicle.ways", (_way("B2", "B3", 20.0),))]),
+    "place.way-joins-nothing": ("sound_clinic", [v("vehicle.ways", (_way("B1", "B1", 50.0),))]),
+    "place.outlet-from-nowhere": ("sound_clinic", [v("outlets", (replace(SOCKET, start="MAIN"),))]),
+    "place.behind-closed-wall": ("sound_clinic", [v("closed", (ClosedWall(wall="right"),)), v("outlets", (SOCKET,))]),
     "place.burns-behind": ("sound_clinic", [held("INV1", into="plywood")]),
     "place.loose": ("all_held", [v("holds", ())]),
     "place.tyre-over": ("sound_clinic", [v("vehicle.axles[A1].tyre_kg", 3000.0)]),

@@ -172,7 +172,20 @@ def _size(american: str, metric: str) -> Callable[[Job], str]:
 
 
 _THIN, _MIDDLE = _size("14 AWG", "2.5 mm2"), _size("6 AWG", "16 mm2")
+
+
+def _outlet(job: Job) -> place.Outlet:
+    """In the right wall, at the usual height of a socket, fed from the board until it is said otherwise."""
+    body = job.vehicle
+    at = Place(x_m=round(body.length_m / 2, 2), y_m=body.width_m / 2, z_m=round(body.floor_m + 0.4, 2))
+    return place.Outlet(tag=next_tag(job, "outlet"), name="New outlet", place=at, start=job.wiring.board.tag)
+
+
 _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
+    Place: _at_rear,
+    place.Outlet: _outlet,
+    place.ClosedWall: lambda _job: place.ClosedWall(wall="right"),
+    place.ClosedAt: lambda job: place.ClosedAt(outlet=next_tag(job, "outlet"), place=_at_rear(job)),
     bank.Bank: _lead_acid,
     bank.Pack: _pack,
     inverters.Inverter: _inverter,

@@ -13,13 +13,13 @@ from weighty_axle.design.charging.converters import output_w, volts_of
 from weighty_axle.design.charging.paths import charger_loads
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.job.models.charging import Converter
-from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.document import Job, items
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.systems import HOUSE, System, bar_tag, systems
 from weighty_axle.physics.loads.daytime import DAY_MIN
 
 if TYPE_CHECKING:
-    from weighty_axle.design.derive import Design
+    from weighty_axle.design.table import Design
 
 
 def in_order(job: Job) -> tuple[System, ...]:
@@ -138,11 +138,22 @@ def plant_of(whole: Job) -> tuple[object, ...]:
 
 def of_house(whole: Job) -> tuple[object, ...]:
     """What other systems read of the house: its voltage class, its bar's tag, the alternators, what is on the roof,
-    where every load hangs and what it takes, and which chargers hang on its AC side.
+    where every load hangs and what it takes, which chargers hang on its AC side, and where cables start from.
     """
     hung = tuple(
         (one.tag, one.supply, one.circuit, one.on, one.charges, one.charge_a, one.running_w, one.count)
         for one in whole.loads
     )
     chargers = charger_loads(whole.loads, whole.groups, whole.ac, whole.inverters, whole.wiring.board.tag)
-    return (whole.bank.spec, whole.bank.series, whole.wiring.board.tag, whole.charging, whole.roof, hung, chargers)
+    # Circuits of one system may start from what stands in another.
+    starts = (tuple((one.tag, one.place) for one in items(whole)), whole.ac.panels) if whole.outlets else ()
+    return (
+        whole.bank.spec,
+        whole.bank.series,
+        whole.wiring.board.tag,
+        whole.charging,
+        whole.roof,
+        hung,
+        chargers,
+        starts,
+    )

@@ -9,9 +9,21 @@ from typing import Any
 
 import msgspec
 
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.exports.data.figures import design_data, findings_data
-from weighty_axle.exports.pages import bank, brief, charging, cover, inverters, roof, settings, summary, vehicle, wiring
+from weighty_axle.exports.pages import (
+    bank,
+    brief,
+    charging,
+    cover,
+    first_fix,
+    inverters,
+    roof,
+    settings,
+    summary,
+    vehicle,
+    wiring,
+)
 from weighty_axle.exports.pages import findings as findings_part
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.tables.design import names_of, tables_of
@@ -103,7 +115,8 @@ def _write_pdf(
         flow: list[Any] = []
         for share, title, part, new_page in _PARTS:
             tell(share, title)
-            flow += [PageBreak(), *part.pages(on)] if new_page else part.pages(on)
+            made = part.pages(on)
+            flow += [PageBreak(), *made] if new_page and made else made
         for other in design.others:
             own = PackPages(other, findings, today, system, width)
             flow += [PageBreak(), own.text(f"System {other.system.key}: {other.system.name}", own.title)]
@@ -131,6 +144,7 @@ _PARTS = (
     (0.55, "Summary", summary, True),
     (0.7, "Findings", findings_part, True),
     (0.8, "Cables", wiring, False),
+    (0.85, "First fix", first_fix, True),
     (0.9, "Settings", settings, True),
 )
 """Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.

@@ -68,6 +68,7 @@ REFERS: dict[str, tuple[str, ...]] = {
     "Converter.end": ("board",),
     "Alternator.bar": ("board",),
     "Load.charges": ("board",),
+    "Outlet.start": ("inverter", "board", "controller", "converter", "panel", "DC panel", "fitting", "pack", "outlet"),
     "Lading.takes_from": ("lading",),
     "DcPanel.bar": ("board",),
     "DcCircuit.panel": ("DC panel",),

@@ -301,6 +301,20 @@ def packs() -> Table[PackSpec]:
     return table
 
 
+class CableOuter(msgspec.Struct, frozen=True):
+    """How thick one insulated conductor of an area is."""
+
+    area_mm2: float
+    outer_mm: float
+
+
+@functools.cache
+def cable_outer() -> Table[CableOuter]:
+    """Outer diameters of insulated conductors, thinnest first."""
+    table: Table[CableOuter] = _read("cable_outer.json", Table[CableOuter])
+    return table
+
+
 @functools.cache
 def inverters() -> Table[InverterSpec]:
     """Generic inverter-chargers."""

@@ -7,7 +7,7 @@ from importlib import import_module
 from msgspec.structs import replace
 
 from weighty_axle.design.brief.equipment import LEAVES
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, value_at
 from weighty_axle.rules.registry import SEVERITIES, Finding, Rule
 from weighty_axle.steps import STEPS, order_of

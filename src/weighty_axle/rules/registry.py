@@ -9,8 +9,8 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure, Given
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.systems import System as PlantSystem
 from weighty_axle.steps import step_of

@@ -10,8 +10,8 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.conductors import conductor_ohm_per_km
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.table import Design
 from weighty_axle.physics.electric.cells import interpolated, settle
 from weighty_axle.reference.tables import OpenCircuit, open_circuit
 from weighty_axle.units import show

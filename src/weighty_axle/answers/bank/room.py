@@ -8,8 +8,9 @@ from collections.abc import Iterator
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.design.derive import Design, derive
+from weighty_axle.design.derive import derive
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.stated import Place

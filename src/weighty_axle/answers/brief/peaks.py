@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from weighty_axle.design.brief.draws import DC_CHANNEL, LoadRow
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.brief import Load, Season
 from weighty_axle.physics.loads.cycling import (
     DRAWN_DAYS,

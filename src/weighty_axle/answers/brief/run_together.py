@@ -7,11 +7,11 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.brief.draws import DC_VOLTS, FEEDS, voltage_class
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.duty import start_extra_va
 from weighty_axle.design.inverters.legs import Leg, line_phasors, part_on
 from weighty_axle.design.inverters.source_days import lacking
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Source, units_on
 from weighty_axle.physics.electric.batteries import VoltageCollapseError, current_for_power

@@ -11,9 +11,9 @@ from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.brief.seasons import MONTHS, month_start, season_of
 from weighty_axle.design.charging.generators import GeneratorRun
 from weighty_axle.design.charging.states import SourceState
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.source_days import MeanStep, source_day
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.brief import Stay
 from weighty_axle.reference.cells import CELL_POINTS
 

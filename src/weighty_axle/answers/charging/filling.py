@@ -7,9 +7,9 @@ import math
 from msgspec import Struct
 
 from weighty_axle.design.charging.states import SourceState
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.sources import SourceRow
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.settings import FullCharge
 from weighty_axle.physics.electric.filling import Filling, fill
 from weighty_axle.reference.cells import CELL_POINTS

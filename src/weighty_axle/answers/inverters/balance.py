@@ -12,10 +12,10 @@ import numpy as np
 from msgspec import Struct
 
 from weighty_axle.answers.inverters.leg_loads import across_powers, circuit_powers, movable
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import LiveCircuit
 from weighty_axle.design.inverters.legs import line_phasors
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.inverters import set_legs
 from weighty_axle.job.models.inverters import CircuitLeg, line_v, panel_lines

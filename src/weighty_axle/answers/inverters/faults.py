@@ -10,12 +10,13 @@ from msgspec import Struct
 from weighty_axle.design.brief.day import when
 from weighty_axle.design.brief.draws import FEEDS
 from weighty_axle.design.brief.profiles import Profile
+from weighty_axle.design.cables import AC_FEEDER_M
 from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring
 from weighty_axle.design.inverters.duty import start_extra_va
 from weighty_axle.design.inverters.legs import line_phasors
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.inverters import LINES, Source, line_v
 from weighty_axle.physics.electric.phasors import Drawn, WireBranch, network
 
@@ -122,7 +123,7 @@ def far_end(design: Design, source: Source) -> FarEnd | None:
     branches.append(WireBranch("earth", "IN.N", complex(source.loop_ohm / 2)))
     for panel in wiring.panels:
         feed = _upstream(wiring, panel.tag)
-        ohm = complex(panel.length_m * ohm_per_m(panel.size, AC_COPPER_C))
+        ohm = complex(design.house.length_m(panel.tag, AC_FEEDER_M).value * ohm_per_m(panel.size, AC_COPPER_C))
         if math.isnan(ohm.real):
             return None
         branches += [WireBranch(f"{feed}.{line}", f"{panel.tag}.{line}", ohm) for line in ("N", *wiring.lines)]

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from typing import cast
 
 from weighty_axle.design.brief.profiles import leg_power
-from weighty_axle.design.derive import Design
 from weighty_axle.design.inverters.ac_wiring import LiveCircuit
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.inverters import BETWEEN_LINES, CircuitLeg, panel_lines
 
 

@@ -6,8 +6,8 @@ from typing import cast
 
 from msgspec.structs import replace
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.inverters.panels import CONTINUOUS_LOAD_SHARE
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.models.document import Job, Practice
 from weighty_axle.job.models.inverters import LINES, Circuit, CircuitLeg

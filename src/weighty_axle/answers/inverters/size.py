@@ -9,9 +9,10 @@ from collections.abc import Callable, Iterator
 from msgspec import Struct
 
 from weighty_axle.design.brief.draws import DC_CHANNEL, voltage_class
-from weighty_axle.design.derive import Deriver, Design
+from weighty_axle.design.derive import Deriver
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.legs import part_on
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.inverters import set_arrangement
 from weighty_axle.job.models.document import Job

@@ -9,10 +9,10 @@ import numpy as np
 from msgspec import Struct
 
 from weighty_axle.answers.roof.yields import SunnyPlace, air_of, lights
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.roof.strings import cold_voc_v, hot_vmp_v, rope
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.roof import Module, ModuleSpec, Obstacle, Roof, spec_of
 from weighty_axle.physics.solar import shadows, sun
 from weighty_axle.physics.solar.array_power import LEVELS, ModuleKind, SkyLight, year_of_power_w

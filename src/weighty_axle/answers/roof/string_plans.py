@@ -12,10 +12,11 @@ from msgspec.structs import replace
 
 from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, lights, module_w
 from weighty_axle.design.conductors import conductor_area_mm2
-from weighty_axle.design.derive import Deriver, Design
+from weighty_axle.design.derive import Deriver
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.roof.strings import cold_voc_v
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.roof import set_controllers
 from weighty_axle.job.models.document import Job

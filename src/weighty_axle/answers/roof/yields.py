@@ -11,10 +11,10 @@ import numpy as np
 from msgspec import Struct
 
 from weighty_axle.design.brief.seasons import MONTH_DAYS, MONTHS, month_start
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.elsewhere import OPEN_RISE_C
 from weighty_axle.design.roof.strings import NOON_SHARE
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.roof import USUAL_CLEARNESS, Losses, ModuleSpec, RemoteArray, Sky, spec_of
 from weighty_axle.job.models.vehicle import Site
 from weighty_axle.physics.solar import sun

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from weighty_axle.design.brief.day import BriefResult, when
 from weighty_axle.design.brief.draws import LoadRow
 from weighty_axle.design.brief.profiles import Profile
+from weighty_axle.design.cables import AC_FEEDER_M, CIRCUIT_M, HouseCables
 from weighty_axle.design.conductors import AC_COPPER_C, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
@@ -178,8 +179,10 @@ def panels(
     painted: Painted,
     inverters: Inverters,
     practice: Practice,
+    house: HouseCables,
 ) -> PanelsResult:
-    """Currents of circuits, feeders and relays against breakers and copper. `sums`: by kind of day and circuit.
+    """Currents of circuits, feeders and relays against breakers and copper. `sums`: by kind of day and circuit,
+    `house` says how long circuits and feeders are.
 
     Source: sums of what was painted; reference/ac_conductors.json.
     """
@@ -192,8 +195,8 @@ def panels(
         if any(span.end_min - span.start_min >= CONTINUOUS_MIN for span in row.spans)
     }
     return PanelsResult(
-        circuits=tuple(_circuit(circuit, worst, volts, practice, for_hours) for circuit in circuits),
-        panels=tuple(_panel(panel, wiring, circuits, painted, inverters, practice) for panel in wiring.panels),
+        circuits=tuple(_circuit(circuit, worst, volts, practice, for_hours, house) for circuit in circuits),
+        panels=tuple(_panel(panel, wiring, circuits, painted, inverters, practice, house) for panel in wiring.panels),
         relays=tuple(_relay(line, wiring.lines, painted, inverters) for line in wiring.lines),
     )
 
@@ -224,7 +227,7 @@ class _Worst:
 
 
 def _circuit(
-    circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str]
+    circuit: LiveCircuit, worst: _Worst, volts: float, practice: Practice, for_hours: set[str], house: HouseCables
 ) -> CircuitResult:
     running = max(
         (worst.of(f"Current of {circuit.name}", circuit.tag, line) for line in circuit.lines), key=lambda one: one.value
@@ -248,21 +251,21 @@ def _circuit(
             inputs=(),
             source=tables.ac_conductors().cited,
         ),
-        drop_share=_drop(circuit.name, circuit.circuit.size, circuit.circuit.length_m, running, volts),
+        drop_share=_drop(circuit.name, circuit.circuit.size, house.length_m(circuit.tag, CIRCUIT_M), running, volts),
         hours_on_end=any(tag in for_hours for tag in circuit.loads),
     )
 
 
-def _drop(name: str, size: str, length_m: float, current: Figure, volts: float) -> Figure:
+def _drop(name: str, size: str, length: Figure, current: Figure, volts: float) -> Figure:
     """Voltage lost out and back as share of the line's, copper at its hottest."""
     ohm = ohm_per_m(size, AC_COPPER_C)
     return Figure(
         name=f"Drop to {name}",
-        value=2 * length_m * ohm * current.value / volts,
+        value=2 * length.value * ohm * current.value / volts,
         unit="1",
         formula="2 × length × resistance per metre, hot × current ÷ line voltage",
         inputs=(
-            Given("Length", length_m, "m"),
+            length,
             Given(f"Resistance per metre at {AC_COPPER_C:.0f} °C", ohm, "ohm"),
             current,
             Given("Line voltage", volts, "V"),
@@ -342,6 +345,7 @@ def _panel(
     painted: Painted,
     inverters: Inverters,
     practice: Practice,
+    house: HouseCables,
 ) -> PanelResult:
     cases, volts = painted.found.of(f"panel {panel.tag}"), line_v(inverters)
 
@@ -417,5 +421,5 @@ def _panel(
             source=tables.ac_conductors().cited,
         ),
         breakers_a=breakers,
-        drop_share=_drop(panel.name, panel.size, panel.length_m, feeder.worst, volts),
+        drop_share=_drop(panel.name, panel.size, house.length_m(panel.tag, AC_FEEDER_M), feeder.worst, volts),
     )

@@ -11,6 +11,7 @@ from msgspec import Struct
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.brief.day import BriefResult, when
 from weighty_axle.design.brief.draws import DC_VOLTS
+from weighty_axle.design.cables import HouseCables
 from weighty_axle.design.charging.converters import BAR_V
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
@@ -35,6 +36,7 @@ class DcCircuitResult(Struct, frozen=True, kw_only=True):
     current_a: Figure
     start_a: Figure
     ampacity_a: Figure
+    length_m: Figure
     drop_share: Figure
 
 
@@ -46,6 +48,7 @@ class DcPanelResult(Struct, frozen=True, kw_only=True):
     bar: str
     current_a: Figure
     ampacity_a: Figure
+    length_m: Figure
     drop_share: Figure
     ways_taken: int
     ways_free: int
@@ -128,15 +131,15 @@ def drawn(
     )
 
 
-def direct(whole: Job, wiring: Wiring, drawn: Drawn) -> DirectResult:
-    """Every DC circuit and panel of a system with its copper.
+def direct(whole: Job, wiring: Wiring, drawn: Drawn, house: HouseCables) -> DirectResult:
+    """Every DC circuit and panel of a system with its copper; `house` says how long each is.
 
     Source: textbook relations; ampacity tables of reference/.
     """
     circuits = [one for one in whole.dc.circuits if one.tag in drawn.bar]
     panels = [one for one in whole.dc.panels if one.tag in drawn.bar]
     wires: list[DcCircuit | DcPanel] = [*circuits, *panels]
-    copper = {one.tag: _copper(wiring, one, drawn) for one in wires}
+    copper = {one.tag: _copper(wiring, one, drawn, house.lengths_m[one.tag]) for one in wires}
     taken = [one.panel for one in whole.dc.circuits]
     return DirectResult(
         circuits=tuple(
@@ -149,6 +152,7 @@ def direct(whole: Job, wiring: Wiring, drawn: Drawn) -> DirectResult:
                 current_a=drawn.current_a[one.tag],
                 start_a=drawn.start_a[one.tag],
                 ampacity_a=copper[one.tag][0],
+                length_m=house.lengths_m[one.tag],
                 drop_share=copper[one.tag][1],
             )
             for one in circuits
@@ -160,6 +164,7 @@ def direct(whole: Job, wiring: Wiring, drawn: Drawn) -> DirectResult:
                 bar=drawn.bar[one.tag],
                 current_a=drawn.current_a[one.tag],
                 ampacity_a=copper[one.tag][0],
+                length_m=house.lengths_m[one.tag],
                 drop_share=copper[one.tag][1],
                 ways_taken=taken.count(one.tag),
                 ways_free=one.ways - taken.count(one.tag),
@@ -271,16 +276,16 @@ class _Side:
         )
 
 
-def _copper(stated: Wiring, one: DcCircuit | DcPanel, drawn: Drawn) -> tuple[Figure, Figure]:
+def _copper(stated: Wiring, one: DcCircuit | DcPanel, drawn: Drawn, length: Figure) -> tuple[Figure, Figure]:
     """What the wire of a circuit or feeder may carry, and its drop."""
     current, nominal = drawn.current_a[one.tag], drawn.low_v[drawn.bar[one.tag]]
     metre = Given(f"Resistance per metre at {stated.insulation_c} °C", ohm_per_m(one.size, stated.insulation_c), "ohm")
     drop = Figure(
         name=f"{one.tag} drop",
-        value=2 * one.length_m * metre.value * current.value / nominal,
+        value=2 * length.value * metre.value * current.value / nominal,
         unit="1",
         formula="2 × length × resistance per metre × current ÷ voltage",
-        inputs=(Given("Length, one way", one.length_m, "m"), metre, current, Given("Voltage", nominal, "V")),
+        inputs=(length, metre, current, Given("Voltage", nominal, "V")),
         source=TEXTBOOK,
         limit="copper only",
     )

@@ -12,8 +12,9 @@ from msgspec import Struct
 from weighty_axle.design.charging.converters import ConverterEnd, input_w, output_a, rated, volts_of
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
+from weighty_axle.design.lengths import length, measured
+from weighty_axle.design.ways import Ways
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
-from weighty_axle.design.wiring.lengths import length, measured
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import Job, Practice
@@ -47,7 +48,7 @@ class FeedRun(Struct, frozen=True, kw_only=True):
     fitted: Fitted | None
 
 
-def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...]) -> tuple[FeedRun, ...]:
+def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...], ways: Ways) -> tuple[FeedRun, ...]:
     """Feeds of a system: shared cables from its bar, those from the vehicle's own bar where it is the house, those to a
     fed bar from what feeds it. `fitted` is the protection chosen or found already.
 
@@ -55,7 +56,7 @@ def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...]
     """
     if system.shares_bank:
         return ()
-    made = _Feeds(whole, wiring, {one.run: one for one in fitted if one.kind != "switch"})
+    made = _Feeds(whole, wiring, {one.run: one for one in fitted if one.kind != "switch"}, ways)
     return tuple(made.of(system))
 
 
@@ -72,8 +73,8 @@ def cable_ohms(feeds: tuple[FeedRun, ...], wiring: WiringResult, ends: tuple[Con
 class _Feeds:
     """The feeds while they are worked out."""
 
-    def __init__(self, whole: Job, wiring: Wiring, known: dict[str, Fitted]) -> None:
-        self.whole, self.wiring, self.known = whole, wiring, known
+    def __init__(self, whole: Job, wiring: Wiring, known: dict[str, Fitted], ways: Ways) -> None:
+        self.whole, self.wiring, self.known, self.ways = whole, wiring, known, ways
 
     def of(self, system: System) -> Iterator[FeedRun]:
         starts = (VEHICLE, system.bar) if system.key == HOUSE else (system.bar,)
@@ -114,7 +115,7 @@ class _Feeds:
         found = (
             measured(name, max(lengths))
             if lengths
-            else length(name, None, board, several[0].place)
+            else length(name, None, board, several[0].place, self.ways)
             if board is not None
             else None
         )
@@ -157,7 +158,7 @@ class _Feeds:
         # Its own output, and that of others which feed the same bar.
         others = any(bar_tag(self.whole, other.end) == end for other in self.whole.converters if other is not one)
         there = (one.tag, end) if others or one.both_ways else (one.tag,)
-        one_way = length(tag, one.lead_m, one.place, place)
+        one_way = length(tag, one.lead_m, one.place, place, self.ways)
         return self._feed(tag, one.tag, end, (one,), current, one_way, (held, high), there)
 
     def _feed(

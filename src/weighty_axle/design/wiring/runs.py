@@ -10,6 +10,8 @@ from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.charging.converters import ConverterEnd
 from weighty_axle.design.conductors import conductor_ohm_per_km, least_ohm_per_km
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.lengths import length
+from weighty_axle.design.ways import Ways, apart_m
 from weighty_axle.design.wiring.choices import (
     ConductorChoice,
     ambient_factor,
@@ -18,7 +20,6 @@ from weighty_axle.design.wiring.choices import (
     conductor_choices,
 )
 from weighty_axle.design.wiring.leads import inverter_current
-from weighty_axle.design.wiring.lengths import length
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Converter
 from weighty_axle.job.models.document import Practice
@@ -104,6 +105,7 @@ def wiring(
     bank: BankRatings,
     busiest: Figure,
     fitted: tuple[Fitted, ...],
+    ways: Ways,
 ) -> WiringResult:
     """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together,
     `stacks` are all inverters on the bar, `fitted` the protection chosen or found already.
@@ -111,9 +113,9 @@ def wiring(
     Source: ampacity tables of reference/, physics.conductors; see docs/methods.md.
     """
     table = tables.ampacity_tables()[stated.ampacity_table]
-    asks = _asks(stated, packs, stacks, controllers, ends, bank, busiest)
+    asks = _asks(stated, packs, stacks, controllers, ends, bank, busiest, ways)
     known = {one.run: one for one in fitted if one.kind != "switch"}
-    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm, known)
+    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm, known, ways)
     behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
     board = Figure(
         name="Resistance to the board",
@@ -123,7 +125,9 @@ def wiring(
         inputs=(bank.least_resistance_ohm, main.length_m),
         source=TEXTBOOK,
     )
-    branches = tuple(_run(ask, stated, table, practice, bank, stated.branch_fuse, board, known) for ask in asks[1:])
+    branches = tuple(
+        _run(ask, stated, table, practice, bank, stated.branch_fuse, board, known, ways) for ask in asks[1:]
+    )
     units = {unit.tag for stack in stacks for unit in stack.units}
     worst = max(
         (run for run in branches if run.end in units),
@@ -151,19 +155,17 @@ def _asks(
     ends: tuple[ConverterEnd, ...],
     bank: BankRatings,
     busiest: Figure,
+    ways: Ways,
 ) -> list[_Ask]:
     board = stated.board.place
     low = bank.lowest_working_v
-    centre = Place(
-        **{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")}
-    )
     asks = [
         _Ask(
             tag=MAIN_RUN,
             start="bank",
             end=stated.board.tag,
             measured_m=stated.main_lead_m,
-            places=(centre, board),
+            places=(bank_end(packs, board, ways), board),
             current=busiest,
             factor=LOAD_FACTOR,
         )
@@ -217,8 +219,14 @@ def _charging_ask(end: Controller | Converter, board: Board, current: Figure, fa
     )
 
 
-def _length(ask: _Ask) -> Figure:
-    return length(ask.tag, ask.measured_m, *ask.places)
+def bank_end(packs: tuple[Pack, ...], board: Place, ways: Ways) -> Place:
+    """Where the main run starts: the middle of the packs; of a bank in several spaces, the pack farthest off."""
+    if len({ways.space_of(pack.place) for pack in packs}) > 1:
+        paths = ((pack.place, ways.path(pack.place, board, "dc")) for pack in packs)
+        return max(paths, key=lambda one: one[1].total_m if one[1] is not None else apart_m(one[0], board))[0]
+    return Place(
+        **{axis: sum(getattr(pack.place, axis) for pack in packs) / len(packs) for axis in ("x_m", "y_m", "z_m")}
+    )
 
 
 def _run(
@@ -230,8 +238,9 @@ def _run(
     fuse_kind: str,
     upstream: Figure,
     known: dict[str, Fitted],
+    ways: Ways,
 ) -> Run:
-    length = _length(ask)
+    one_way = length(ask.tag, ask.measured_m, *ask.places, ways)
     ratings = tables.fuse_ratings(practice)
     needed = Figure.product(
         name=f"{ask.tag} fuse, at least",
@@ -254,7 +263,7 @@ def _run(
         inputs=(needed,),
         source=f"{ratings.source} (recalled; check against your copy)" if fitted is None else fitted.name,
     )
-    candidates = conductor_choices(stated, table, length.value, ask.current.value, fuse.value, bank.nominal_v.value)
+    candidates = conductor_choices(stated, table, one_way.value, ask.current.value, fuse.value, bank.nominal_v.value)
     own = stated.conductors.get(ask.tag)
     chosen = (
         _named(own, candidates) if own else next((candidate for candidate in candidates if not candidate.against), None)
@@ -269,12 +278,12 @@ def _run(
         source=TEXTBOOK,
         limit="the BMS is not counted on",
     )
-    ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, length, bank)
+    ampacity, drop, loss = _of_chosen(ask, chosen, table, stated, one_way, bank)
     return Run(
         tag=ask.tag,
         start=ask.start,
         end=ask.end,
-        length_m=length,
+        length_m=one_way,
         current_a=ask.current,
         fuse_a=fuse,
         fuse_kind=kind,
@@ -295,7 +304,7 @@ def _named(own: str, candidates: tuple[ConductorChoice, ...]) -> ConductorChoice
 
 
 def _of_chosen(
-    ask: _Ask, chosen: ConductorChoice | None, table: AmpacityTable, stated: Wiring, length: Figure, bank: BankRatings
+    ask: _Ask, chosen: ConductorChoice | None, table: AmpacityTable, stated: Wiring, one_way: Figure, bank: BankRatings
 ) -> tuple[Figure, Figure, Figure]:
     """Ampacity, drop and loss of the chosen conductor with their workings; without a conductor there is no drop to
     tell.
@@ -345,7 +354,7 @@ def _of_chosen(
         unit="1",
         formula="2 × length × resistance at insulation temperature × current ÷ conductors ÷ nominal voltage",
         inputs=(
-            length,
+            one_way,
             ohm_km,
             Given("Conductor temperature", stated.insulation_c, "degC"),
             ask.current,

@@ -7,8 +7,8 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.painting import Canvas, words
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr

@@ -14,7 +14,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
-from weighty_axle.design.derive import Deriver, Design
+from weighty_axle.design.derive import Deriver
+from weighty_axle.design.table import Design
 from weighty_axle.desk.work.error_log import log_error
 from weighty_axle.desk.work.keeping import Keeper, KeptState
 from weighty_axle.job.checks.whole import problems

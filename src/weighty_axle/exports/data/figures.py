@@ -9,9 +9,10 @@ from typing import Any
 from weighty_axle.answers.brief.peaks import honest_peak
 from weighty_axle.answers.charging.day import asked_of, balance
 from weighty_axle.answers.charging.filling import filling
+from weighty_axle.answers.place.ways_filled import all_cables, ways_filled
 from weighty_axle.design.bank.data_links import data_chain
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.table import Design
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System, show
 
@@ -121,6 +122,30 @@ def _system_data(design: Design) -> dict[str, Any]:
             "too_near": [{"tag": one.tag, "zone": one.zone, "keep_m": one.keep_m} for one in design.room.near],
             "loose": list(design.holds.loose),
         },
+        "ways": {
+            one.way.tag: {
+                "zone": one.way.zone,
+                "filled": one.fill_share.value,
+                "may_be_filled": one.allowed_share,
+                "cables": [cable.tag for cable in one.cables],
+            }
+            for one in ways_filled(design)
+        },
+        "cables": [
+            {
+                "tag": one.tag,
+                "carries": one.kind,
+                "from": one.start,
+                "to": one.end,
+                "ways": [way.tag for way in one.path.ways] if one.path is not None else None,
+                "zones": [way.zone for way in one.path.ways] if one.path is not None else None,
+                "length_m": one.length_m.value,
+                "measured": one.length_m.formula == "measured",
+                "cables": one.count,
+                "outer_mm": one.outer_mm,
+            }
+            for one in all_cables(design)
+        ],
         "feeds_afterwards": [
             {"consumer": feed.consumer, "source": feed.source, "through": feed.through, "tags": list(feed.tags)}
             for feed in design.equipment.feeds

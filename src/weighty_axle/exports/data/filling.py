@@ -7,7 +7,7 @@ from typing import Any
 
 from weighty_axle.answers.charging.filling import FillResult, filling, state_named
 from weighty_axle.design.charging.states import SourceState
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.units import FRACTION, QuantityError, parse, show
 
 SHOWN_ROWS = 24

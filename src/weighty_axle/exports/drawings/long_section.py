@@ -7,8 +7,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.roof.geometry import flat_box, module_box
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.job.models.vehicle import Vehicle, Zone
@@ -172,15 +172,15 @@ def placed_labels(section: Section, wide_m: Callable[[str], float], high_m: floa
     for below, several in out.items():
         several.sort(key=lambda one: one[0])
         level_m = floor_m if below else max(point[1] for _, _, point in several)
-        spread = _spread([at for at, _, _ in several], [wide_m(shape.label) for _, shape, _ in several], 0.3 * high_m)
+        apart = spread([at for at, _, _ in several], [wide_m(shape.label) for _, shape, _ in several], 0.3 * high_m)
         placed += [
             Caption(shape.label, shape.role, at, level_m + 0.4 * high_m, point)
-            for at, (_, shape, point) in zip(spread, several, strict=True)
+            for at, (_, shape, point) in zip(apart, several, strict=True)
         ]
     return tuple(placed)
 
 
-def _spread(middles: list[float], widths: list[float], gap: float) -> list[float]:
+def spread(middles: list[float], widths: list[float], gap: float) -> list[float]:
     """Middles moved apart so that none touch: halfway between pushing all to the right and all to the left."""
     right, left = list(middles), list(middles)
     for at in range(1, len(middles)):

@@ -6,7 +6,7 @@ from typing import Any
 
 from reportlab.platypus import Flowable
 
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.exports.drawings.long_section import (
     WHEEL_RADIUS_M,
     AxleMark,

@@ -9,9 +9,9 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.inverters.selectors import accepted_at, change_order
 from weighty_axle.design.inverters.sources import unit_limits
+from weighty_axle.design.table import Design
 from weighty_axle.exports.pages.page import Pages, write_pdf
 from weighty_axle.job.edits.inverters import STACKING_WORDS
 from weighty_axle.job.models.inverters import Selector

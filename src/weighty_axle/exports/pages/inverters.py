@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from weighty_axle.design.cables import AC_FEEDER_M
 from weighty_axle.exports.pages.cards import selector_part, sources_part
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.units import conductor_words, show
@@ -28,12 +29,13 @@ def pages(on: PackPages) -> list[Any]:
         for circuit, result in zip(design.circuits, design.panels.circuits, strict=True)
         if circuit.stated
     ]
+    lengths = on.design.house
     boards = [["Panel", "Fed from", "Feeder", "Breaker", "Carries", "Drop"]]
     boards += [
         [
             panel.name,
             panel.fed_from,
-            f"{conductor_words(panel.size)}, {show(panel.length_m, 'm', on.system)}",
+            f"{conductor_words(panel.size)}, {show(lengths.length_m(panel.tag, AC_FEEDER_M).value, 'm', on.system)}",
             show(panel.breaker_a, "A"),
             show(board.feeder_a.value, "A") + (f" on {board.line}" if len(on.design.ac.lines) > 1 else ""),
             show(board.drop_share.value, "1"),

@@ -11,7 +11,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.exports.letters import draw_words, marked, register_fonts
 from weighty_axle.job.files.disk import replacing
 from weighty_axle.job.models.document import Practice

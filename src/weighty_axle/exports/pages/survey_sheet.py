@@ -8,7 +8,7 @@ from typing import Any
 
 from weighty_axle.design.brief.equipment import KIND_WORDS
 from weighty_axle.design.brief.seasons import date_words
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.exports.pages.page import Pages, write_pdf
 from weighty_axle.rules.brief.equipment import DISPOSITION_WORDS
 from weighty_axle.units import System, show

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from weighty_axle.design.derive import Design
+from weighty_axle.design.cables import CIRCUIT_M
+from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.design.wiring.feeds import FeedRun
 from weighty_axle.design.wiring.runs import Run
@@ -92,7 +93,7 @@ def circuits_csv(design: Design) -> bytes:
             one.circuit.breaker_a,
             one.circuit.poles,
             one.circuit.size,
-            one.circuit.length_m,
+            design.house.length_m(one.tag, CIRCUIT_M).value,
             one.circuit.rcd_ma,
             one.circuit.shares_neutral,
             result.running_a.value,
@@ -144,10 +145,10 @@ def dc_circuits_csv(design: Design) -> bytes:
         circuits = {circuit.tag: circuit for circuit in one.whole.dc.circuits}
         for panel in one.direct.panels:
             stated = panels[panel.tag]
-            rows.append((*_dc_row("panel", panel, "", stated.fuse_a, stated.size, stated.length_m, ""), ""))
+            rows.append((*_dc_row("panel", panel, "", stated.fuse_a, stated.size, panel.length_m.value, ""), ""))
         for circuit in one.direct.circuits:
             own, loads = circuits[circuit.tag], " ".join(circuit.loads)
-            row = _dc_row("circuit", circuit, circuit.panel, own.fuse_a, own.size, own.length_m, loads)
+            row = _dc_row("circuit", circuit, circuit.panel, own.fuse_a, own.size, circuit.length_m.value, loads)
             rows.append((*row, own.switch))
     header = (
         "tag",

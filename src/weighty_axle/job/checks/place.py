@@ -1,4 +1,4 @@
-"""What ladings and fixings cannot be."""
+"""What ladings, fixings, outlets and closed walls cannot be."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.tags import tags_of
 
 
 def hold_problems(job: Job) -> Iterator[Problem]:
@@ -35,3 +36,28 @@ def lading_problems(job: Job) -> Iterator[Problem]:
             yield Problem(f"{place}.takes_from", f"{one.name} cannot fill from {source.name}.")
         elif taken.count(one.takes_from) > 1:
             yield Problem(f"{place}.takes_from", f"Two ladings fill from {source.name}.")
+
+
+STARTS = ("pack", "inverter", "controller", "converter", "board", "fitting", "panel", "DC panel", "outlet")
+"""Kinds of thing a cable to an outlet may come from."""
+
+
+def outlet_problems(job: Job) -> Iterator[Problem]:
+    """A cable from nothing, from itself, or round in a ring; a wall closed twice."""
+    if job.outlets:
+        starts = set(tags_of(job, *STARTS))
+        by = {one.tag: one for one in job.outlets}
+        for one in job.outlets:
+            place = f"outlets[{one.tag}].start"
+            if one.start not in starts:
+                yield Problem(place, f"There is no item, panel or outlet {one.start} for {one.tag} to come from.")
+                continue
+            at, seen = by.get(one.start), {one.tag}
+            while at is not None and at.tag not in seen:
+                seen.add(at.tag)
+                at = by.get(at.start)
+            if at is not None and at is one:
+                yield Problem(place, f"The cable of {one.tag} would come from itself.")
+    walls = [one.wall for one in job.closed]
+    for wall in sorted({one for one in walls if walls.count(one) > 1}):
+        yield Problem("closed", f"The {wall} is closed twice.")

@@ -156,6 +156,16 @@ def _without(job: Job, tag: str) -> Job:
         roof=replace(job.roof, controllers=controllers),
         charging=charging,
         stages=stages,
+        outlets=tuple(
+            replace(
+                one,
+                start=job.wiring.board.tag if one.start == tag else one.start,
+                serves=tuple(served for served in one.serves if served != tag),
+            )
+            if one.start == tag or tag in one.serves
+            else one
+            for one in job.outlets
+        ),
         ladings=tuple(replace(one, takes_from="") if one.takes_from == tag else one for one in job.ladings),
         holds=tuple(
             replace(one, items=tuple(held for held in one.items if held != tag)) if tag in one.items else one

@@ -19,7 +19,7 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import MOST_HOLDS, Fitting, Hold, Lading, Removed
+from weighty_axle.job.models.place import MOST_HOLDS, ClosedWall, Fitting, Hold, Lading, Outlet, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
@@ -68,6 +68,8 @@ class Job(Stated, frozen=True, kw_only=True):
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
     ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
     holds: Annotated[tuple[Hold, ...], Meta(max_length=MOST_HOLDS, title="Fixings")] = ()
+    outlets: Annotated[tuple[Outlet, ...], Meta(max_length=200, title="Where cables come out")] = ()
+    closed: Annotated[tuple[ClosedWall, ...], Meta(max_length=6, title="Closed walls")] = ()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
@@ -121,6 +123,7 @@ Tagged = (
     | Removed
     | Lading
     | Hold
+    | Outlet
     | Fitted
     | DcPanel
     | DcCircuit

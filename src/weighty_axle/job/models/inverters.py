@@ -259,7 +259,10 @@ class Panel(Stated, frozen=True, kw_only=True):
     ] = FROM_INVERTERS
     line: Annotated[Literal["", "L1", "L2", "L3"], Meta(title="Line", description="empty: all that come")] = ""
     size: Annotated[Name, Meta(title="Feeder", description="conductor")] = "6 AWG"
-    length_m: Annotated[Extent, Meta(title="Feeder length", description="one way")] = 2.0
+    length_m: Annotated[
+        Extent | None, Meta(title="Feeder length", description="measured, one way; empty: along the ways, or 2 m")
+    ] = None
+    place: Annotated[Place | None, Meta(title="Place", description="empty: not placed")] = None
     breaker_a: Annotated[Current, Meta(title="Breaker", description="of the feeder")] = 50.0
     bus_a: Annotated[Current, Meta(title="Bars", description="what the panel itself carries")] = 100.0
     rcd_ma: Annotated[ResidualMilliamps, Meta(title="Residual current device", description="0: there is none")] = 0.0
@@ -282,7 +285,9 @@ class Circuit(Stated, frozen=True, kw_only=True):
     breaker_a: Annotated[Current, Meta(title="Breaker")] = 20.0
     poles: Annotated[int, Meta(ge=1, le=4, title="Poles")] = 1
     size: Annotated[Name, Meta(title="Conductor")] = "12 AWG"
-    length_m: Annotated[Extent, Meta(title="Length", description="one way")] = 5.0
+    length_m: Annotated[
+        Extent | None, Meta(title="Length", description="measured, one way; empty: to its outlets, or 5 m")
+    ] = None
     rcd_ma: Annotated[ResidualMilliamps, Meta(title="Residual current device", description="0: there is none")] = 0.0
     outlets: Annotated[bool, Meta(title="Socket outlets", description="it ends in")] = False
     shares_neutral: Annotated[

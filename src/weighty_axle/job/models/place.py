@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from weighty_axle.job.models.vehicle import CableKind
 from weighty_axle.job.stated import Extent, Kilograms, Name, Place, Size, Stated, Tag, Text
 
 
@@ -75,3 +76,47 @@ class Removed(Stated, frozen=True, kw_only=True):
     name: Annotated[Name, Meta(title="Name")]
     mass_kg: Annotated[Kilograms, Meta(title="Mass", description="that leaves")]
     place: Annotated[Place, Meta(title="Stood at")]
+
+
+Wall = Literal["left", "right", "front", "rear", "floor", "ceiling"]
+"""Inner faces of the vehicle a cable comes out of."""
+
+
+class Outlet(Stated, frozen=True, kw_only=True):
+    """Where a cable comes out of a wall, floor or ceiling: what it serves and where it comes from.
+
+    `start` is what it comes from: an item, a panel with a place, or another outlet it is carried on from. `serves`
+    names circuits and loads. `outer_mm` is the whole cable's diameter.
+    """
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Outlet")]
+    kind: Annotated[Literal["socket", "switch", "light", "screen", "remote", "other"], Meta(title="For a")] = "socket"
+    wall: Annotated[Wall, Meta(title="Out of", description="wall, floor or ceiling")] = "right"
+    place: Annotated[Place, Meta(title="Place", description="where the cable comes out")]
+    start: Annotated[Tag, Meta(title="Comes from", description="an item, a panel, or another outlet")]
+    serves: Annotated[
+        tuple[Tag, ...], Meta(max_length=20, title="Serves", description="circuits or loads, by tag")
+    ] = ()
+    cable: Annotated[CableKind, Meta(title="Cable", description="what it carries")] = "ac"
+    outer_mm: Annotated[float, Meta(ge=1, le=60, title="Cable, outside", description="diameter")] = 10.0
+    tail_m: Annotated[Extent, Meta(title="Tail", description="left hanging out")] = 0.3
+    measured_m: Annotated[
+        Extent | None, Meta(title="Measured", description="length of its cable; empty: along the ways")
+    ] = None
+
+
+class ClosedAt(Stated, frozen=True, kw_only=True):
+    """Where an outlet was when its wall was closed."""
+
+    outlet: Annotated[Tag, Meta(title="Outlet")]
+    place: Annotated[Place, Meta(title="Place")]
+    serves: Annotated[tuple[Tag, ...], Meta(max_length=20, title="Served")] = ()
+
+
+class ClosedWall(Stated, frozen=True, kw_only=True):
+    """A wall, floor or ceiling that is closed, and what came out of it then."""
+
+    wall: Annotated[Wall, Meta(title="Closed")]
+    closed_on: Annotated[Text, Meta(title="On")] = ""
+    outlets: Annotated[tuple[ClosedAt, ...], Meta(max_length=200, title="What came out")] = ()

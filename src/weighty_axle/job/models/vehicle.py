@@ -22,8 +22,12 @@ from weighty_axle.job.stated import (
 VehicleKind = Literal["coach", "rigid_truck", "semi_trailer", "drawbar_trailer", "centre_axle_trailer"]
 
 
-WAY_ENDS = ("ROOF", "CAB")
-"""Ends of a wire way besides the bays."""
+WAY_ENDS = ("ROOF", "CAB", "LIVING")
+"""Ends of a wire way besides the bays: on the roof, at the driver, and the room above the floor that is no bay."""
+
+
+CableKind = Literal["dc", "ac", "pv", "data"]
+"""What a cable carries: battery voltage, mains voltage, a string of modules, or signals and remote switches."""
 
 
 class Axle(Stated, frozen=True, kw_only=True):
@@ -90,15 +94,23 @@ class Zone(Stated, frozen=True, kw_only=True):
 
 
 class WireWay(Stated, frozen=True, kw_only=True):
-    """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF` or `CAB`."""
+    """A way cable can take, as measured on the vehicle. Its ends are bay tags, or `ROOF`, `CAB` or `LIVING`.
+
+    `start_at` and `end_at` are where it opens (empty: in the middle of the side that faces its other end).
+    """
 
     tag: Tag
     name: Annotated[Name, Meta(title="Name")]
-    start: Annotated[Tag, Meta(title="From", description="a bay, ROOF or CAB")]
-    end: Annotated[Tag, Meta(title="To", description="a bay, ROOF or CAB")]
+    start: Annotated[Tag, Meta(title="From", description="a bay, ROOF, CAB or LIVING")]
+    end: Annotated[Tag, Meta(title="To", description="a bay, ROOF, CAB or LIVING")]
     length_m: Annotated[Extent, Meta(title="Length")]
     zone: Annotated[Literal["bay", "living", "roof", "engine", "outside"], Meta(title="Zone")]
     clear_mm: Annotated[float, Meta(ge=1, le=1000, title="Clear width")]
+    start_at: Annotated[Place | None, Meta(title="Opens at", description="its start; empty: facing its end")] = None
+    end_at: Annotated[Place | None, Meta(title="Comes out at", description="its end; empty: facing its start")] = None
+    only: Annotated[
+        tuple[CableKind, ...], Meta(max_length=4, title="Only for", description="kinds of cable; empty: any")
+    ] = ()
 
 
 class Trailer(Stated, frozen=True, kw_only=True):

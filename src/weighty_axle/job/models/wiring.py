@@ -80,7 +80,10 @@ class DcPanel(Stated, frozen=True, kw_only=True):
     ways: Annotated[int, Meta(ge=1, le=100, title="Ways")] = 12
     fuse_a: Annotated[Bearing, Meta(title="Feeder fuse")] = 60.0
     size: Annotated[Name, Meta(title="Feeder", description="conductor")] = "6 AWG"
-    length_m: Annotated[Extent, Meta(title="Feeder length", description="one way")] = 3.0
+    length_m: Annotated[
+        Extent | None, Meta(title="Feeder length", description="measured, one way; empty: along the ways, or 3 m")
+    ] = None
+    place: Annotated[Place | None, Meta(title="Place", description="empty: not placed")] = None
 
 
 class DcCircuit(Stated, frozen=True, kw_only=True):
@@ -92,7 +95,9 @@ class DcCircuit(Stated, frozen=True, kw_only=True):
     bar: Annotated[Text, Meta(title="Bar", description="where it is in no panel; empty: the house bar")] = ""
     fuse_a: Annotated[Bearing, Meta(title="Fuse")] = 15.0
     size: Annotated[Name, Meta(title="Conductor")] = "14 AWG"
-    length_m: Annotated[Extent, Meta(title="Length", description="one way")] = 5.0
+    length_m: Annotated[
+        Extent | None, Meta(title="Length", description="measured, one way; empty: to its outlets, or 5 m")
+    ] = None
     switch: Annotated[Text, Meta(title="Switch", description="what turns it on, where anything does")] = ""
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.rules.bank.packs import pack_tags
 from weighty_axle.rules.registry import Hit, hit, rule

@@ -6,8 +6,8 @@ import math
 from collections.abc import Iterator
 
 from weighty_axle.design.bank.packs import CELL_MOHM_AH, cell_mohm_ah
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from weighty_axle.answers.bank.joining import joining
 from weighty_axle.design.bank.data_links import data_chain
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.bank.links import TAKE_OFF_WORDS, PackState, sharing
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.models.bank import Links
 from weighty_axle.rules.bank.packs import pack_tags

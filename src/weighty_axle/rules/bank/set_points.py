@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.rules.bank.packs import pack_tags
 from weighty_axle.rules.registry import Hit, hit, rule
 

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import cast
 
 from weighty_axle.design.brief.draws import DC_VOLTS
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.inverters.duty import start_extra_va
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, set_leg, set_stacking
 from weighty_axle.job.models.brief import YEAR_DAYS

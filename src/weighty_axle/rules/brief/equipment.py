@@ -8,8 +8,8 @@ from collections.abc import Iterator
 
 from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.brief.equipment import acts, battery_of, is_house_battery, way_round
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.models.brief import Disposition, Existing
 from weighty_axle.rules.registry import Hit, hit, rule, volts

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 from weighty_axle.design.charging.budget import SPEED_WORDS, SPEEDS, Budget, Speed
 from weighty_axle.design.charging.engine import Verdict
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import WHOLE, Edit, set_value
 from weighty_axle.job.edits.sheet import remove_entry
 from weighty_axle.job.models.charging import VEHICLE

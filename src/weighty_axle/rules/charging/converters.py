@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from weighty_axle.design.charging.converters import BAR_V, output_a, volts_of
 from weighty_axle.design.charging.paths import charger_loads, feeding
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.charging import VEHICLE
 from weighty_axle.job.systems import System, bar_of, bar_tag, load_bar

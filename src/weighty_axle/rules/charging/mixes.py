@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 

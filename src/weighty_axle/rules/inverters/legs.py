@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import cast
 
 from weighty_axle.answers.inverters.leg_loads import best_move
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.inverters.legs import part_on
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, fit_stacking, set_leg, set_stacking
 from weighty_axle.job.models.inverters import CircuitLeg, panel_lines, units_on

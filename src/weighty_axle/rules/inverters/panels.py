@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.answers.inverters.panel_proposals import circuits_for_loads
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, over
 from weighty_axle.design.inverters.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.inverters.state import State
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.inverters import LINES
 from weighty_axle.reference import tables

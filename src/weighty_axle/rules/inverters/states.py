@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.inverters.ac_wiring import ac_wiring, terminals
 from weighty_axle.design.inverters.state import Danger, State
 from weighty_axle.design.inverters.states import states
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS
 from weighty_axle.job.models.inverters import IMPLIED_INLET, IMPLIED_PANEL

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, move
 from weighty_axle.job.models.vehicle import VehicleKind
 from weighty_axle.rules.registry import Hit, hit, rule, share

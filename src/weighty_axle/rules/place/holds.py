@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.place.holds import enough
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import WHOLE, Edit, with_value
 from weighty_axle.job.models.place import Hold
 from weighty_axle.rules.registry import Hit, hit, rule

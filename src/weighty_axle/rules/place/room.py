@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
+from weighty_axle.design.table import Design
 from weighty_axle.rules.place.holds import named
 from weighty_axle.rules.registry import Hit, hit, rule
 

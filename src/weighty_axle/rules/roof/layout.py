@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given
 from weighty_axle.design.roof.geometry import MODULE_TOP_M, allowed_half_m
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.roof import move_on_roof
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.rules.registry import Hit, hit, rule

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.conductors import ohm_per_m
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, over
 from weighty_axle.design.roof.protection import sun_cable_a
+from weighty_axle.design.table import Design
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.rules.registry import Hit, amps, hit, rule, share
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design, derive
+from weighty_axle.design.derive import derive
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.roof.elsewhere import RemoteResult
 from weighty_axle.design.roof.strings import ControllerResult, StringResult
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, EditRefusedError
 from weighty_axle.job.edits.roof import take_module_out
 from weighty_axle.job.models.document import Job

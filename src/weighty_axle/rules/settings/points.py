@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import pairwise
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.settings.points import SetPoint
+from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.rules.registry import Hit, amps, hit, rule, volts
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.design.wiring.runs import LOAD_FACTOR
 from weighty_axle.job.edits.edit import Edit, set_value

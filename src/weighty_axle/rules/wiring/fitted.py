@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import CHARGER_FACTOR, LOAD_FACTOR
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.roof import spec_of

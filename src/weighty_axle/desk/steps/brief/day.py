@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton,
 
 from weighty_axle.answers.brief.peaks import honest_peak
 from weighty_axle.design.brief.seasons import SEASONS
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf

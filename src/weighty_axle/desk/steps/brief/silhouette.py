@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QWidget
 from weighty_axle.answers.brief.peaks import Coincidence, coincidence
 from weighty_axle.design.brief.day import clock
 from weighty_axle.design.brief.profiles import Profile
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.inverters.duty import start_extra_va
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.painting import RIGHT, Canvas, words
 from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.steps.brief.hours import LABELS, Hours

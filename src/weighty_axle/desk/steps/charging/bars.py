@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QScrollArea
 
-from weighty_axle.design.derive import Design
 from weighty_axle.design.plainest import plainest
+from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import BarResult
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import LEFT, RIGHT, Canvas, words

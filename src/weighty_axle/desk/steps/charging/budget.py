@@ -10,8 +10,8 @@ from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from weighty_axle.design.charging.budget import SPEED_WORDS, SPEEDS, Budget, Speed
-from weighty_axle.design.derive import Design
 from weighty_axle.design.plainest import plainest
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, even_step, words

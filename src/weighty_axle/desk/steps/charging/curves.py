@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QComboBox
 from weighty_axle.answers.charging.day import STEPS, DayAsked, DayBalance, asked_of, balance, days_at_home
 from weighty_axle.answers.charging.filling import FillResult, filling
 from weighty_axle.design.charging.states import SourceState
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf

@@ -7,7 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.design.charging.engine import Detection, Verdict
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words

@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QComboBox, QPushButton
 
 from weighty_axle.answers.charging.filling import filling
 from weighty_axle.design.charging.states import KIND_WORDS, SourceState
-from weighty_axle.design.derive import Design
 from weighty_axle.design.figures import Figure
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines

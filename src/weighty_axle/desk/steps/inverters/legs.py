@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from weighty_axle.answers.inverters.balance import Balanced, balanced
 from weighty_axle.answers.inverters.faults import open_neutral
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines

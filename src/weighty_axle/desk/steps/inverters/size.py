@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from weighty_axle.answers.inverters.size import Arrangement, candidates
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.figures import FigureRow
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, words

@@ -8,4 +8,10 @@ from weighty_axle.desk.kit.leaves import StepView
 class PlaceView(StepView):
     """Where everything sits, and what the axles say."""
 
-    leaf_classes = (("Place", "places.PlaceLeaf"), ("Lading", "lading.LadingLeaf"), ("Fixing", "fixing.FixingLeaf"))
+    leaf_classes = (
+        ("Place", "places.PlaceLeaf"),
+        ("Lading", "lading.LadingLeaf"),
+        ("Fixing", "fixing.FixingLeaf"),
+        ("Ways", "ways.WaysLeaf"),
+        ("First fix", "first_fix.FirstFixLeaf"),
+    )

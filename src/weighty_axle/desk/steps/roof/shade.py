@@ -21,7 +21,7 @@ from weighty_axle.answers.roof.shade import (
 )
 from weighty_axle.answers.roof.yields import home
 from weighty_axle.design.brief.seasons import date_words
-from weighty_axle.design.derive import Design
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.painting import CENTRE, RIGHT, Canvas, bar, words

@@ -22,6 +22,7 @@ from weighty_axle.job.edits.roof import add_obstacle
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.edits.vehicle import add_bay, add_photos, add_way
 from weighty_axle.job.models.vehicle import Bay, Photo, WireWay, Zone
+from weighty_axle.job.stated import Place
 from weighty_axle.job.tags import free_tags, next_tag
 from weighty_axle.reference.vehicle_types import usual_photos
 from weighty_axle.units import LENGTH, NUMBER, Kind, QuantityError, System, show
@@ -83,6 +84,11 @@ ZONE_COLUMNS = (
 )
 
 
+def _point(place: Place | None) -> str:
+    """Along, across and up; a way that does not say opens where it faces its other end."""
+    return tr("facing") if place is None else f"{place.x_m:g} · {place.y_m:g} · {place.z_m:g} m"
+
+
 WAY_COLUMNS = (
     Column("Tag", lambda one: one.tag, None),
     _column("Wire way", "vehicle.ways", "name", None),
@@ -91,6 +97,9 @@ WAY_COLUMNS = (
     _column("Length as cable lies", "vehicle.ways", "length_m", LENGTH),
     _one_of("Zone", "vehicle.ways", "zone", ("bay", "living", "roof", "engine", "outside")),
     _column("Clear, mm", "vehicle.ways", "clear_mm", NUMBER),
+    Column("Opens at", lambda one: _point(one.start_at), None),
+    Column("Comes out at", lambda one: _point(one.end_at), None),
+    Column("Only for", lambda one: " ".join(one.only) or tr("any"), None),
 )
 
 
@@ -183,7 +192,12 @@ class BaysLeaf(_TableLeaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         self.part("Bays", BAY_COLUMNS, "vehicle.bays", (("Add a bay", self._add_bay),))
-        self.part("Wire ways, between bays, ROOF and CAB", WAY_COLUMNS, "vehicle.ways", (("Add a way", self._add_way),))
+        self.part(
+            "Wire ways, between bays, ROOF, CAB and LIVING",
+            WAY_COLUMNS,
+            "vehicle.ways",
+            (("Add a way", self._add_way),),
+        )
         self.part("Gas, fuel, heat, exhaust, water", ZONE_COLUMNS, "vehicle.zones", (("Add one", self._add_zone),))
         self.end()
 

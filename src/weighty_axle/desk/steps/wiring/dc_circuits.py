@@ -67,7 +67,7 @@ _COLUMNS = (
     Column("Carries", lambda way: way.result.current_a.value, CURRENT),
     Column("Fuse", lambda way: way.stated.fuse_a, CURRENT, partial(_set, "fuse_a", "Fuse")),
     Column("Wire", lambda way: way.stated.size, None, _set_size),
-    Column("One way", lambda way: way.stated.length_m, LENGTH, partial(_set, "length_m", "Length")),
+    Column("One way", lambda way: way.result.length_m.value, LENGTH, partial(_set, "length_m", "Length")),
     Column("Drop", lambda way: way.result.drop_share.value, FRACTION),
     Column("On it", lambda way: way.told, None),
 )

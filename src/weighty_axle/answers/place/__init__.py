@@ -1,0 +1,1 @@
+"""Asked of the roof."""
