@@ -19,6 +19,7 @@ from weighty_axle.job.edits.bank import set_pack_count
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.models.vehicle import Trailer
+from weighty_axle.job.stated import Clear
 from weighty_axle.reference.first_job import first_job
 from weighty_axle.reference.vehicle_types import vehicle_types
 
@@ -318,6 +319,8 @@ FORMULAS = {
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
 # checked.
 ELSEWHERE = {
+    "clear.tight[].there_m": "test_clear",
+    "clear.hidden[].depth_m": "test_clear",
     "house.cables[].length_m": "test_ways",
     "house.lengths_m[]": "test_ways",
     "cables[].length_m": "test_ways",
@@ -379,6 +382,7 @@ def _jobs(clinic, puppet, library):
     vehicle = replace(clinic.vehicle, zones=zones)
     outlets = tuple(one for one in placed.outlets if one.start == "DB1")
     yield replace(clinic, holds=placed.holds, ladings=placed.ladings, vehicle=vehicle, outlets=outlets)
+    yield v(clinic, inverters__spec__clear=Clear(above_m=0.9))
     yield puppet
     yield library
     yield v(

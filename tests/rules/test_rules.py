@@ -19,10 +19,10 @@ from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take
 from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
-from weighty_axle.job.models.place import ClosedWall, Hold, Outlet
+from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
 from weighty_axle.job.models.vehicle import Axle, Trailer, WireWay, Zone
 from weighty_axle.job.models.wiring import Fitted
-from weighty_axle.job.stated import Place, Size
+from weighty_axle.job.stated import Clear, Place, Size
 from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
 from weighty_axle.rules.judge import RULES, judge
@@ -295,7 +295,10 @@ FIRES = {
     "inverters.no-circuits": ("puppet", [v("loads[LD5].circuit", "")]),
     "inverters.rcd-missing": ("puppet", [v("ac.panels[MAIN].rcd_ma", 0.0)]),
     "inverters.rcd-slow": ("puppet", [v("ac.panels[MAIN].rcd_ma", 300.0)]),
-    "inverters.switch-buried": ("puppet", [v("inverters.units[INV1].reachable", False)]),
+    "inverters.switch-buried": (
+        "puppet",
+        [v("inverters.remote_switch", False), v("inverters.units[INV1].reachable", False)],
+    ),
     "inverters.no-storage-switch": ("puppet", [v("ac.storage.switch", "")]),
     "inverters.storage-drain": ("puppet", [v("ac.storage.months", 36.0)]),
     "inverters.must-run-asleep": ("puppet", [v("ac.storage.alive", ())]),
@@ -457,6 +460,18 @@ FIRES = {
     ),
     "place.hold-of-nothing": ("sound_clinic", [held("GONE")]),
     "place.by-zone": ("sound_clinic", [v("vehicle.zones", (GAS_AMIDSHIPS,))]),
+    "place.no-clearance": ("sound_clinic", [v("inverters.spec.clear", Clear(above_m=0.9))]),
+    "place.no-room-to-work": ("sound_clinic", [v("inverters.spec.clear", Clear(service="rear", service_m=0.5))]),
+    "place.through-wall": ("clinic", [v("vehicle.bays[B2].end_m", 6.3)]),
+    "place.switch-out-of-reach": ("sound_clinic", [v("vehicle.width_m", 4.6)]),
+    "place.board-through-door": (
+        "sound_clinic",
+        [
+            v("vehicle.bays[B2].door_m", 0.6),
+            v("vehicle.bays[B2].door_high_m", 0.5),
+            v("assemblies", (Assembly(tag="PB1", name="Board", items=("INV1", "INV2", "DB1")),)),
+        ],
+    ),
     "place.no-way": ("sound_clinic", [v("vehicle.ways", (_way("B1", "ROOF", 50.0),))]),
     "place.way-full": ("sound_clinic", [v("vehicle.ways", (_way("B2", "B3", 20.0),))]),
     "place.way-joins-nothing": ("sound_clinic", [v("vehicle.ways", (_way("B1", "B1", 50.0),))]),

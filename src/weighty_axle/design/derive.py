@@ -107,7 +107,7 @@ class Deriver:
         return replace(house, others=tuple(made[one.key] for one in there[1:])) if made else house
 
 
-_OF_THE_WHOLE = ("items", "place", "room", "holds", "house")
+_OF_THE_WHOLE = ("items", "place", "room", "clear", "holds", "house")
 """Answers about everything in the vehicle: a system that is as before has them as they are now."""
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")
 """Answers of a group that shares a bank which are its own; all others are of the bank with everything on it."""

@@ -9,7 +9,7 @@ from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
 from weighty_axle.job.models import bank, brief, charging, inverters, place, roof, vehicle, wiring
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.stated import Place, Size, Stated
+from weighty_axle.job.stated import Clear, Place, Size, Stated
 from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 
@@ -184,6 +184,8 @@ def _outlet(job: Job) -> place.Outlet:
 _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     Place: _at_rear,
     place.Outlet: _outlet,
+    place.Assembly: lambda job: place.Assembly(tag=next_tag(job, "board built on the bench"), name="Board", items=()),
+    Clear: lambda _job: Clear(),
     place.ClosedWall: lambda _job: place.ClosedWall(wall="right"),
     place.ClosedAt: lambda job: place.ClosedAt(outlet=next_tag(job, "outlet"), place=_at_rear(job)),
     bank.Bank: _lead_acid,

@@ -39,6 +39,7 @@ from weighty_axle.design.inverters.sources import SourceRow, source_pieces, sour
 from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
+from weighty_axle.design.place.clear import ClearResult, clearances
 from weighty_axle.design.place.holds import HoldsResult, holds
 from weighty_axle.design.place.room import Room, room
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
@@ -101,6 +102,7 @@ class Design(Struct, frozen=True, kw_only=True):
     rounds: tuple[tuple[Way, ...], ...]
     generators: tuple[GeneratorRun, ...]
     room: Room
+    clear: ClearResult
     holds: HoldsResult
     place: PlaceResult
     wiring: WiringResult
@@ -300,6 +302,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("rounds", rounds, ("plant", "charger_loads")),
     Answer("generators", generator_runs, ("job.inverters", "sources", "ratings", "brief")),
     Answer("room", room, ("whole.vehicle", "items")),
+    Answer("clear", clearances, ("whole.vehicle", "items", "whole.assemblies")),
     Answer("holds", holds, ("whole.vehicle", "items", "whole.holds")),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed", "whole.ladings")),
     Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted", "ways")),

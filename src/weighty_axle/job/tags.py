@@ -56,6 +56,7 @@ KINDS = (
     Kind("protection", ("fitted",), "FT"),
     Kind("removed thing", ("removed",), "OUT"),
     Kind("fixing", ("holds",), "HD"),
+    Kind("board built on the bench", ("assemblies",), "PB"),
     Kind("outlet", ("outlets",), "OU"),
     Kind("lading", ("ladings",), "LO"),
     Kind("module", ("roof.modules",), "PV"),

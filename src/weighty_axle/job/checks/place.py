@@ -42,6 +42,16 @@ STARTS = ("pack", "inverter", "controller", "converter", "board", "fitting", "pa
 """Kinds of thing a cable to an outlet may come from."""
 
 
+def assembly_problems(job: Job) -> Iterator[Problem]:
+    """A thing built into two boards."""
+    by: dict[str, str] = {}
+    for one in job.assemblies:
+        for tag in one.items:
+            if tag in by:
+                yield Problem(f"assemblies[{one.tag}].items", f"{tag} is built into {by[tag]} already.")
+            by.setdefault(tag, one.tag)
+
+
 def outlet_problems(job: Job) -> Iterator[Problem]:
     """A cable from nothing, from itself, or round in a ring; a wall closed twice."""
     if job.outlets:

@@ -13,7 +13,7 @@ from weighty_axle.job.checks.bank import bank_problems
 from weighty_axle.job.checks.brief import load_problems, stay_problems
 from weighty_axle.job.checks.charging import charging_problems
 from weighty_axle.job.checks.inverters import ac_problems, inverter_problems
-from weighty_axle.job.checks.place import hold_problems, lading_problems, outlet_problems
+from weighty_axle.job.checks.place import assembly_problems, hold_problems, lading_problems, outlet_problems
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.checks.roof import roof_problems
 from weighty_axle.job.checks.vehicle import vehicle_problems
@@ -118,6 +118,7 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from roof_problems(job)
     yield from charging_problems(job)
     yield from hold_problems(job)
+    yield from assembly_problems(job)
     yield from lading_problems(job)
     yield from outlet_problems(job)
     yield from direct_problems(job)

@@ -156,6 +156,10 @@ def _without(job: Job, tag: str) -> Job:
         roof=replace(job.roof, controllers=controllers),
         charging=charging,
         stages=stages,
+        assemblies=tuple(
+            replace(one, items=tuple(part for part in one.items if part != tag)) if tag in one.items else one
+            for one in job.assemblies
+        ),
         outlets=tuple(
             replace(
                 one,

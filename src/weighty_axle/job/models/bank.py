@@ -7,6 +7,7 @@ from msgspec import Meta
 from weighty_axle.job.stated import (
     CellVolts,
     Celsius,
+    Clear,
     CountedShare,
     Extent,
     Kilograms,
@@ -15,6 +16,7 @@ from weighty_axle.job.stated import (
     Size,
     Stated,
     Tag,
+    Turn,
     Volts,
     Watts,
 )
@@ -74,6 +76,7 @@ class PackSpec(Stated, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=0.1, le=5000)] | None,
         Meta(title="Fuse inside", description="in the pack; empty: there is none"),
     ] = None
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 Role = Literal["house", "starting", "kept", "trial"]
@@ -104,6 +107,7 @@ class Pack(Stated, frozen=True, kw_only=True):
         Annotated[int, Meta(ge=0, le=255)] | None,
         Meta(title="Address", description="as its switches are set; empty: in order"),
     ] = None
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
 
 
 class Links(Stated, frozen=True, kw_only=True):

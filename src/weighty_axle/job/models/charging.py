@@ -8,6 +8,7 @@ from weighty_axle.job.models.bank import Chemistry
 from weighty_axle.job.stated import (
     Amperes,
     Celsius,
+    Clear,
     CountedShare,
     Efficiency,
     Extent,
@@ -18,6 +19,7 @@ from weighty_axle.job.stated import (
     Stated,
     Tag,
     Text,
+    Turn,
     Volts,
     Watts,
 )
@@ -88,6 +90,7 @@ class ConverterSpec(Stated, frozen=True, kw_only=True):
     own_w: Annotated[Watts, Meta(title="Own draw", description="switched on without load")] = 0.0
     mass_kg: Annotated[Kilograms, Meta(title="Mass")]
     size: Annotated[Size, Meta(title="Outer size")]
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 class Alternator(Stated, frozen=True, kw_only=True):
@@ -172,6 +175,7 @@ class Converter(Stated, frozen=True, kw_only=True):
     lead_m: Annotated[
         Extent | None, Meta(title="Lead", description="measured, one way; empty: taken from the places")
     ] = None
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
 
 
 class Charging(Stated, frozen=True, kw_only=True):

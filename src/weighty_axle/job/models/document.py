@@ -19,13 +19,13 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import MOST_HOLDS, ClosedWall, Fitting, Hold, Lading, Outlet, Removed
+from weighty_axle.job.models.place import MOST_HOLDS, Assembly, ClosedWall, Fitting, Hold, Lading, Outlet, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
 from weighty_axle.job.models.versions import FORMAT_VERSION
 from weighty_axle.job.models.wiring import Bar, Board, DcCircuit, DcPanel, DcSide, DcSwitch, Fitted, Wiring
-from weighty_axle.job.stated import Name, Place, Size, Stated, Text
+from weighty_axle.job.stated import Clear, Name, Place, Size, Stated, Text, turned_clear, turned_size
 
 FORMAT = "weighty-axle job"
 
@@ -68,6 +68,7 @@ class Job(Stated, frozen=True, kw_only=True):
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
     ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
     holds: Annotated[tuple[Hold, ...], Meta(max_length=MOST_HOLDS, title="Fixings")] = ()
+    assemblies: Annotated[tuple[Assembly, ...], Meta(max_length=24, title="Built on the bench")] = ()
     outlets: Annotated[tuple[Outlet, ...], Meta(max_length=200, title="Where cables come out")] = ()
     closed: Annotated[tuple[ClosedWall, ...], Meta(max_length=6, title="Closed walls")] = ()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
@@ -96,6 +97,8 @@ class Item(Stated, frozen=True, kw_only=True):
     place: Place
     size: Size
     was_there: bool = False
+    clear: Clear = Clear()
+    turn_deg: int = 0
 
 
 Tagged = (
@@ -124,6 +127,7 @@ Tagged = (
     | Lading
     | Hold
     | Outlet
+    | Assembly
     | Fitted
     | DcPanel
     | DcCircuit
@@ -168,8 +172,10 @@ def placed_items(
             name=spec.name,
             mass_kg=spec.mass_kg,
             place=owner.place,
-            size=spec.size,
+            size=turned_size(spec.size, owner.turn_deg),
             was_there=was_there,
+            clear=turned_clear(spec.clear, owner.turn_deg),
+            turn_deg=owner.turn_deg,
         )
 
     banks = (bank, *(bar.bank for bar in bars if bar.bank is not None))

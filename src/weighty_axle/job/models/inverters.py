@@ -12,6 +12,7 @@ from msgspec import Meta
 from weighty_axle.job.stated import (
     Amperes,
     Celsius,
+    Clear,
     CountedShare,
     Efficiency,
     Extent,
@@ -24,6 +25,7 @@ from weighty_axle.job.stated import (
     Stated,
     Tag,
     Text,
+    Turn,
     Volts,
     Watts,
 )
@@ -100,6 +102,8 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     def charge_share(self) -> float:
         """What its charger puts into the bank of the apparent power it takes: efficiency times power factor."""
         return self.peak_efficiency * self.charge_power_factor
+
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 Stacking = Literal["single", "parallel", "split_phase", "legs_in_phase", "one_two_legs", "independent", "three_phase"]
@@ -218,6 +222,7 @@ class Inverter(Stated, frozen=True, kw_only=True):
         bool, Meta(title="Bonds the neutral", description="its relay ties neutral to earth while it inverts")
     ] = False
     reachable: Annotated[bool, Meta(title="Switch can be reached", description="as built")] = True
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
 
 
 class Inverters(Stated, frozen=True, kw_only=True):

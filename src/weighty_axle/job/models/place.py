@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from weighty_axle.job.models.vehicle import CableKind
-from weighty_axle.job.stated import Extent, Kilograms, Name, Place, Size, Stated, Tag, Text
+from weighty_axle.job.stated import Clear, Extent, Kilograms, Name, Place, Size, Stated, Tag, Text, Turn
 
 
 class Fitting(Stated, frozen=True, kw_only=True):
@@ -16,6 +16,8 @@ class Fitting(Stated, frozen=True, kw_only=True):
     mass_kg: Annotated[Kilograms, Meta(title="Mass")]
     place: Annotated[Place, Meta(title="Place")]
     size: Annotated[Size, Meta(title="Outer size")]
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 class Lading(Stated, frozen=True, kw_only=True):
@@ -76,6 +78,16 @@ class Removed(Stated, frozen=True, kw_only=True):
     name: Annotated[Name, Meta(title="Name")]
     mass_kg: Annotated[Kilograms, Meta(title="Mass", description="that leaves")]
     place: Annotated[Place, Meta(title="Stood at")]
+
+
+class Assembly(Stated, frozen=True, kw_only=True):
+    """A board built on the bench: things that are moved, turned, lifted in and judged as one. Its plate is one of them,
+    a fitting.
+    """
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Built as one")]
+    items: Annotated[tuple[Tag, ...], Meta(max_length=60, title="Is made of", description="items, by tag")]
 
 
 Wall = Literal["left", "right", "front", "rear", "floor", "ceiling"]

@@ -8,6 +8,7 @@ from msgspec import Meta
 
 from weighty_axle.job.stated import (
     Celsius,
+    Clear,
     Coefficient,
     CountedShare,
     Extent,
@@ -21,6 +22,7 @@ from weighty_axle.job.stated import (
     Stated,
     Tag,
     Text,
+    Turn,
     Volts,
 )
 
@@ -78,6 +80,7 @@ class ControllerSpec(Stated, frozen=True, kw_only=True):
     ] = None
     mass_kg: Annotated[Kilograms, Meta(title="Mass")]
     size: Annotated[Size, Meta(title="Outer size")]
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]
@@ -164,6 +167,7 @@ class Controller(Stated, frozen=True, kw_only=True):
     ] = None
     entry_m: Annotated[Metres | None, Meta(title="Roof entry", description="along the vehicle; empty: above it")] = None
     plug: Annotated[Text, Meta(title="Plug key", description="of its socket for arrays elsewhere")] = ""
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
 
 
 class RemoteArray(Stated, frozen=True, kw_only=True):

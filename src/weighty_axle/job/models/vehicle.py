@@ -80,6 +80,15 @@ class Bay(Stated, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=0.05, le=5)] | None,
         Meta(title="Door, high", description="clear opening; empty: as high as the bay"),
     ] = None
+    door_side: Annotated[
+        Literal["left", "right", "both", "none"], Meta(title="Door at", description="side it is reached from")
+    ] = "both"
+    door_x_m: Annotated[
+        Metres | None, Meta(title="Door's middle", description="along the vehicle; empty: the bay's")
+    ] = None
+    door_z_m: Annotated[Metres | None, Meta(title="Door's sill", description="above the ground; empty: its bottom")] = (
+        None
+    )
 
 
 class Zone(Stated, frozen=True, kw_only=True):

@@ -8,7 +8,21 @@ from msgspec import Meta, field
 
 from weighty_axle.job.models.bank import Bank
 from weighty_axle.job.models.settings import FullCharge, SetPoint
-from weighty_axle.job.stated import Celsius, Efficiency, Extent, Kilograms, Name, Place, Size, Stated, Tag, Text, Volts
+from weighty_axle.job.stated import (
+    Celsius,
+    Clear,
+    Efficiency,
+    Extent,
+    Kilograms,
+    Name,
+    Place,
+    Size,
+    Stated,
+    Tag,
+    Text,
+    Turn,
+    Volts,
+)
 
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
 
@@ -51,6 +65,8 @@ class Board(Stated, frozen=True, kw_only=True):
     main_switch_a: Annotated[Bearing | None, Meta(title="Main switch", description="empty: not chosen yet")] = None
     precharge: Annotated[bool, Meta(title="Pre-charge", description="a way to fill the inverters' capacitors")] = False
     shunt_a: Annotated[Bearing | None, Meta(title="Shunt", description="empty: none yet")] = None
+    turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
+    clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
 
 class Bar(Board, frozen=True, kw_only=True):

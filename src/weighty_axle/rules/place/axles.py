@@ -201,18 +201,3 @@ def clash(design: Design) -> Iterator[Hit]:
     """Items in each other."""
     for one, other in design.place.clashes:
         yield hit(one, other, item=one, other=other)
-
-
-@rule("place.through-door", "check", "{item} does not go through the door of {bay}: {clear} clear.", "geometry")
-def through_door(design: Design) -> Iterator[Hit]:
-    """An item in a bay whose door is smaller than the item's two smaller sides."""
-    for bay in design.job.vehicle.bays:
-        if bay.door_m is None and bay.door_high_m is None:
-            continue
-        long = bay.door_m if bay.door_m is not None else bay.end_m - bay.start_m
-        high = bay.door_high_m if bay.door_high_m is not None else bay.top_m - bay.bottom_m
-        for item in design.items:
-            inside = bay.start_m <= item.place.x_m <= bay.end_m and bay.bottom_m <= item.place.z_m < bay.top_m
-            sides = sorted((item.size.length_m, item.size.width_m, item.size.height_m))[:2]
-            if inside and any(over(side, clear) for side, clear in zip(sides, sorted((long, high)), strict=True)):
-                yield hit(item.tag, bay.tag, item=item.tag, bay=bay.name, clear=f"{long:g} × {high:g} m")
