@@ -59,7 +59,7 @@ def test_open_change_fix_undo_save_reopen_and_print(open_window, qtbot, tmp_path
 
     QTest.keyClick(window, "7")
     drawing = window.bench.view("place").leaf.drawing
-    scale = drawing._views()[1]
+    scale = drawing.panes()[0].scale
     before = told()
     drag(drawing, area(drawing, "side BP1"), area(drawing, "side BP1") + QPointF(-0.8 * scale, 0))
     assert told()[5] < before[5], "the front axle has less left"

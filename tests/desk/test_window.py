@@ -137,7 +137,7 @@ def test_dragging_the_bank_moves_the_axles_in_one_step(window):
     window.go("place")
     drawing = window.bench.view("place").leaf.drawing
     start = area(drawing, "top BP1")
-    scale = drawing._views()[1]
+    scale = drawing.panes()[0].scale
     before = window.session.shown.design.place
     drag(drawing, start, start + QPointF(-1.5 * scale, 0))
     after = window.session.shown.design.place

@@ -46,10 +46,17 @@ class SectionPainter:
         self.x_px = min(self.x_px, room if equal else room / _LEAST_HEIGHT_SHARE)
         self.z_px = self.x_px if equal else min(self.x_px, room)
         self.left = area.x() + (area.width() - self.x_px * width_m) / 2
+        self.bottom = area.bottom()
+
+    def zoom(self, scale: float, along_m: float, up_m: float) -> None:
+        """Look nearer: pixels per metre, and the point in the middle of the area."""
+        self.x_px = self.z_px = scale
+        self.left = self.area.center().x() - (along_m - self.section.left_m) * scale
+        self.bottom = self.area.center().y() + up_m * scale
 
     def at(self, x_m: float, z_m: float) -> QPointF:
         """Pixel of a point of the section."""
-        return QPointF(self.left + (x_m - self.section.left_m) * self.x_px, self.area.bottom() - z_m * self.z_px)
+        return QPointF(self.left + (x_m - self.section.left_m) * self.x_px, self.bottom - z_m * self.z_px)
 
     def shape(self, painter: QPainter, shape: Shape, *, lit: bool) -> QRectF:
         """Draw one shape, its name in it unless `labels` finds a place for that; returns its pixel box."""

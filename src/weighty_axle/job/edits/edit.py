@@ -187,6 +187,25 @@ def move(tags: tuple[str, ...], dx_m: float = 0.0, dy_m: float = 0.0, dz_m: floa
     return Edit(words, apply, merge, system=WHOLE)
 
 
+def turn(tags: tuple[str, ...]) -> Edit:
+    """A quarter turn against the clock, seen from above; several turn as one about the middle of their places."""
+
+    def apply(job: Job) -> Job:
+        paths = [place_path(job, tag) for tag in tags]
+        places: list[Place] = [value_at(job, f"{path}.place") for path in paths]
+        x_m = (min(one.x_m for one in places) + max(one.x_m for one in places)) / 2
+        y_m = (min(one.y_m for one in places) + max(one.y_m for one in places)) / 2
+        for path, old in zip(paths, places, strict=True):
+            # Along counts to the rear and across to the right: what was in front comes to the left.
+            new = Place(x_m=round(x_m - (old.y_m - y_m), 4), y_m=round(y_m + (old.x_m - x_m), 4), z_m=old.z_m)
+            job = with_value(job, f"{path}.place", new)
+            job = with_value(job, f"{path}.turn_deg", (value_at(job, f"{path}.turn_deg") + 90) % 360)
+        return job
+
+    words = f"Turn {tags[0] if len(tags) == 1 else f'{tags[0]} and {len(tags) - 1} more'}"
+    return Edit(words, apply, system=WHOLE)
+
+
 def remove(path: str, words: str) -> Edit:
     """Take a tagged thing out of the job."""
     return set_value(path, None, f"Remove {words}")

@@ -79,6 +79,7 @@ def switch_out_of_reach(design: Design) -> Iterator[Hit]:
     bays = {bay.tag: bay.name for bay in design.whole.vehicle.bays}
     stacks = (design.whole.inverters, *(group.inverters for group in design.whole.groups))
     known = {unit.tag for stack in stacks for unit in stack.units if stack.remote_switch or not unit.reachable}
+    known |= {bar.tag for bar in design.whole.bars if bar.main_switch_a is None}
     for one in design.clear.hidden:
         if one.tag not in known:
             behind = f", behind {named(one.behind)}" if one.behind else ""

@@ -55,6 +55,7 @@ class WaysLeaf(Leaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         self.said = SaidLine()
+        self._telling = False
         self.ways = Records(session, system, _WAYS, self.said.setText, self)
         self.way_table = table_view(self.ways, tr("Wire ways"), wide=1)
         self.way_table.selectionModel().currentRowChanged.connect(self._on_way)
@@ -78,11 +79,13 @@ class WaysLeaf(Leaf):
         row = self.way_table.currentIndex().row()
         if 0 <= row < self.ways.rowCount():
             found = self.ways.record(row)
+            self._telling = True
             self.session.select(found.way.tag, *(one.tag for one in found.cables))
+            self._telling = False
 
     def _on_cable(self) -> None:
         row = self.table.currentIndex().row()
-        if 0 <= row < self.cables.rowCount():
+        if 0 <= row < self.cables.rowCount() and not self._telling:
             one = self.cables.record(row)
             self.session.select(one.tag, one.start, one.end)
 
