@@ -27,6 +27,7 @@ ENDINGS = {
     "h": "_h",
     "degC": "_c",
     "W/K": "_w_per_k",
+    "m3/h": "_m3_h",
     "N": "_n",
     "kg_per_m2": "_kg_per_m2",
     "l/h": "_l_per_h",

@@ -99,6 +99,8 @@ def drop(length, ohm_20, celsius, amps, count, volts):
 
 # Figure (tags left out) -> its value from the values of its inputs, in the order they are shown.
 FORMULAS = {
+    "heat.bays[].loss_w": total,
+    "heat.bays[].allowed_c": lambda *each: min(each),
     "brief.days[].supply_energy_wh[]": total,
     "brief.days[].ac_energy_wh": total,
     "brief.days[].dc_energy_wh": total,
@@ -319,6 +321,10 @@ FORMULAS = {
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
 # checked.
 ELSEWHERE = {
+    "heat.bays[].needed_m3_h": "test_heat",
+    "heat.bays[].moved_m3_h": "test_heat",
+    "heat.bays[].settles_c": "test_heat",
+    "heat.bays[].peak_c": "test_heat",
     "clear.tight[].there_m": "test_clear",
     "clear.hidden[].depth_m": "test_clear",
     "house.cables[].length_m": "test_ways",
@@ -382,7 +388,7 @@ def _jobs(clinic, puppet, library):
     vehicle = replace(clinic.vehicle, zones=zones)
     outlets = tuple(one for one in placed.outlets if one.start == "DB1")
     yield replace(clinic, holds=placed.holds, ladings=placed.ladings, vehicle=vehicle, outlets=outlets)
-    yield v(clinic, inverters__spec__clear=Clear(above_m=0.9))
+    yield v(clinic, inverters__spec__clear=Clear(above_m=0.9), vehicle__bays=placed.vehicle.bays)
     yield puppet
     yield library
     yield v(

@@ -41,6 +41,8 @@ SUFFIXES = (
     "_mm",
     "_m2",
     "_w_per_mk",
+    "_w_per_m2k",
+    "_db",
     "_deg",
     "_mm2",
     "_ma",

@@ -20,7 +20,7 @@ from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
-from weighty_axle.job.models.vehicle import Axle, Trailer, WireWay, Zone
+from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
 from weighty_axle.job.models.wiring import Fitted
 from weighty_axle.job.stated import Clear, Place, Size
 from weighty_axle.job.tags import tagged
@@ -469,6 +469,18 @@ FIRES = {
             v("assemblies", (Assembly(tag="PB1", name="Board", items=("INV1", "INV2", "DB1")),)),
         ],
     ),
+    "place.bay-too-hot": ("sound_clinic", [v("vehicle.bays[B2].air", Air(intake="left", outlet="right"))]),
+    "place.fan-too-small": (
+        "sound_clinic",
+        [v("vehicle.bays[B2].air", Air(fan_m3_per_h=60.0, intake="left", outlet="right"))],
+    ),
+    "place.air-goes-round": (
+        "sound_clinic",
+        [v("vehicle.bays[B1].air", Air(fan_m3_per_h=60.0, intake="left", outlet="left"))],
+    ),
+    "place.air-shut": ("sound_clinic", [v("vehicle.bays[B1].air", Air(fan_m3_per_h=60.0, intake="left"))]),
+    "place.no-air": ("aired", [v("vehicle.bays[B2].air", None)]),
+    "place.hot-under-cold": ("sound_clinic", [move(("CC1",), dx_m=0.05, dy_m=0.7)]),
     "place.no-way": ("sound_clinic", [v("vehicle.ways", (_way("B1", "ROOF", 50.0),))]),
     "place.way-full": ("sound_clinic", [v("vehicle.ways", (_way("B2", "B3", 20.0),))]),
     "place.way-joins-nothing": ("sound_clinic", [v("vehicle.ways", (_way("B1", "B1", 50.0),))]),
@@ -556,6 +568,11 @@ def wired(sound_clinic):
 def staged(puppet):
     """The theatre with a kept 12 V bank, a new 12 V bar and an either-or switch."""
     return plants.staged(puppet)
+
+
+@pytest.fixture(scope="module")
+def aired(sound_clinic):
+    return v("vehicle.bays[B2].air", Air(fan_m3_per_h=900.0, intake="left", outlet="right")).apply(sound_clinic)
 
 
 @pytest.fixture(scope="module")

@@ -102,12 +102,12 @@ class Deriver:
                 bar = next(one for one in there if one.bar == system.bar and not one.shares_bank)
                 made[system.key] = _on_shared_bank(made[system.key], made[bar.key])
         house = made.pop(HOUSE)
-        whole = {name: getattr(house, name) for name in _OF_THE_WHOLE}
+        whole = {name: getattr(house, name) for name in OF_THE_WHOLE}
         made = {key: replace(one, whole=job, **whole) for key, one in made.items()}
         return replace(house, others=tuple(made[one.key] for one in there[1:])) if made else house
 
 
-_OF_THE_WHOLE = ("items", "place", "room", "clear", "holds", "house")
+OF_THE_WHOLE = ("items", "place", "room", "clear", "holds", "house")
 """Answers about everything in the vehicle: a system that is as before has them as they are now."""
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")
 """Answers of a group that shares a bank which are its own; all others are of the bank with everything on it."""

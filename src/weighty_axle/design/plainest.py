@@ -185,6 +185,7 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     Place: _at_rear,
     place.Outlet: _outlet,
     place.Assembly: lambda job: place.Assembly(tag=next_tag(job, "board built on the bench"), name="Board", items=()),
+    vehicle.Air: lambda _job: vehicle.Air(intake="left", outlet="right"),
     Clear: lambda _job: Clear(),
     place.ClosedWall: lambda _job: place.ClosedWall(wall="right"),
     place.ClosedAt: lambda job: place.ClosedAt(outlet=next_tag(job, "outlet"), place=_at_rear(job)),

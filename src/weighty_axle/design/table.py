@@ -40,6 +40,7 @@ from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
 from weighty_axle.design.place.clear import ClearResult, clearances
+from weighty_axle.design.place.heat import HeatResult, bay_loads, heat, noon_w
 from weighty_axle.design.place.holds import HoldsResult, holds
 from weighty_axle.design.place.room import Room, room
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
@@ -101,6 +102,7 @@ class Design(Struct, frozen=True, kw_only=True):
     source_states: StatesOfSources
     rounds: tuple[tuple[Way, ...], ...]
     generators: tuple[GeneratorRun, ...]
+    heat: HeatResult
     room: Room
     clear: ClearResult
     holds: HoldsResult
@@ -215,7 +217,25 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("duty_pieces", duty_pieces, ("profiles", "cases", "motors", "ac")),
     Each("duty", duty_sums, "duty_pieces"),
     Answer("painted", painted, ("cases", "profiles", "duty", "brief")),
-    Answer("inverters", inverters, ("job.inverters", "job.loads", "job.site.bay_high_c", "states", "painted")),
+    Answer(
+        "bay_loads",
+        bay_loads,
+        (
+            "whole.vehicle",
+            "items",
+            "job.inverters",
+            "whole.inverters",
+            "whole.groups",
+            "whole.converters",
+            "job.bank",
+            "ratings",
+        ),
+    ),
+    Answer("noon_w", noon_w, ("whole.roof",)),
+    Answer(
+        "heat", heat, ("bay_loads", "whole.vehicle", "job.site", "job.stays", "profiles", "noon_w", "job.day_kinds")
+    ),
+    Answer("inverters", inverters, ("job.inverters", "job.loads", "heat.bay_c", "states", "painted")),
     Answer("before_a", before_current, ("circuits", "ac", "job.loads", "job.inverters")),
     Answer(
         "ladder", supplies, ("job.inverters", "job.ac", "job.practice", "job.site", "job.stays", "states", "before_a")

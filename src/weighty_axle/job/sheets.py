@@ -20,7 +20,10 @@ of its own, entries (parts in a row), values in a row, values by name.
 """
 
 UNITS = {
+    "_w_per_m2k": "W/(m²·K)",
     "_w_per_mk": "W/(m·K)",
+    "_m3_per_h": "m³/h",
+    "_db": "dB",
     "_l_per_h": "l/h",
     "_rpm": "1/min",
     "_kg_per_m2": "kg/m²",

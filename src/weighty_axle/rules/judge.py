@@ -7,8 +7,10 @@ from importlib import import_module
 from msgspec.structs import replace
 
 from weighty_axle.design.brief.equipment import LEAVES
+from weighty_axle.design.derive import OF_THE_WHOLE
 from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, value_at
+from weighty_axle.job.systems import HOUSE
 from weighty_axle.rules.registry import SEVERITIES, Finding, Rule
 from weighty_axle.steps import STEPS, order_of
 
@@ -54,14 +56,20 @@ class Judged:
         return kept[1]
 
 
-_ANSWERS = tuple(name for name in Design.__struct_fields__ if name not in ("whole", "items", "place", "others"))
-"""What a system's own findings follow from; weights are the house's to judge."""
+_ANSWERS = tuple(name for name in Design.__struct_fields__ if name not in ("whole", "others", *OF_THE_WHOLE))
+"""What a system's own findings follow from; what is about the whole vehicle is the house's to judge."""
 
 
 def _of_one(design: Design) -> list[Finding]:
-    """Findings of one system, as if it were alone; of a group that shares a bank only what is about inverters."""
-    shares = design.system.shares_bank
-    rules = [one for one in RULES if not shares or one.step == "inverters" or one.id in ABOUT_INVERTERS]
+    """Findings of one system, as if it were alone; of a group that shares a bank only what is about inverters. Where
+    things stand is judged once, with the house.
+    """
+    shares, house = design.system.shares_bank, design.system.key == HOUSE
+    rules = [
+        one
+        for one in RULES
+        if (not shares or one.step == "inverters" or one.id in ABOUT_INVERTERS) and (house or one.step != "place")
+    ]
     found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in rules for hit in rule.check(design)]
     return list(_with_choices(found, design))
 

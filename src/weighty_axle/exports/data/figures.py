@@ -122,6 +122,21 @@ def _system_data(design: Design) -> dict[str, Any]:
             "too_near": [{"tag": one.tag, "zone": one.zone, "keep_m": one.keep_m} for one in design.room.near],
             "loose": list(design.holds.loose),
         },
+        "heat": {
+            one.tag: {"worst_day_c": list(one.curve_c), "outside_c": list(one.outside_c), "fan_on": list(one.fan_on)}
+            for one in design.heat.bays
+        },
+        "clearances": [
+            {
+                "tag": one.tag,
+                "kind": one.kind,
+                "face": one.face,
+                "against": one.against,
+                "there_m": one.there_m.value,
+                "keep_m": one.keep_m,
+            }
+            for one in design.clear.tight
+        ],
         "ways": {
             one.way.tag: {
                 "zone": one.way.zone,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from weighty_axle.design.place.holds import fixed_words
@@ -38,8 +39,35 @@ def pages(on: PackPages) -> list[Any]:
         on.text(gross + side),
         *([on.text(f"Heaviest: {'; '.join(states)}.")] if states else []),
         *_information(on),
+        *_heat(on),
         *_fixings(on),
     ]
+
+
+def _heat(on: PackPages) -> list[Any]:
+    """What each bay loses, how warm it gets, and the air it asks for."""
+    bays = on.design.heat.bays
+    if not bays:
+        return []
+    rows = [["Bay", "Lost at full load", "Air it takes", "Fan", "Thermostat", "Warmest", "Counted on"]]
+    stated = {bay.tag: bay.air for bay in on.design.whole.vehicle.bays}
+    for one in bays:
+        air = stated[one.tag]
+        needed = one.needed_m3_h.value
+        rows.append(
+            [
+                one.name,
+                show(one.loss_w.value, "W", on.system),
+                f"{needed:.0f} m³/h" if math.isfinite(needed) else "more than any",
+                "not stated" if air is None else f"{air.fan_m3_per_h:.0f} m³/h, in {air.intake}, out {air.outlet}",
+                "–"
+                if air is None
+                else f"on {show(air.on_c, 'degC', on.system)}, off {show(air.off_c, 'degC', on.system)}",
+                f"{show(one.peak_c.value, 'degC', on.system)} ({one.peak_c.limit})",
+                show(one.allowed_c.value, "degC", on.system),
+            ]
+        )
+    return [on.text("Heat in bays", on.head), on.table(rows, (0.12, 0.12, 0.13, 0.2, 0.15, 0.16, 0.12))]
 
 
 def _fixings(on: PackPages) -> list[Any]:

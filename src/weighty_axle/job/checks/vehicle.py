@@ -33,6 +33,10 @@ def vehicle_problems(vehicle: Vehicle) -> Iterator[Problem]:
     for bay in vehicle.bays:
         if bay.start_m >= bay.end_m or bay.bottom_m >= bay.top_m:
             yield Problem(f"vehicle.bays[{bay.tag}]", f"{bay.name} ends before it starts.")
+        if bay.air is not None and bay.air.off_c >= bay.air.on_c:
+            yield Problem(
+                f"vehicle.bays[{bay.tag}].air.off_c", "A fan goes off at a lower temperature than it comes on at."
+            )
     ends = {bay.tag for bay in vehicle.bays} | set(WAY_ENDS)
     for way in vehicle.ways:
         for end in {way.start, way.end} - ends:

@@ -63,6 +63,23 @@ class Axle(Stated, frozen=True, kw_only=True):
     )
 
 
+Side = Literal["none", "left", "right", "front", "rear", "below", "living"]
+"""Where air comes into a bay or leaves it; none: nowhere."""
+
+
+class Air(Stated, frozen=True, kw_only=True):
+    """How a bay is aired: a fan with a thermostat, where the air comes in and where it goes out."""
+
+    fan_m3_per_h: Annotated[float, Meta(ge=0, le=5000, title="Fan moves", description="all fans of it; 0: none")] = 0.0
+    intake: Annotated[Side, Meta(title="Comes in", description="side")] = "none"
+    outlet: Annotated[Side, Meta(title="Goes out", description="side")] = "none"
+    on_c: Annotated[Celsius, Meta(title="Fan on from", description="its thermostat")] = 30.0
+    off_c: Annotated[Celsius, Meta(title="Fan off below", description="its thermostat")] = 27.0
+    noise_db: Annotated[
+        Annotated[float, Meta(ge=0, le=120)] | None, Meta(title="Noise", description="at full speed; for information")
+    ] = None
+
+
 class Bay(Stated, frozen=True, kw_only=True):
     """A space items can be put in, as seen from the side."""
 
@@ -86,6 +103,10 @@ class Bay(Stated, frozen=True, kw_only=True):
     door_x_m: Annotated[
         Metres | None, Meta(title="Door's middle", description="along the vehicle; empty: the bay's")
     ] = None
+    air: Annotated[Air | None, Meta(title="Air", description="empty: not stated")] = None
+    wall_w_per_m2k: Annotated[
+        float, Meta(ge=0.1, le=10, title="Walls let through", description="for each degree; bare sheet metal about 6")
+    ] = 4.0
     door_z_m: Annotated[Metres | None, Meta(title="Door's sill", description="above the ground; empty: its bottom")] = (
         None
     )

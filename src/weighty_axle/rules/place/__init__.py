@@ -1,6 +1,6 @@
 """Rules of step Place."""
 
-from weighty_axle.rules.place import axles, clear, holds, room, ways
+from weighty_axle.rules.place import axles, clear, heat, holds, room, ways
 from weighty_axle.rules.registry import rules_of
 
-RULES = rules_of(axles, clear, holds, room, ways)
+RULES = rules_of(axles, clear, heat, holds, room, ways)

@@ -11,6 +11,7 @@ class PlaceView(StepView):
     leaf_classes = (
         ("Place", "places.PlaceLeaf"),
         ("Lading", "lading.LadingLeaf"),
+        ("Heat", "heat.HeatLeaf"),
         ("Fixing", "fixing.FixingLeaf"),
         ("Ways", "ways.WaysLeaf"),
         ("First fix", "first_fix.FirstFixLeaf"),

@@ -1,0 +1,459 @@
+"""Heat in bays: what every unit loses into the air around it, what a fan carries away, how warm it gets on the worst
+day, and what that takes from the inverters.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+from msgspec import Struct
+
+from weighty_axle.design.bank.packs import BankRatings
+from weighty_axle.design.brief.profiles import Profile
+from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.ways import bay_at
+from weighty_axle.job.models.bank import Bank
+from weighty_axle.job.models.brief import DayKind, Stay
+from weighty_axle.job.models.charging import Converter
+from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.inverters import Group, Inverters, InverterSpec
+from weighty_axle.job.models.roof import Roof, spec_of
+from weighty_axle.job.models.vehicle import Bay, Site, Vehicle
+from weighty_axle.physics.body.air import carried_w_per_k, density_kg_m3, flow_needed_m3_h, warmed_c
+from weighty_axle.physics.electric.converters import LossCurve, fit_loss
+from weighty_axle.physics.loads.daytime import DAY_MIN
+
+CONTROLLER_EFFICIENCY = 0.97
+"""Source: common practice, no source."""
+NOON_SHARE = 0.8
+"""Of their rating that modules give at noon. Source: common practice, no source."""
+SWING_K = 12.0
+"""Coolest night under the hottest afternoon. Source: common practice, no source."""
+SUN_RISE_K = 18.0
+"""How much warmer the sun makes the skin of one side seem: absorbed share 0.6 × 600 W/m² ÷ 20 W/(m² K).
+Source: sol-air temperature, textbook; values common practice, no source.
+"""
+STEP_MIN = 10
+CAPACITY_J_KGK = 800.0
+"""Of what stands in a bay. Source: between metals and cells, common practice, no source."""
+SETTLED_K = 0.05
+_HALF = 0.5
+"""Share of their rating at which units of other systems are taken all day."""
+
+Kind = Literal["inverter", "controller", "engine", "converter", "pack"]
+
+
+class Source(NamedTuple):
+    """What loses heat in a bay: how many of a kind, their loss at full load [W], loss curve and derating where they are
+    inverters, and whether they are of the system that is worked on, which has so many
+    units.
+    """
+
+    kind: Kind
+    tags: tuple[str, ...]
+    full_w: float
+    curve: LossCurve | None = None
+    rated_w: float = 0.0
+    full_to_c: float = math.inf
+    derate_per_c: float = 0.0
+    own: bool = True
+    units: int = 1
+
+
+class BayLoad(NamedTuple):
+    """A bay with what loses heat in it, what that weighs, and the hottest air its packs stand."""
+
+    bay: Bay
+    sources: tuple[Source, ...]
+    mass_kg: float
+    packs_to_c: float
+
+
+class BayHeat(Struct, frozen=True, kw_only=True):
+    """A bay's heat: loss at full load, air it asks for, what its fan moves there, where it settles at full load, and
+    its worst day in steps of ten minutes.
+    """
+
+    tag: str
+    name: str
+    stated: bool
+    loss_w: Figure
+    allowed_c: Figure
+    needed_m3_h: Figure
+    moved_m3_h: Figure | None
+    settles_c: Figure
+    peak_c: Figure
+    curve_c: tuple[float, ...]
+    outside_c: tuple[float, ...]
+    fan_on: tuple[bool, ...]
+    hot: tuple[str, ...]
+
+
+class HeatResult(Struct, frozen=True, kw_only=True):
+    """Every bay in which anything loses heat; the air that the inverters of the system work in."""
+
+    bays: tuple[BayHeat, ...]
+    bay_c: float
+
+
+def bay_loads(
+    vehicle: Vehicle,
+    items: tuple[Item, ...],
+    inverters: Inverters,
+    whole: Inverters,
+    groups: tuple[Group, ...],
+    converters: tuple[Converter, ...],
+    bank: Bank,
+    ratings: BankRatings,
+) -> tuple[BayLoad, ...]:
+    """What loses heat in which bay. Stays as it is while things move within their bays.
+
+    Source: datasheets; controllers at 97 %, common practice.
+    """
+    own = {unit.tag for unit in inverters.units}
+    specs = {unit.tag: stack.spec for stack in (whole, *(group.inverters for group in groups)) for unit in stack.units}
+    specs |= {unit.tag: inverters.spec for unit in inverters.units}
+    changing = {one.tag: one for one in converters}
+    packs = {pack.tag for pack in bank.packs}
+    full_a = sum(inverters.spec.continuous_va for _ in inverters.units) / (
+        inverters.spec.full_load_efficiency * ratings.lowest_working_v.value
+    )
+    pack_w = bank.spec.resistance_ohm * (full_a / max(1, ratings.parallel)) ** 2
+    by: dict[str, list[Item]] = {}
+    for item in items:
+        bay = bay_at(vehicle, item.place)
+        if bay is not None and item.kind in ("pack", "inverter", "controller", "converter"):
+            by.setdefault(bay.tag, []).append(item)
+    found = []
+    for bay in vehicle.bays:
+        here = by.get(bay.tag, [])
+        sources: dict[tuple[object, ...], Source] = {}
+        for item in here:
+            if item.kind == "inverter":
+                one = _inverter(item.tag, specs[item.tag], len(own) if item.tag in own else 0)
+            elif item.kind == "controller":
+                one = Source("controller", (item.tag,), 0.0)
+            elif item.kind == "converter":
+                one = _converter(changing[item.tag], ratings)
+            elif item.tag in packs:
+                one = Source("pack", (item.tag,), pack_w, rated_w=len(own) * inverters.spec.continuous_va)
+            else:
+                continue
+            key = one._replace(tags=())
+            was = sources.get(key)
+            sources[key] = one if was is None else was._replace(tags=(*was.tags, *one.tags))
+        if sources:
+            to_c = bank.spec.charge_high_c if any(item.tag in packs for item in here) else math.inf
+            found.append(BayLoad(bay, tuple(sources.values()), sum(item.mass_kg for item in here), to_c))
+    return tuple(found)
+
+
+def _inverter(tag: str, spec: InverterSpec, units: int) -> Source:
+    curve = fit_loss(
+        no_load_w=spec.no_load_w,
+        peak_efficiency=spec.peak_efficiency,
+        full_load_efficiency=spec.full_load_efficiency,
+        rated_w=spec.continuous_va,
+    )
+    full_w = curve.loss_w(spec.continuous_va)
+    return Source(
+        "inverter", (tag,), full_w, curve, spec.continuous_va, spec.full_to_c, spec.derate_per_c, units > 0, units
+    )
+
+
+def _converter(one: Converter, ratings: BankRatings) -> Source:
+    spec = one.spec
+    volts = spec.output_v or ratings.nominal_v.value
+    out_w = spec.output_w if spec.output_w is not None else (spec.output_a or 0.0) * volts
+    kind: Kind = "engine" if one.works == "engine" else "converter"
+    return Source(kind, (one.tag,), out_w * (1 / spec.efficiency - 1))
+
+
+def noon_w(roof: Roof) -> dict[str, float]:
+    """What each controller carries at noon on a clear day [W]: four fifths of its modules' rating.
+
+    Source: common practice, no source.
+    """
+    controllers = {string.tag: string.controller for string in roof.strings}
+    found: dict[str, float] = {}
+    for module in roof.modules:
+        if module.string in controllers:
+            tag = controllers[module.string]
+            found[tag] = found.get(tag, 0.0) + NOON_SHARE * spec_of(roof, module).pmp_w
+    return found
+
+
+def heat(
+    loads: tuple[BayLoad, ...],
+    vehicle: Vehicle,
+    site: Site,
+    stays: tuple[Stay, ...],
+    profiles: dict[str, Profile],
+    controllers_w: dict[str, float],
+    day_kinds: tuple[DayKind, ...],
+) -> HeatResult:
+    """Every bay at full load, and through the worst kind of day: walls, sun on one side, a fan by its thermostat.
+
+    `controllers_w` is what each controller gives at noon. Source: textbook heat balance and first-order warming;
+    physics.body.air.
+    """
+    height = max((stay.height_m for stay in stays), default=site.height_m)
+    longest = sorted(stays, key=lambda one: one.driven_h)
+    driven = {stay.day_kind: (stay.driven_from_h, stay.driven_h) for stay in longest}
+    names = {kind.tag: kind.name for kind in day_kinds}
+    bays = tuple(
+        _Bay(load, vehicle, site, max(height, site.height_m), driven, controllers_w).result(profiles, names)
+        for load in loads
+    )
+    own = [
+        heat.peak_c.value
+        for heat, load in zip(bays, loads, strict=True)
+        if heat.stated and any(one.kind == "inverter" and one.own for one in load.sources)
+    ]
+    return HeatResult(bays=bays, bay_c=max(own) if own else site.bay_high_c)
+
+
+def outside_c(high_c: float, minute: float) -> float:
+    """Air outside through the hottest day, hottest at three in the afternoon [degC]."""
+    return high_c - SWING_K / 2 + SWING_K / 2 * math.cos(2 * math.pi * (minute - 900) / DAY_MIN)
+
+
+def _sun(minute: float) -> float:
+    """Share of noon's sun."""
+    return max(0.0, math.sin(math.pi * (minute - 360) / 720))
+
+
+class _Bay:
+    """One bay while it is worked out."""
+
+    def __init__(
+        self,
+        load: BayLoad,
+        vehicle: Vehicle,
+        site: Site,
+        height_m: float,
+        driven: dict[str, tuple[float, float]],
+        controllers_w: dict[str, float],
+    ) -> None:
+        self.load, self.site, self.height_m, self.driven = load, site, height_m, driven
+        self.controllers_w = controllers_w
+        bay, wide = load.bay, vehicle.width_m
+        long, high = bay.end_m - bay.start_m, bay.top_m - bay.bottom_m
+        self.area_m2 = 2 * (long * high + long * wide + wide * high)
+        self.sunlit_share = long * high / self.area_m2
+        self.walls_w_k = bay.wall_w_per_m2k * self.area_m2
+        air = bay.air
+        self.density = density_kg_m3(height_m=height_m, air_c=site.design_high_c)
+        self.fan_w_k = carried_w_per_k(flow_m3_h=air.fan_m3_per_h, density_kg_m3=self.density) if air else 0.0
+
+    def _controller_w(self, source: Source) -> float:
+        return sum(self.controllers_w.get(tag, 0.0) for tag in source.tags) * (1 / CONTROLLER_EFFICIENCY - 1)
+
+    def _full_w(self, at_c: float) -> float:
+        """Everything at full load, inverters as far as the air lets them [W]."""
+        total = 0.0
+        for one in self.load.sources:
+            if one.kind == "controller":
+                total += self._controller_w(one)
+            elif one.curve is not None:
+                total += len(one.tags) * one.curve.loss_w(one.rated_w * _left(one, at_c))
+            else:
+                total += len(one.tags) * one.full_w
+        return total
+
+    def _at(self, profile: Profile, ac_w: float, minute: int, at_c: float) -> float:
+        """What is lost at a minute of a day [W]."""
+        start, hours = self.driven.get(profile.kind, (8.0, 0.0))
+        engine = 0 <= minute / 60 - start < hours
+        total = 0.0
+        for one in self.load.sources:
+            count = len(one.tags)
+            if one.kind == "controller":
+                total += self._controller_w(one) * _sun(minute)
+            elif one.curve is not None:
+                each = ac_w / one.units if one.own else _HALF * one.rated_w
+                if profile.idle_wh or not one.own:  # else they are off that day
+                    total += count * one.curve.loss_w(min(each, one.rated_w * _left(one, at_c)))
+            elif one.kind == "engine":
+                total += count * one.full_w if engine else 0.0
+            elif one.kind == "converter":
+                total += count * one.full_w * _HALF
+            else:
+                total += count * one.full_w * min(1.0, ac_w / one.rated_w) ** 2 if one.rated_w else 0.0
+        return total
+
+    def _around_c(self, minute: float) -> float:
+        """What the walls give to: the air outside, one side of it warmed by the sun [degC]."""
+        return outside_c(self.site.design_high_c, minute) + self.sunlit_share * SUN_RISE_K * _sun(minute)
+
+    def result(self, profiles: dict[str, Profile], names: dict[str, str]) -> BayHeat:
+        """Figures of the bay."""
+        bay, air = self.load.bay, self.load.bay.air
+        loss = self._loss()
+        allowed = self._allowed()
+        rise = Figure(
+            name=f"{bay.name}, air it asks for",
+            value=flow_needed_m3_h(
+                heat_w=loss.value, rise_k=allowed.value - self.site.design_high_c, density_kg_m3=self.density
+            ),
+            unit="m3/h",
+            formula="3600 × loss ÷ (density × 1006 J/(kg K) × (warmest it may get − hottest outside))",
+            inputs=(
+                loss,
+                allowed,
+                Given("Hottest outside", self.site.design_high_c, "degC"),
+                Given(f"Density at {self.height_m:.0f} m", self.density, "kg/m3"),
+            ),
+            source="textbook heat balance; ISO 2533 standard atmosphere (recalled)",
+            limit="walls not counted on",
+        )
+        moved = None
+        if air is not None:
+            moved = Figure(
+                name=f"{bay.name}, air its fan moves",
+                value=air.fan_m3_per_h,
+                unit="m3/h",
+                formula="as stated; a fan moves the same volume in thin air, and less heat with it",
+                inputs=(Given("Heat for each degree", self.fan_w_k, "W/K"),),
+                source="fan's datasheet",
+            )
+        # The hottest day is one of summer; a kind of day that is not lived then does not count.
+        hot = [one for one in profiles.values() if "summer" in one.seasons] or list(profiles.values())
+        worst = max(map(self._day, hot), key=lambda one: max(one[0]), default=None)
+        curve, fans, words = worst if worst is not None else ((self.site.design_high_c,), (False,), "no day")
+        at = max(range(len(curve)), key=curve.__getitem__)
+        minute = at * STEP_MIN
+        peak = Figure(
+            name=f"{bay.name}, warmest",
+            value=curve[at],
+            unit="degC",
+            formula="heat balance in steps of ten minutes: losses, walls, sun on one side, fan by its thermostat",
+            inputs=(
+                Given("Outside then", outside_c(self.site.design_high_c, minute), "degC"),
+                Given("Walls for each degree", self.walls_w_k, "W/K"),
+                Given("Fan for each degree", self.fan_w_k, "W/K"),
+                Given("What stands in it", self.load.mass_kg, "kg"),
+            ),
+            source=TEXTBOOK,
+            limit=f"{names.get(words, words)}, {minute // 60:02d}:{minute % 60:02d}",
+        )
+        return BayHeat(
+            tag=bay.tag,
+            name=bay.name,
+            stated=air is not None,
+            loss_w=loss,
+            allowed_c=allowed,
+            needed_m3_h=rise,
+            moved_m3_h=moved,
+            settles_c=self._settles(),
+            peak_c=peak,
+            curve_c=curve,
+            outside_c=tuple(outside_c(self.site.design_high_c, minute) for minute in range(0, DAY_MIN, STEP_MIN)),
+            fan_on=fans,
+            hot=tuple(tag for one in self.load.sources for tag in one.tags),
+        )
+
+    def _loss(self) -> Figure:
+        parts = []
+        for one in self.load.sources:
+            each = self._controller_w(one) if one.kind == "controller" else len(one.tags) * one.full_w
+            parts.append(Given(" ".join(one.tags), each, "W"))
+        return Figure.total(
+            name=f"{self.load.bay.name}, lost at full load",
+            unit="W",
+            formula="Σ what every unit loses at its full load; controllers at noon, 97 %",
+            inputs=tuple(parts),
+            source="datasheets; " + PRACTICE,
+        )
+
+    def _allowed(self) -> Figure:
+        """The warmest air the design counts on and the packs are charged in."""
+        known = [Given("Hottest bay, as stated", self.site.bay_high_c, "degC")]
+        if math.isfinite(self.load.packs_to_c):
+            known.append(Given("Packs charge up to", self.load.packs_to_c, "degC"))
+        return Figure.least(
+            name=f"{self.load.bay.name}, may get",
+            unit="degC",
+            formula="least of what the design counts on and what its packs stand",
+            inputs=tuple(known),
+            source="as stated; datasheets",
+        )
+
+    def _settles(self) -> Figure:
+        """Where it settles with everything at full load: derating lowers the loss, that the temperature.
+
+        The loss never rises with the temperature, so that there is one such place, and halving finds it.
+        """
+        around = self.site.design_high_c + self.sunlit_share * SUN_RISE_K
+
+        def gains(at_c: float) -> float:
+            # The fan brings in air from outside, the walls give to what the sun warms.
+            given = self.walls_w_k * (at_c - around) + self.fan_w_k * (at_c - self.site.design_high_c)
+            return self._full_w(at_c) - given
+
+        low, high = self.site.design_high_c, around + self._full_w(-math.inf) / (self.walls_w_k + self.fan_w_k)
+        while high - low > SETTLED_K:
+            middle = (low + high) / 2
+            low, high = (middle, high) if gains(middle) > 0 else (low, middle)
+        return Figure(
+            name=f"{self.load.bay.name} settles at",
+            value=high,
+            unit="degC",
+            formula="(losses + walls × what is around + fan × outside) ÷ (walls + fan), where derating and heat agree",
+            inputs=(
+                Given("Lost then", self._full_w(high), "W"),
+                Given("Walls for each degree", self.walls_w_k, "W/K"),
+                Given("Around, in the sun", around, "degC"),
+                Given("Fan for each degree", self.fan_w_k, "W/K"),
+                Given("Outside", self.site.design_high_c, "degC"),
+            ),
+            source=TEXTBOOK,
+            limit="everything at full load for hours",
+        )
+
+    def _day(self, profile: Profile) -> tuple[tuple[float, ...], tuple[bool, ...], str]:
+        """Temperatures of the third of three such days in a row, and when the fan runs."""
+        air = self.load.bay.air
+        ac_w = _mean_ac_w(profile)
+        at, on = self._around_c(0.0), False
+        curve: list[float] = []
+        fans: list[bool] = []
+        for day in range(3):
+            curve, fans = [], []
+            for step, minute in enumerate(range(0, DAY_MIN, STEP_MIN)):
+                if air is not None:
+                    on = at >= air.on_c or (on and at > air.off_c)
+                carried = self.fan_w_k if on else 0.0
+                loss_w_k = self.walls_w_k + carried
+                out = outside_c(self.site.design_high_c, minute)
+                to_c = (self.walls_w_k * self._around_c(minute) + carried * out) / loss_w_k
+                at = warmed_c(
+                    start_c=at,
+                    heat_w=self._at(profile, ac_w[step], minute, at),
+                    to_c=to_c,
+                    loss_w_k=loss_w_k,
+                    capacity_j_k=max(1.0, self.load.mass_kg) * CAPACITY_J_KGK,
+                    seconds=STEP_MIN * 60,
+                )
+                if day == 2:
+                    curve.append(at)
+                    fans.append(on)
+        return tuple(curve), tuple(fans), profile.kind
+
+
+def _left(source: Source, at_c: float) -> float:
+    """Share of its rating an inverter gives in air of a temperature."""
+    return max(0.0, 1 - source.derate_per_c * max(0.0, at_c - source.full_to_c))
+
+
+def _mean_ac_w(profile: Profile) -> list[float]:
+    """AC power of a day in steps of ten minutes [W]."""
+    times, values = profile.mean_w.times_min, profile.mean_w.values
+    totals = [sum(channel[step] for channel in values[:-1]) for step in range(len(times) - 1)]
+    found, step = [], 0
+    for minute in range(0, DAY_MIN, STEP_MIN):
+        while times[step + 1] <= minute:
+            step += 1
+        found.append(totals[step])
+    return found
