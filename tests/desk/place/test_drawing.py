@@ -179,3 +179,34 @@ def test_every_cable_stands_in_ways_with_its_length(place):
     assert main[3] == "WW1" and main[4].startswith("3.08")
     leaf.way_table.selectRow(0)
     assert {"WW1", "W-MAIN"} <= set(window.session.selection)
+
+
+@pytest.mark.parametrize("what", ["bank", "inverters"])
+def test_where_it_should_go_is_answered_in_the_background_and_taken_at_one_press(place, qtbot, what):
+    window, _ = place
+    window.bench.turn_to("Where")
+    leaf = window.bench.view("place").leaf
+    leaf.what.setCurrentIndex(leaf.what.findData(what))
+    press(leaf, "Put it there")
+    assert "Ask first" in leaf.said.text()
+    press(leaf, "Where should it go?")
+    qtbot.waitUntil(lambda: leaf.model.rowCount() > 0, timeout=20_000)
+    leaf.table.selectRow(1)
+    chosen = leaf.model.record(1)
+    press(leaf, "Put it there")
+    assert window.session.shown.design.items != ()
+    worst = min(window.session.shown.design.place.axles, key=lambda one: one.margin_kg.value / one.limit_kg)
+    assert worst.margin_kg.value == pytest.approx(chosen.margin_kg.value)
+    assert len(window.session.undo_steps()) == 1
+
+
+def test_heat_is_drawn_and_a_smaller_fan_makes_it_warmer(place):
+    window, _ = place
+    window.bench.turn_to("Heat")
+    leaf = window.bench.view("place").leaf
+    leaf.table.selectRow(0)
+    before = leaf.chart.bay().peak_c.value
+    leaf.chart.grab()
+    assert leaf.model.setData(leaf.model.index(0, 4), "40", Qt.ItemDataRole.EditRole)
+    assert leaf.chart.bay().peak_c.value > before
+    assert "place.fan-too-small" in {one.rule.id for one in window.session.shown.findings}

@@ -103,6 +103,7 @@ class Bay(Stated, frozen=True, kw_only=True):
     door_x_m: Annotated[
         Metres | None, Meta(title="Door's middle", description="along the vehicle; empty: the bay's")
     ] = None
+    engine: Annotated[bool, Meta(title="Engine in it", description="no place for what wants cool air")] = False
     air: Annotated[Air | None, Meta(title="Air", description="empty: not stated")] = None
     wall_w_per_m2k: Annotated[
         float, Meta(ge=0.1, le=10, title="Walls let through", description="for each degree; bare sheet metal about 6")

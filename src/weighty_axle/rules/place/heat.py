@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Given, over
 from weighty_axle.design.place.clear import box_of
 from weighty_axle.design.table import Design
+from weighty_axle.design.ways import bay_at
 from weighty_axle.rules.place.holds import named
 from weighty_axle.rules.registry import Hit, hit, rule
 
@@ -82,6 +83,29 @@ def air_shut(design: Design) -> Iterator[Hit]:
             for way, side in (("come in", bay.air.intake), ("go out", bay.air.outlet)):
                 if side == "none":
                     yield hit(bay.tag, bay=bay.name, way=way)
+
+
+@rule(
+    "place.by-engine",
+    "check",
+    "{items} {stand} with the engine in {bay}: too hot for packs and electronics.",
+    PRACTICE,
+    "A bay of its own.",
+)
+def by_engine(design: Design) -> Iterator[Hit]:
+    """New parts of the system in the engine's bay."""
+    for bay in design.whole.vehicle.bays:
+        if not bay.engine:
+            continue
+        here = tuple(
+            item.tag
+            for item in design.items
+            if item.kind in ("pack", "inverter", "controller", "converter")
+            and not item.was_there
+            and bay_at(design.whole.vehicle, item.place) is bay
+        )
+        if here:
+            yield hit(bay.tag, *here, bay=bay.name, items=named(here), stand="stands" if len(here) == 1 else "stand")
 
 
 @rule("place.no-air", "note", "{bay} loses {loss} at full load, and nothing says how it is aired.", PRACTICE)

@@ -10,6 +10,7 @@ class PlaceView(StepView):
 
     leaf_classes = (
         ("Place", "places.PlaceLeaf"),
+        ("Where", "where.WhereLeaf"),
         ("Lading", "lading.LadingLeaf"),
         ("Heat", "heat.HeatLeaf"),
         ("Fixing", "fixing.FixingLeaf"),
