@@ -61,8 +61,10 @@ class Deriver:
         self._kept[row.name] = ((), made)
         return made
 
-    def _one(self, system: System, whole: Job, part: Job, beside: tuple[Beside, ...]) -> Design:
-        """Design of one system; `part` is it as a job of its own."""
+    def _one(self, system: System, whole: Job, part: Job, beside: tuple[Beside, ...], shared: Deriver) -> Design:
+        """Design of one system; `part` is it as a job of its own. Answers about everything in the vehicle are worked
+        out once for all systems, by the one that is `shared`.
+        """
         if self._plant is None or any(
             one is not now for one, now in zip(plant_of(self._plant), plant_of(whole), strict=True)
         ):
@@ -73,7 +75,8 @@ class Deriver:
                 found[row.name] = self._each(row, found[row.pieces])
             else:
                 parts = tuple(found[head] if walk is None else walk(found[head]) for head, walk in _GETTERS[row.name])
-                found[row.name] = self._once(row.name, row.function, parts)
+                keeper = shared if row.name in OF_THE_WHOLE else self
+                found[row.name] = keeper._once(row.name, row.function, parts)
         self._last = Design(**{name: found[name] for name in Design.__struct_fields__ if name != "others"})
         return self._last
 
@@ -95,7 +98,9 @@ class Deriver:
         for system in in_order(job):
             keeper = self._of.setdefault(system.key, Deriver()) if system.key != HOUSE else self
             others, part = beside(job, system, made), part_of(job, system.key)
-            made[system.key] = keeper._as_before(system, job, part, others) or keeper._one(system, job, part, others)
+            made[system.key] = keeper._as_before(system, job, part, others) or keeper._one(
+                system, job, part, others, self
+            )
         there = systems(job)
         for system in there:
             if system.shares_bank:
@@ -107,7 +112,7 @@ class Deriver:
         return replace(house, others=tuple(made[one.key] for one in there[1:])) if made else house
 
 
-OF_THE_WHOLE = ("items", "place", "room", "clear", "holds", "house")
+OF_THE_WHOLE = ("items", "ways", "house", "room", "clear", "holds", "place")
 """Answers about everything in the vehicle: a system that is as before has them as they are now."""
 _OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple")
 """Answers of a group that shares a bank which are its own; all others are of the bank with everything on it."""

@@ -12,6 +12,7 @@ from weighty_axle.physics.search.paths import shortest_from
 BEND_M = 0.05
 """Cable a bend takes; there is one at each end of a way. Source: common practice, no source."""
 _ROOF_M = 0.001
+_MOST_KEPT = 5000
 
 
 class Path(NamedTuple):
@@ -57,6 +58,7 @@ class Ways:
         for at, mouth in enumerate(self.mouths):
             self._in.setdefault(mouth.space, []).append(at)
         self._found: dict[tuple[CableKind, int], tuple[dict[int, float], dict[int, int]]] = {}
+        self._paths: dict[tuple[Place, Place, CableKind], Path | None] = {}
         self._graphs: dict[CableKind, dict[int, list[tuple[int, float]]]] = {}
 
     def space_of(self, place: Place) -> str:
@@ -73,6 +75,14 @@ class Ways:
 
         Source: shortest path, physics.search.paths.
         """
+        key = (one, other, kind)
+        if key not in self._paths:
+            if len(self._paths) > _MOST_KEPT:
+                self._paths.clear()
+            self._paths[key] = self._path(one, other, kind)
+        return self._paths[key]
+
+    def _path(self, one: Place, other: Place, kind: CableKind) -> Path | None:
         here, there = self.space_of(one), self.space_of(other)
         if here == there or not self.mouths:
             return Path((), (one, other), 0.0, apart_m(one, other), 0.0)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import functools
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
 from weighty_axle.desk.kit.painting import CENTRE, bar, polygon, words
-from weighty_axle.desk.kit.theme import look, scaled
+from weighty_axle.desk.kit.theme import Look, look, scaled
 from weighty_axle.exports.drawings.long_section import WHEEL_RADIUS_M, AxleMark, Section, Shape, placed_labels
 from weighty_axle.units import System, digits
 
@@ -16,7 +18,11 @@ _TWO_LINES_PX = 92
 
 def section_colours(role: str) -> tuple[str, str | None]:
     """Line and fill colour of a role in the long section."""
-    now = look()
+    return _colours(look())[role]
+
+
+@functools.cache
+def _colours(now: Look) -> dict[str, tuple[str, str | None]]:
     return {
         "body": (now.steel, None),
         "floor": (now.steel, None),
@@ -30,7 +36,7 @@ def section_colours(role: str) -> tuple[str, str | None]:
         "wheel": (now.ink, now.track),
         "coupling": (now.ink, now.steel),
         "zone": (now.check, None),
-    }[role]
+    }
 
 
 class SectionPainter:
