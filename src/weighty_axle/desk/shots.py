@@ -21,9 +21,9 @@ VIEWS = (
     ("puppet-theatre", "inverters", "Sources", "dark"),
     ("puppet-theatre", "roof", "Yield", "light"),
     ("library-bus", "inverters", "States", "light"),
-    ("library-bus", "brief", "Energy", "light"),
     ("library-bus", "brief", "Run together", "light"),
-    ("library-bus", "brief", "Stays", "light"),
+    ("eye-clinic", "place", "Heat", "light"),
+    ("eye-clinic", "place", "First fix", "light"),
 )
 
 
