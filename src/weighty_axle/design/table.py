@@ -40,8 +40,9 @@ from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
 from weighty_axle.design.place.clear import ClearResult, clearances
-from weighty_axle.design.place.heat import HeatResult, bay_loads, heat, noon_w
+from weighty_axle.design.place.heat import HeatResult, heat
 from weighty_axle.design.place.holds import HoldsResult, holds
+from weighty_axle.design.place.losses import bay_loads, noon_w
 from weighty_axle.design.place.room import Room, room
 from weighty_axle.design.roof.elsewhere import RemoteResult, remote
 from weighty_axle.design.roof.fixings import FixingResult, fixings
