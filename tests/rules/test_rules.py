@@ -482,6 +482,7 @@ FIRES = {
     "place.no-air": ("aired", [v("vehicle.bays[B2].air", None)]),
     "place.hot-under-cold": ("sound_clinic", [move(("CC1",), dx_m=0.05, dy_m=0.7)]),
     "place.by-engine": ("sound_clinic", [v("vehicle.bays[B2].engine", True)]),
+    "place.no-mass": ("sound_clinic", [v("inverters.spec.mass_kg", 0.0)]),
     "place.no-way": ("sound_clinic", [v("vehicle.ways", (_way("B1", "ROOF", 50.0),))]),
     "place.way-full": ("sound_clinic", [v("vehicle.ways", (_way("B2", "B3", 20.0),))]),
     "place.way-joins-nothing": ("sound_clinic", [v("vehicle.ways", (_way("B1", "B1", 50.0),))]),

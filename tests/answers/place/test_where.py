@@ -108,3 +108,14 @@ def test_a_bank_that_fits_in_no_bay_whole_is_split_in_two():
     assert found and all(" and " in one.words for one in found)
     packs = found[0].edit.on(job).bank.packs
     assert len({pack.place for pack in packs}) == 6
+
+
+def test_another_system_is_judged_by_its_own_cable():
+    """The vehicle's own batteries on their bar: the length told is that of their main run."""
+    house = derive(demo("eye-clinic"))
+    other = next(one for one in house.others if one.system.key == "DBV")
+    found = where(other, "bank", _quiet)
+    assert found
+    made = derive(found[0].edit.on(other.whole))
+    own = next(one for one in made.others if one.system.key == "DBV")
+    assert found[0].lead_m.value == own.wiring.main.length_m.value

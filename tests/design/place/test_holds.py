@@ -13,7 +13,8 @@ from tests.building import told, v
 from weighty_axle.design.derive import derive
 from weighty_axle.design.place.holds import GRAVITY_M_PER_S2, enough, hold_all
 from weighty_axle.job.checks.whole import problems
-from weighty_axle.job.models.place import Fitting, Hold
+from weighty_axle.job.edits.edit import move
+from weighty_axle.job.models.place import Assembly, Fitting, Hold
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.physics.body.bolts import panel_shear_limit_n, pull_limit_n, shear_limit_n, worst_pull_n
 from weighty_axle.reference.tables import bolt_grades, bolts
@@ -165,3 +166,15 @@ def test_everything_loose_is_held_at_one_go(request, name):
 def test_what_a_fixing_cannot_be(clinic):
     twice = replace(clinic, holds=(Hold(tag="HD1", items=("TK1",)), Hold(tag="HD2", items=("TK1",))))
     assert "TK1 is held by HD1 already." in [one.message for one in problems(twice)]
+
+
+def test_what_is_built_as_one_gets_one_fixing_and_what_touches_a_ceiling_hangs_from_it(clinic):
+    job = replace(clinic, holds=(), assemblies=(Assembly(tag="PB1", name="Board", items=("INV1", "INV2", "DB1")),))
+    job = move(("CC1",), dz_m=1.4 - 0.11 - 0.9).apply(job)
+    design = derive(job)
+    made, _ = hold_all(job, design.items, design.holds.loose)
+    by = {tag: one for one in made for tag in one.items}
+    assert by["INV1"] is by["INV2"] is by["DB1"] and set(by["DB1"].items) == {"INV1", "INV2", "DB1"}
+    assert (by["CC1"].how, by["CC2"].how, by["INV1"].how) == ("ceiling", "wall", "floor")
+    held = derive(replace(job, holds=made))
+    assert not [one for one in held.holds.holds.values() if one.use_share.value > 1]

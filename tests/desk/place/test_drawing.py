@@ -9,6 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.driving import area, drag, press
+from weighty_axle.job.edits.bank import set_pack_count
 
 KEY = Qt.Key
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -198,6 +199,8 @@ def test_where_it_should_go_is_answered_in_the_background_and_taken_at_one_press
     worst = min(window.session.shown.design.place.axles, key=lambda one: one.margin_kg.value / one.limit_kg)
     assert worst.margin_kg.value == pytest.approx(chosen.margin_kg.value)
     assert len(window.session.undo_steps()) == 1
+    assert window.session.apply(set_pack_count(7)) is None
+    assert leaf.model.rowCount() == 0, "what was worked out for six packs is no answer for seven"
 
 
 def test_heat_is_drawn_and_a_smaller_fan_makes_it_warmer(place):

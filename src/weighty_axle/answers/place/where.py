@@ -336,7 +336,8 @@ class _Search:
     def proposal(self, one: Candidate, deriver: Deriver) -> Proposal:
         """A candidate as a whole design."""
         edit = self.edit(one)
-        made = deriver.derive(edit.on(self.design.whole))
+        house = deriver.derive(edit.on(self.design.whole))
+        made = next((each for each in house.others if each.system == self.design.system), house)
         tightest = min(made.place.axles, key=lambda axle: axle.margin_kg.value / axle.limit_kg)
         run = next((run for run in made.wiring.runs if run.tag == self.run.tag), made.wiring.main)
         warm = next((bay.peak_c for bay in made.heat.bays if bay.tag == one.spots[0].bay), None)

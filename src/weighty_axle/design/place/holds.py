@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -357,25 +357,37 @@ def _tries() -> Iterator[tuple[int, str]]:
 
 
 def hold_all(job: Job, items: tuple[Item, ...], loose: tuple[str, ...]) -> tuple[tuple[Hold, ...], tuple[str, ...]]:
-    """A fixing of its own for each loose thing, with the fewest bolts that carry it; and the tags none of them carry.
+    """A fixing of its own for each loose thing, and one for what is built as one, with the fewest bolts that carry it;
+    and the tags none of them carry.
 
-    What stands on the vehicle's floor or hangs below it is bolted down, what starts higher goes to the side wall.
+    What stands on a floor is bolted down, what touches a ceiling hangs from it, what is in between goes to the side
+    wall.
     """
+    built = {tag: one.items for one in job.assemblies for tag in one.items}
+    done: set[str] = set()
     taken, made, left = used_tags(job), list[Hold](), list[str]()
     names = (name for at in itertools.count(1) if (name := f"HD{at}") not in taken)
     for item in items:
-        if item.tag not in loose:
+        if item.tag not in loose or item.tag in done:
             continue
-        plain = Hold(tag="HD0", items=(item.tag,), how="wall" if _hangs(job.vehicle, item) else "floor")
-        better = enough(plain, job.vehicle, items)
+        together = tuple(tag for tag in built.get(item.tag, (item.tag,)) if tag in loose)
+        done |= set(together)
+        how = _held_by(job.vehicle, [one for one in items if one.tag in together])
+        better = enough(Hold(tag="HD0", items=together, how=how), job.vehicle, items)
         if better is None or len(job.holds) + len(made) >= MOST_HOLDS:
-            left.append(item.tag)
+            left += together
         else:
             made.append(replace(better, tag=next(names)))
     return tuple(made), tuple(left)
 
 
-def _hangs(vehicle: Vehicle, item: Item) -> bool:
-    """Whether its underside is clear of every floor: of the bay it is in, or of the vehicle."""
-    floors = [bay.bottom_m for bay in vehicle.bays if bay.start_m <= item.place.x_m <= bay.end_m]
-    return all(item.place.z_m - floor > 0.1 or item.place.z_m < floor for floor in (*floors, vehicle.floor_m))
+def _held_by(vehicle: Vehicle, items: list[Item]) -> Literal["floor", "wall", "ceiling"]:
+    """What things that are fixed as one are fixed to: a floor under them, a ceiling they touch, or the side wall."""
+    bottom = min(item.place.z_m for item in items)
+    top = max(item.place.z_m + item.size.height_m for item in items)
+    bays = [bay for bay in vehicle.bays if bay.start_m <= items[0].place.x_m <= bay.end_m]
+    floors = (*(bay.bottom_m for bay in bays), vehicle.floor_m)
+    if not all(bottom - floor > 0.1 or bottom < floor for floor in floors):
+        return "floor"
+    ceilings = (*(bay.top_m for bay in bays if bay.bottom_m <= bottom < bay.top_m), vehicle.roof_m)
+    return "ceiling" if any(abs(ceiling - top) <= 0.05 for ceiling in ceilings) else "wall"

@@ -231,21 +231,23 @@ def _item_shape(item: Item) -> Shape:
 
 
 def _routes(design: Design) -> list[Shape]:
-    """Leads as thin lines: from the board along under the floor to each unit, and from controllers up to the roof."""
-    places = {item.tag: (item.place.x_m, item.place.z_m + item.size.height_m / 2) for item in design.items}
-    packs = [places[pack.tag] for pack in design.job.bank.packs]
-    # A solar input built into an inverter is where that stands.
-    places |= {one.tag: places[one.unit] for one in design.job.roof.controllers if one.unit in places}
-    places["bank"] = (sum(x for x, _ in packs) / len(packs), sum(z for _, z in packs) / len(packs))
+    """Cables of the system as thin lines along their ways, strings from where they come through the roof on to their
+    nearest module.
+    """
+    middles = {item.tag: item.place.z_m + item.size.height_m / 2 for item in design.items}
     shapes = []
-    for run in design.wiring.runs:
-        (x0, z0), (x1, z1) = places[run.start], places[run.end]
-        shapes.append(Shape("route", ((x0, z0), (x1, z0), (x1, z1)), False, run.tag))
-    roof_z = design.job.vehicle.roof_m
-    for string in design.roof.strings:
-        xs = [module.x_m for module in design.job.roof.modules if module.string == string.tag]
-        if xs:
-            x, z = places[string.controller]
-            nearest = min(xs, key=lambda one: abs(one - x))
-            shapes.append(Shape("route", ((x, z), (x, roof_z), (nearest, roof_z)), False, string.tag))
+    for cable in design.cables:
+        points = cable.path.points if cable.path is not None else ()
+        ends = [(point.x_m, point.z_m) for point in points]
+        if not ends:
+            continue
+        if cable.kind == "pv":
+            xs = [module.x_m for module in design.job.roof.modules if module.string == cable.tag]
+            ends.insert(0, (min(xs, key=lambda one, at=ends[0][0]: abs(one - at)), ends[0][1]))  # type: ignore[misc]
+        # Within its space a cable goes along first, then up or down; it ends at the middle of a thing.
+        ends[-1] = (ends[-1][0], middles.get(cable.end, ends[-1][1]))
+        line = [ends[0]]
+        for x, z in ends[1:]:
+            line += [(x, line[-1][1]), (x, z)]
+        shapes.append(Shape("route", tuple(dict.fromkeys(line)), False, cable.tag))
     return shapes

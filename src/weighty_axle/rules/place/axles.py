@@ -189,6 +189,14 @@ def side_heavy(design: Design) -> Iterator[Hit]:
         yield hit(more=Given("", abs(difference.value), "kg"), side="right" if difference.value > 0 else "left")
 
 
+@rule("place.no-mass", "check", "{item} has no mass: axles carry more than is said.", "geometry", "Weigh it.")
+def no_mass(design: Design) -> Iterator[Hit]:
+    """A new thing that weighs nothing."""
+    for item in design.items:
+        if not item.was_there and item.mass_kg == 0:
+            yield hit(item.tag, item=item.tag)
+
+
 @rule("place.outside", "stop", "{item} reaches outside the vehicle.", "geometry")
 def outside(design: Design) -> Iterator[Hit]:
     """Items past the body."""

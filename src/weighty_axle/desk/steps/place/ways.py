@@ -108,5 +108,5 @@ class WaysLeaf(Leaf):
         if ways:
             told.append(max((one.fill_share for one in ways), key=lambda one: one.value))
         self.figures.put(tuple(told))
-        if not ways:
-            self.said.setText(tr("No wire ways are stated in Vehicle yet: cables are taken along the axes."))
+        none = tr("No wire ways are stated in Vehicle yet: cables are taken along the axes.")
+        self.said.setText("" if ways else none)

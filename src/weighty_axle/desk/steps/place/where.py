@@ -26,6 +26,17 @@ _COLUMNS = (
 _WHAT: tuple[tuple[What, str], ...] = (("bank", "the bank"), ("inverters", "the inverters"))
 
 
+def _subject(shown: Shown) -> tuple[object, ...]:
+    """What an answer is about: system, vehicle, and the things that are placed."""
+    job = shown.job
+    return (
+        shown.design.system,
+        job.vehicle,
+        tuple(pack.tag for pack in job.bank.packs),
+        tuple(unit.tag for unit in job.inverters.units),
+    )
+
+
 class WhereLeaf(Leaf):
     """Ask, look at the places, take one."""
 
@@ -44,6 +55,7 @@ class WhereLeaf(Leaf):
         for key, words in _WHAT:
             self.what.addItem(tr(words), key)
         self.row_of(self.what, ("Where should it go?", self.ask), ("Put it there", self.take))
+        self._asked_of: tuple[object, ...] = ()
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)
         self.table = table_view(self.model, tr("Places, best first"), wide=0)
@@ -55,12 +67,15 @@ class WhereLeaf(Leaf):
     def ask(self) -> None:
         """Work the places out in the background."""
         design = self.session.shown.design
+        self._asked_of = _subject(self.session.shown)
         self.work(
             tr("Where should it go"), partial(where, design, self.what.currentData()), self._told, self.said.setText
         )
 
     def _told(self, found: object) -> None:
         assert isinstance(found, tuple)
+        if self._asked_of != _subject(self.session.shown):
+            found = ()  # the job has outgrown the answer
         self.model.put(found)
         if found:
             self.table.selectRow(0)
@@ -82,7 +97,9 @@ class WhereLeaf(Leaf):
             self.figures.put((one.margin_kg, one.side_kg, one.lead_m, one.drop_share))
 
     def show_shown(self, shown: Shown) -> None:
-        """Places stay as they were worked out until one asks again."""
+        """Places stay as they were worked out, as long as they are for these things in this vehicle."""
+        if self._asked_of != _subject(shown):
+            self.model.put(())
 
     def commands(self) -> list[Command]:
         return [Command(tr("Where should it go?"), "", self.ask)]
