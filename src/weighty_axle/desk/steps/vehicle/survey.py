@@ -10,6 +10,7 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableView
 
+from weighty_axle.design.place.clear import opening
 from weighty_axle.design.plainest import plainest
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
@@ -22,7 +23,6 @@ from weighty_axle.job.edits.roof import add_obstacle
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.edits.vehicle import add_bay, add_photos, add_way
 from weighty_axle.job.models.vehicle import Bay, Photo, WireWay, Zone
-from weighty_axle.job.stated import Place
 from weighty_axle.job.tags import free_tags, next_tag
 from weighty_axle.reference.vehicle_types import usual_photos
 from weighty_axle.units import LENGTH, NUMBER, Kind, QuantityError, System, show
@@ -54,6 +54,8 @@ BAY_COLUMNS = (
     _column("Ends", "vehicle.bays", "end_m", LENGTH),
     _column("Bottom", "vehicle.bays", "bottom_m", LENGTH),
     _column("Top", "vehicle.bays", "top_m", LENGTH),
+    Column("Door", lambda one: _door(one), None),
+    Column("Air", lambda one: _air(one), None),
 )
 
 
@@ -84,9 +86,25 @@ ZONE_COLUMNS = (
 )
 
 
-def _point(place: Place | None) -> str:
-    """Along, across and up; a way that does not say opens where it faces its other end."""
-    return tr("facing") if place is None else f"{place.x_m:g} · {place.y_m:g} · {place.z_m:g} m"
+def _openings(way: WireWay) -> str:
+    """How many of its two openings are measured; its sheet has them. Where none is it opens facing its other end."""
+    measured = (way.start_at is not None) + (way.end_at is not None)
+    return tr("facing") if not measured else tr("one measured") if measured == 1 else tr("measured")
+
+
+def _door(bay: Bay) -> str:
+    """Clear opening of a bay's door and its side."""
+    clear = opening(bay)
+    if bay.door_side == "none":
+        return tr("none")
+    return tr(bay.door_side) + ("" if clear is None else f", {clear[0]:g} × {clear[1]:g} m")
+
+
+def _air(bay: Bay) -> str:
+    """How a bay is aired."""
+    if bay.air is None:
+        return tr("with the engine") if bay.engine else tr("not stated")
+    return f"{bay.air.fan_m3_per_h:g} m³/h"
 
 
 WAY_COLUMNS = (
@@ -97,8 +115,7 @@ WAY_COLUMNS = (
     _column("Length as cable lies", "vehicle.ways", "length_m", LENGTH),
     _one_of("Zone", "vehicle.ways", "zone", ("bay", "living", "roof", "engine", "outside")),
     _column("Clear, mm", "vehicle.ways", "clear_mm", NUMBER),
-    Column("Opens at", lambda one: _point(one.start_at), None),
-    Column("Comes out at", lambda one: _point(one.end_at), None),
+    Column("Openings", lambda one: _openings(one), None),
     Column("Only for", lambda one: " ".join(one.only) or tr("any"), None),
 )
 
