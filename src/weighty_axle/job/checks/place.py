@@ -6,16 +6,26 @@ from collections.abc import Iterator
 
 from weighty_axle.job.checks.problem import Problem
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.place import Assembly, Hold
 from weighty_axle.job.tags import tags_of
 
 
 def hold_problems(job: Job) -> Iterator[Problem]:
     """A thing in two fixings."""
+    return _in_two(job.holds, "holds", "is held by {} already.")
+
+
+def assembly_problems(job: Job) -> Iterator[Problem]:
+    """A thing built into two boards."""
+    return _in_two(job.assemblies, "assemblies", "is built into {} already.")
+
+
+def _in_two(owners: tuple[Hold, ...] | tuple[Assembly, ...], path: str, words: str) -> Iterator[Problem]:
     by: dict[str, str] = {}
-    for one in job.holds:
+    for one in owners:
         for tag in one.items:
             if tag in by:
-                yield Problem(f"holds[{one.tag}].items", f"{tag} is held by {by[tag]} already.")
+                yield Problem(f"{path}[{one.tag}].items", f"{tag} {words.format(by[tag])}")
             by.setdefault(tag, one.tag)
 
 
@@ -40,16 +50,6 @@ def lading_problems(job: Job) -> Iterator[Problem]:
 
 STARTS = ("pack", "inverter", "controller", "converter", "board", "fitting", "panel", "DC panel", "outlet")
 """Kinds of thing a cable to an outlet may come from."""
-
-
-def assembly_problems(job: Job) -> Iterator[Problem]:
-    """A thing built into two boards."""
-    by: dict[str, str] = {}
-    for one in job.assemblies:
-        for tag in one.items:
-            if tag in by:
-                yield Problem(f"assemblies[{one.tag}].items", f"{tag} is built into {by[tag]} already.")
-            by.setdefault(tag, one.tag)
 
 
 def outlet_problems(job: Job) -> Iterator[Problem]:

@@ -30,7 +30,7 @@ from weighty_axle.exports.drawings.walls import (
     on_wall,
     wall_view,
 )
-from weighty_axle.job.edits.edit import WHOLE, Edit, remove, set_value
+from weighty_axle.job.edits.edit import Edit, of_whole, remove, set_value
 from weighty_axle.job.edits.place import close_wall, open_wall, put_outlet
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.place import Outlet, Wall
@@ -41,8 +41,7 @@ _NUDGE_M = 0.01
 
 
 def _set(name: str, title: str, row: Outlet, value: Any) -> Edit:
-    made = set_value(f"outlets[{row.tag}].{name}", value, f"{title} of {row.tag}: {value}")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(f"outlets[{row.tag}].{name}", value, f"{title} of {row.tag}: {value}"))
 
 
 _COLUMNS = (
@@ -250,8 +249,7 @@ class FirstFixLeaf(Leaf):
     def _remove(self) -> None:
         row = self._row()
         if row is not None:
-            made = remove(f"outlets[{row.tag}]", row.name)
-            self.said.setText(self.session.apply(Edit(made.label, made.apply, path=made.path, system=WHOLE)) or "")
+            self.said.setText(self.session.apply(of_whole(remove(f"outlets[{row.tag}]", row.name))) or "")
 
     def _on_row(self) -> None:
         row = self._row()

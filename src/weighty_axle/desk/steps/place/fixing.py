@@ -16,7 +16,7 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, set_value, with_value
+from weighty_axle.job.edits.edit import WHOLE, Edit, of_whole, set_value, with_value
 from weighty_axle.job.models.place import Hold
 from weighty_axle.units import LENGTH, MASS, NUMBER, System, show
 
@@ -31,8 +31,7 @@ class HoldRow(NamedTuple):
 
 
 def _set(name: str, title: str, row: HoldRow, value: Any) -> Edit:
-    made = set_value(f"holds[{row.hold.tag}].{name}", value, f"{title} of {row.hold.tag}: {value}")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(f"holds[{row.hold.tag}].{name}", value, f"{title} of {row.hold.tag}: {value}"))
 
 
 _COLUMNS = (

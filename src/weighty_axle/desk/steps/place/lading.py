@@ -17,15 +17,14 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, set_value
+from weighty_axle.job.edits.edit import Edit, of_whole, set_value
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.place import Lading
 from weighty_axle.units import LENGTH, MASS, System, show
 
 
 def _set(name: str, title: str, row: Lading, value: Any) -> Edit:
-    made = set_value(f"ladings[{row.tag}].{name}", value, f"{title} of {row.tag}: {value}")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(f"ladings[{row.tag}].{name}", value, f"{title} of {row.tag}: {value}"))
 
 
 _COLUMNS = (

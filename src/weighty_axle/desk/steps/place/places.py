@@ -13,7 +13,7 @@ from weighty_axle.desk.steps.place.drawing import PlaceDrawing
 from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, place_path, remove
+from weighty_axle.job.edits.edit import of_whole, place_path, remove
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.place import Assembly
 from weighty_axle.job.tags import next_tag
@@ -71,8 +71,7 @@ class PlaceLeaf(Leaf):
         chosen, whole = self.drawing.chosen(), self.session.shown.whole
         one = next((one for one in whole.assemblies if set(chosen) & set(one.items)), None)
         if one is not None:
-            made = remove(f"assemblies[{one.tag}]", one.name)
-            edit = Edit(made.label, made.apply, path=made.path, system=WHOLE)
+            edit = of_whole(remove(f"assemblies[{one.tag}]", one.name))
         elif len(chosen) > 1:
             tag = next_tag(whole, "board built on the bench")
             edit = add_entry("assemblies", Assembly(tag=tag, name="Board", items=chosen), tr("A board"))

@@ -12,13 +12,12 @@ from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, set_value
+from weighty_axle.job.edits.edit import Edit, of_whole, set_value
 from weighty_axle.units import FRACTION, LENGTH, NUMBER, System
 
 
 def _set(name: str, title: str, row: WayFilled, value: Any) -> Edit:
-    made = set_value(f"vehicle.ways[{row.way.tag}].{name}", value, f"{title} of {row.way.tag}: {value}")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(f"vehicle.ways[{row.way.tag}].{name}", value, f"{title} of {row.way.tag}: {value}"))
 
 
 def _through(cable: Cable) -> str:

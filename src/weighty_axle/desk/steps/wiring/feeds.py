@@ -10,7 +10,7 @@ from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, set_value
+from weighty_axle.job.edits.edit import Edit, of_whole, set_value
 from weighty_axle.units import CURRENT, FRACTION, LENGTH, QuantityError, System, conductor_words
 
 
@@ -23,8 +23,7 @@ def _length_field(feed: FeedRun) -> str:
 
 
 def _set_length(feed: FeedRun, value: float) -> Edit:
-    made = set_value(_length_field(feed), value, f"Length of {feed.tag}: {value:g} m")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(_length_field(feed), value, f"Length of {feed.tag}: {value:g} m"))
 
 
 def _set_fuse(feed: FeedRun, value: Any) -> Edit:
@@ -33,8 +32,7 @@ def _set_fuse(feed: FeedRun, value: Any) -> Edit:
         raise QuantityError(
             tr("State what is fitted on its sheet first: Fitted protection, in {tag}.").format(tag=feed.tag)
         )
-    made = set_value(f"fitted[{feed.fitted.tag}].amps", value, f"Fuse in {feed.tag}: {value:g} A")
-    return Edit(made.label, made.apply, path=made.path, system=WHOLE)
+    return of_whole(set_value(f"fitted[{feed.fitted.tag}].amps", value, f"Fuse in {feed.tag}: {value:g} A"))
 
 
 _COLUMNS = (
