@@ -19,6 +19,7 @@ ENDINGS = {
     "VA": "_va",
     "kg": "_kg",
     "m": "_m",
+    "mm": "_mm",
     "ohm": "_ohm",
     "1": ("_share", "_balance"),
     "days": "days",

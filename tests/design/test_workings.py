@@ -325,7 +325,7 @@ ELSEWHERE = {
     "heat.bays[].moved_m3_h": "test_heat",
     "heat.bays[].settles_c": "test_heat",
     "heat.bays[].peak_c": "test_heat",
-    "clear.tight[].there_m": "test_clear",
+    "clear.tight[].there_mm": "test_clear",
     "clear.hidden[].depth_m": "test_clear",
     "house.cables[].length_m": "test_ways",
     "house.lengths_m[]": "test_ways",

@@ -89,7 +89,7 @@ def test_room_before_a_face_by_points(clinic, seed):
     found = next((each for each in derive(job).clear.tight if each.tag == "F1"), None)
     if there.any():
         assert found is not None
-        assert found.there_m.value == pytest.approx(steps[there.argmax()], abs=0.003)
+        assert found.there_mm.value == pytest.approx(1000 * steps[there.argmax()], abs=3.0)
     else:
         assert found is None
 

@@ -373,9 +373,18 @@ def _outside(vehicle: Vehicle, items: tuple[Item, ...]) -> tuple[str, ...]:
 
 
 def _clashes(items: tuple[Item, ...]) -> tuple[tuple[str, str], ...]:
-    return tuple(
-        (one.tag, other.tag) for index, one in enumerate(items) for other in items[index + 1 :] if _meet(one, other)
-    )
+    """Pairs that stand in each other, swept from the front: only what begins before another ends is held against it."""
+    starts = [item.place.x_m - item.size.length_m / 2 for item in items]
+    ends = [item.place.x_m + item.size.length_m / 2 for item in items]
+    order = sorted(range(len(items)), key=starts.__getitem__)
+    found = []
+    for at, one in enumerate(order):
+        for other in order[at + 1 :]:
+            if starts[other] >= ends[one]:
+                break
+            if _meet(items[one], items[other]):
+                found.append((min(one, other), max(one, other)))
+    return tuple((items[one].tag, items[other].tag) for one, other in sorted(found))
 
 
 def _meet(one: Item, other: Item) -> bool:

@@ -36,7 +36,7 @@ class Tight(Struct, frozen=True, kw_only=True):
     kind: Literal["kept", "service", "wall"]
     face: str
     against: str
-    there_m: Figure
+    there_mm: Figure
     keep_m: float
 
 
@@ -111,7 +111,7 @@ def clearances(vehicle: Vehicle, items: tuple[Item, ...], assemblies: tuple[Asse
     tight = [one for item in new for one in _faces(item, boxes, bays[item.tag], vehicle, together)]
     hidden = [one for item in new if (bay := bays[item.tag]) is not None for one in _hidden(item, boxes, bay, vehicle)]
     return ClearResult(
-        tight=tuple(sorted(tight, key=lambda one: (one.there_m.value - one.keep_m, one.tag, one.face))),
+        tight=tuple(sorted(tight, key=lambda one: (one.there_mm.value / 1000 - one.keep_m, one.tag, one.face))),
         hidden=tuple(hidden),
         no_door=tuple(_no_door(new, boxes, bays, assemblies)),
     )
@@ -149,13 +149,13 @@ def _tight(
     axis = ("along", "across", "up")[_FACES[face][0]]
     there = Figure(
         name=f"{tag}, {face}, to {found[1]}",
-        value=found[0],
-        unit="m",
+        value=1000 * found[0],
+        unit="mm",
         formula=f"gap {axis} between face and what is before it; less than nothing where they are in one another",
-        inputs=(Given("To be kept", keep, "m"),),
+        inputs=(Given("To be kept", 1000 * keep, "mm"),),
         source="geometry",
     )
-    return Tight(tag=tag, kind=kind, face=face, against=found[1], there_m=there, keep_m=keep)
+    return Tight(tag=tag, kind=kind, face=face, against=found[1], there_mm=there, keep_m=keep)
 
 
 def _nearest(

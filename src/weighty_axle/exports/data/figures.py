@@ -132,7 +132,7 @@ def _system_data(design: Design) -> dict[str, Any]:
                 "kind": one.kind,
                 "face": one.face,
                 "against": one.against,
-                "there_m": one.there_m.value,
+                "there_mm": one.there_mm.value,
                 "keep_m": one.keep_m,
             }
             for one in design.clear.tight

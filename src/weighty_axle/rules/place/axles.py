@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.place.clear import Box, box_of
 from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit, move
 from weighty_axle.job.models.vehicle import VehicleKind
@@ -197,15 +198,24 @@ def no_mass(design: Design) -> Iterator[Hit]:
             yield hit(item.tag, item=item.tag)
 
 
-@rule("place.outside", "stop", "{item} reaches outside the vehicle.", "geometry")
+@rule("place.outside", "stop", "{item} reaches {over} outside the vehicle.", "geometry")
 def outside(design: Design) -> Iterator[Hit]:
     """Items past the body."""
+    vehicle = design.job.vehicle
+    half = vehicle.width_m / 2
+    body = Box((0.0, -half, vehicle.skirt_m), (vehicle.length_m, half, vehicle.roof_m))
+    items = {item.tag: item for item in design.items}
     for tag in design.place.outside:
-        yield hit(tag, item=tag)
+        box = box_of(items[tag].place, items[tag].size)
+        past = [max(body.low[k] - box.low[k], box.high[k] - body.high[k]) for k in range(3)]
+        yield hit(tag, item=tag, over=Given("", 1000 * max(past), "mm"))
 
 
-@rule("place.clash", "stop", "{item} and {other} stand in the same space.", "geometry")
+@rule("place.clash", "stop", "{item} and {other} stand {deep} deep in the same space.", "geometry")
 def clash(design: Design) -> Iterator[Hit]:
-    """Items in each other."""
+    """Items in each other, by as much as one would have to move."""
+    boxes = {item.tag: box_of(item.place, item.size) for item in design.items}
     for one, other in design.place.clashes:
-        yield hit(one, other, item=one, other=other)
+        a, b = boxes[one], boxes[other]
+        deep = min(min(a.high[k] - b.low[k], b.high[k] - a.low[k]) for k in range(3))
+        yield hit(one, other, item=one, other=other, deep=Given("", 1000 * deep, "mm"))

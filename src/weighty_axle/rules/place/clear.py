@@ -42,10 +42,10 @@ def _tight(design: Design, kind: str) -> Iterator[Hit]:
                 one.tag,
                 one.against,
                 item=one.tag,
-                there=one.there_m,
+                there=one.there_mm,
                 where=words_of(one.face),
                 against=_against(design, one),
-                keep=Given("", one.keep_m, "m"),
+                keep=Given("", 1000 * one.keep_m, "mm"),
             )
 
 
@@ -61,7 +61,7 @@ def through_wall(design: Design) -> Iterator[Hit]:
     walls = {"front": "front wall", "rear": "rear wall", "above": "ceiling"}
     for one in design.clear.tight:
         if one.kind == "wall":
-            over = Given("", -one.there_m.value, "m")
+            over = Given("", -one.there_mm.value, "mm")
             yield hit(one.tag, one.against, item=one.tag, over=over, wall=walls[one.face], bay=bays[one.against])
 
 
