@@ -15,9 +15,8 @@ from msgspec import Struct
 
 from weighty_axle.design.derive import Deriver
 from weighty_axle.design.figures import Figure
-from weighty_axle.design.place.clear import Box, box_of, opening, union
+from weighty_axle.design.place.clear import Box, box_of, opening
 from weighty_axle.design.place.laden import stands
-from weighty_axle.design.place.room import gap_m
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import MAIN_RUN, bank_end
 from weighty_axle.job.edits.edit import WHOLE, Edit, place_path, with_value
@@ -178,6 +177,7 @@ class _Search:
         self.size: Size = job.bank.spec.size if what == "bank" else job.inverters.spec.size
         gone = set(tags)
         self.others = [(item, box_of(item.place, item.size)) for item in design.items if item.tag not in gone]
+        self.zones = [(zone.keep_m, box_of(zone.place, zone.size)) for zone in job.vehicle.zones]
         self.supports = stands(job.vehicle.axles)[0].supports
         self.base = self._without()
         self.run = (
@@ -241,28 +241,27 @@ class _Search:
     def _spot(
         self, bay: Bay, turn_deg: int, grid: tuple[int, int, int], size: Size, at: tuple[float, float], count: int
     ) -> Spot | None:
-        places = [
+        low = (at[0], at[1], bay.bottom_m)
+        steps = [side + GAP_M for side in (size.length_m, size.width_m, size.height_m)]
+        long, wide, tall = (number * step - GAP_M for number, step in zip(grid, steps, strict=True))
+        around = Box(low, (low[0] + long, low[1] + wide, low[2] + tall))
+        near = [box for _, box in self.others if _meet(around, box)]
+        zones = [zone for zone in self.zones if _gap_m(around, zone[1]) < zone[0] - 1e-6]
+        places = tuple(
             Place(
-                x_m=round(at[0] + along * (size.length_m + GAP_M) + size.length_m / 2, 4),
-                y_m=round(at[1] + across * (size.width_m + GAP_M) + size.width_m / 2, 4),
-                z_m=round(bay.bottom_m + up * (size.height_m + GAP_M), 4),
+                x_m=round(low[0] + along * steps[0] + size.length_m / 2, 4),
+                y_m=round(low[1] + across * steps[1] + size.width_m / 2, 4),
+                z_m=round(low[2] + up * steps[2], 4),
             )
             for up, along, across in itertools.product(range(grid[2]), range(grid[0]), range(grid[1]))
-        ][:count]
-        return Spot(bay.tag, turn_deg, grid, tuple(places)) if self._free(places, size) else None
-
-    def _free(self, places: list[Place], size: Size) -> bool:
-        """Whether nothing stands there, and nothing is too near of what is kept away from."""
-        boxes = [box_of(place, size) for place in places]
-        around = union(boxes)
-        near = [box for _, box in self.others if _meet(around, box)]
-        if any(_meet(one, box) for one in boxes for box in near):
-            return False
-        return not any(
-            gap_m(place, size, zone.place, zone.size) < zone.keep_m - 1e-6
-            for zone in self.design.job.vehicle.zones
-            for place in places
-        )
+        )[:count]
+        if near or zones:  # seldom: then one by one
+            boxes = [box_of(place, size) for place in places]
+            if any(_meet(one, box) for one in boxes for box in near):
+                return None
+            if any(_gap_m(one, box) < keep - 1e-6 for one in boxes for keep, box in zones):
+                return None
+        return Spot(bay.tag, turn_deg, grid, places)
 
     # ---- what it costs ----
 
@@ -378,6 +377,11 @@ def _tightness(margin_share: float) -> float:
 
 def _meet(one: Box, other: Box) -> bool:
     return all(one.low[k] < other.high[k] - 0.001 and other.low[k] < one.high[k] - 0.001 for k in range(3))
+
+
+def _gap_m(one: Box, other: Box) -> float:
+    """Shortest distance between two boxes [m]."""
+    return math.hypot(*(max(0.0, one.low[k] - other.high[k], other.low[k] - one.high[k]) for k in range(3)))
 
 
 def _three(place: Place) -> tuple[float, float, float]:
