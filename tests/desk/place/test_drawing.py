@@ -8,7 +8,8 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from tests.desk.driving import area, drag, press
+from tests.desk.driving import area, drag, press, retype
+from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.job.edits.bank import set_pack_count
 
 KEY = Qt.Key
@@ -213,3 +214,28 @@ def test_heat_is_drawn_and_a_smaller_fan_makes_it_warmer(place):
     assert leaf.model.setData(leaf.model.index(0, 4), "40", Qt.ItemDataRole.EditRole)
     assert leaf.chart.bay().peak_c.value > before
     assert "place.fan-too-small" in {one.rule.id for one in window.session.shown.findings}
+
+
+def test_a_length_is_measured_and_forgotten_again(place):
+    """Typed it wins; emptied the drawing is back."""
+    window, _ = place
+    window.go("inverters")
+    window.bench.turn_to("Panels")
+    leaf = window.bench.view("inverters").leaf
+    window.session.select("CK1")
+    drawn = window.session.shown.design.house.lengths_m["CK1"].value
+    entry = next(one for one in leaf.findChildren(Entry) if one.text() == "drawn, or 5 m")
+    retype(entry, "9.5 m")
+    assert window.session.shown.design.house.lengths_m["CK1"].value == 9.5
+    retype(entry, "")
+    assert window.session.shown.design.house.lengths_m["CK1"].value == pytest.approx(drawn)
+    window.go("place")
+    window.bench.turn_to("First fix")
+    model = window.bench.view("place").leaf.model
+    for text, length in (("3.3 m", 3.3), ("", by_outlet(window, "OU1"))):
+        assert model.setData(model.index(0, 10), text, Qt.ItemDataRole.EditRole)
+        assert by_outlet(window, "OU1") == pytest.approx(length)
+
+
+def by_outlet(window, tag):
+    return next(one.length_m.value for one in window.session.shown.design.house.cables if one.tag == tag)

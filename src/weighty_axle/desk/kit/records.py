@@ -21,13 +21,14 @@ Index = QModelIndex | QPersistentModelIndex
 
 class Column(Struct, frozen=True):
     """One column: heading, how a row's value is read (None: not known), its kind (None: text), and the edit of a typed
-    value (None: fixed).
+    value (None: fixed). `clears`: an emptied cell states nothing (the edit gets None).
     """
 
     heading: str
     value: Callable[[Any], Any]
     kind: Kind | None
     edit: Callable[[Any, Any], Edit] | None = None
+    clears: bool = False
 
 
 class Records(QAbstractTableModel):
@@ -110,7 +111,11 @@ class Records(QAbstractTableModel):
         if str(value) == self.data(index, Qt.ItemDataRole.EditRole):
             return False
         try:
-            read = str(value).strip() if column.kind is None else parse(str(value), column.kind, self._system)
+            text = str(value).strip()
+            if column.kind is None:
+                read: Any = text
+            else:
+                read = None if column.clears and not text else parse(text, column.kind, self._system)
             edit = column.edit(row, read)
         except QuantityError as error:
             self._said(str(error))

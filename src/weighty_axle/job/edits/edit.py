@@ -161,6 +161,11 @@ def set_value(path: str, value: Any, label: str, merge: str = "") -> Edit:
     return Edit(label, lambda job: with_value(job, path, value), merge, path)
 
 
+def value_words(value: Any) -> str:
+    """A value as the undo list says it."""
+    return "not stated" if value is None else str(value)
+
+
 def of_whole(edit: Edit) -> Edit:
     """The same change, made to the job as it is stated, whatever system is on show."""
     return replace(edit, system=WHOLE)

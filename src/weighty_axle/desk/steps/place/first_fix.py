@@ -30,7 +30,7 @@ from weighty_axle.exports.drawings.walls import (
     on_wall,
     wall_view,
 )
-from weighty_axle.job.edits.edit import Edit, of_whole, remove, set_value
+from weighty_axle.job.edits.edit import Edit, of_whole, remove, set_value, value_words
 from weighty_axle.job.edits.place import close_wall, open_wall, put_outlet
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.place import Outlet, Wall
@@ -41,7 +41,7 @@ _NUDGE_M = 0.01
 
 
 def _set(name: str, title: str, row: Outlet, value: Any) -> Edit:
-    return of_whole(set_value(f"outlets[{row.tag}].{name}", value, f"{title} of {row.tag}: {value}"))
+    return of_whole(set_value(f"outlets[{row.tag}].{name}", value, f"{title} of {row.tag}: {value_words(value)}"))
 
 
 _COLUMNS = (
@@ -55,7 +55,7 @@ _COLUMNS = (
     Column("Comes from", lambda one: one.start, None),
     Column("Serves", lambda one: " ".join(one.serves) or "–", None),
     Column("Tail", lambda one: one.tail_m, LENGTH, partial(_set, "tail_m", "Tail")),
-    Column("Measured", lambda one: one.measured_m, LENGTH, partial(_set, "measured_m", "Length")),
+    Column("Measured", lambda one: one.measured_m, LENGTH, partial(_set, "measured_m", "Length"), clears=True),
 )
 
 

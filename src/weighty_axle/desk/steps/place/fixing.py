@@ -16,7 +16,7 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import WHOLE, Edit, of_whole, set_value, with_value
+from weighty_axle.job.edits.edit import WHOLE, Edit, of_whole, set_value, value_words, with_value
 from weighty_axle.job.models.place import Hold
 from weighty_axle.units import LENGTH, MASS, NUMBER, System, show
 
@@ -31,7 +31,9 @@ class HoldRow(NamedTuple):
 
 
 def _set(name: str, title: str, row: HoldRow, value: Any) -> Edit:
-    return of_whole(set_value(f"holds[{row.hold.tag}].{name}", value, f"{title} of {row.hold.tag}: {value}"))
+    return of_whole(
+        set_value(f"holds[{row.hold.tag}].{name}", value, f"{title} of {row.hold.tag}: {value_words(value)}")
+    )
 
 
 _COLUMNS = (
@@ -45,7 +47,7 @@ _COLUMNS = (
         lambda row, value: _set("bolts", "Bolts", row, round(value)),
     ),
     Column("Fixed", lambda row: fixed_words(row.hold), None),
-    Column("Rows apart", lambda row: row.hold.rows_m, LENGTH, partial(_set, "rows_m", "Rows apart")),
+    Column("Rows apart", lambda row: row.hold.rows_m, LENGTH, partial(_set, "rows_m", "Rows apart"), clears=True),
 )
 
 

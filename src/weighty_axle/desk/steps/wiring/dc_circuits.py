@@ -14,7 +14,7 @@ from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
-from weighty_axle.job.edits.edit import Edit, set_value
+from weighty_axle.job.edits.edit import Edit, set_value, value_words
 from weighty_axle.job.edits.sheet import add_entry
 from weighty_axle.job.models.wiring import DcCircuit, DcPanel, DcSwitch
 from weighty_axle.job.stated import Stated
@@ -52,7 +52,7 @@ def _way(circuits: dict[str, DcCircuit], one: DcCircuitResult) -> Way:
 
 
 def _set(name: str, words: str, way: Way, value: Any) -> Edit:
-    return set_value(f"{way.path}.{name}", value, f"{words} of {way.result.tag}: {value}")
+    return set_value(f"{way.path}.{name}", value, f"{words} of {way.result.tag}: {value_words(value)}")
 
 
 def _set_size(way: Way, text: str) -> Edit:
@@ -67,7 +67,7 @@ _COLUMNS = (
     Column("Carries", lambda way: way.result.current_a.value, CURRENT),
     Column("Fuse", lambda way: way.stated.fuse_a, CURRENT, partial(_set, "fuse_a", "Fuse")),
     Column("Wire", lambda way: way.stated.size, None, _set_size),
-    Column("One way", lambda way: way.result.length_m.value, LENGTH, partial(_set, "length_m", "Length")),
+    Column("One way", lambda way: way.result.length_m.value, LENGTH, partial(_set, "length_m", "Length"), clears=True),
     Column("Drop", lambda way: way.result.drop_share.value, FRACTION),
     Column("On it", lambda way: way.told, None),
 )
