@@ -47,8 +47,8 @@ _PACKS: dict[VoltageClass, str] = {
 _AC: dict[AcKind, tuple[Stacking, tuple[tuple[Line, float], ...]]] = {
     "none": ("single", ()),
     "one_line": ("single", (("AC", -0.7),)),
-    "split_phase": ("split_phase", (("L1", -0.7), ("L2", -0.3))),
-    "three_phase": ("three_phase", (("L1", -0.7), ("L2", -0.3), ("L3", 0.1))),
+    "split_phase": ("split_phase", (("L1", -0.7), ("L2", 0.9))),
+    "three_phase": ("three_phase", (("L1", -0.7), ("L2", 0.9), ("L3", -0.3))),
 }
 """How the first inverters act together, and where across they stand."""
 _SHAPED = ("practice", "bank", "inverters", "ac", "wiring", "settings")
@@ -61,7 +61,7 @@ def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
     """
     shape = shape or Beginning(kind.practice, 48, "split_phase" if kind.practice == "north_american" else "one_line")
     american = shape.practice == "north_american"
-    bay = next(one for one in kind.vehicle.bays if one.tag != "ENG")
+    bay = next(one for one in kind.vehicle.bays if not one.engine)
     pack = next(row for row in tables.packs().rows if row.name == _PACKS[shape.volts])
     rating = {12: "2 kVA", 24: "3 kVA", 48: "5 kVA"}[shape.volts]
     inverter = next(
@@ -128,7 +128,10 @@ def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
         charging=Charging(),
         wiring=Wiring(
             board=Board(
-                tag="DB1", place=at(0.95, 0.45), size=Size(length_m=0.5, width_m=0.25, height_m=0.3), mass_kg=9.0
+                tag="DB1",
+                place=at(min(1.24, round(bay.end_m - bay.start_m - 0.27, 2)), 0.5),
+                size=Size(length_m=0.5, width_m=0.25, height_m=0.3),
+                mass_kg=9.0,
             ),
             ampacity_table="small_craft_awg" if american else "small_craft_mm2",
             insulation_c=90,

@@ -31,9 +31,8 @@ class HoldRow(NamedTuple):
 
 
 def _set(name: str, title: str, row: HoldRow, value: Any) -> Edit:
-    return of_whole(
-        set_value(f"holds[{row.hold.tag}].{name}", value, f"{title} of {row.hold.tag}: {value_words(value)}")
-    )
+    label = f"{title} of {row.hold.tag}: {value_words(value)}"
+    return of_whole(set_value(f"holds[{row.hold.tag}].{name}", value, label))
 
 
 _COLUMNS = (
