@@ -73,7 +73,8 @@ def _walls(on: PackPages) -> list[Any]:
         if not view.marks:
             continue
         drawing = WallDrawing(view, on.width, on.system)
-        words = wall if wall in ("floor", "ceiling") else f"{wall} wall, seen from inside"
+        seen = "from above, right side up" if wall in ("floor", "ceiling") else "seen from inside"
+        words = f"{wall}, {seen}" if wall in ("floor", "ceiling") else f"{wall} wall, {seen}"
         title = on.text(f"First fix: {words} ({closed_words(job, wall)}), scale 1:{drawing.scale_to}", on.head)
         flow.append(KeepTogether([title, drawing]))
         if here:
