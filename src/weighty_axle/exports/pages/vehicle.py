@@ -7,6 +7,7 @@ from typing import Any
 
 from weighty_axle.design.place.holds import fixed_words
 from weighty_axle.exports.pages.page import PackPages
+from weighty_axle.job.models.vehicle import Air
 from weighty_axle.units import show
 
 
@@ -59,7 +60,7 @@ def _heat(on: PackPages) -> list[Any]:
                 one.name,
                 show(one.loss_w.value, "W", on.system),
                 f"{needed:.0f} m³/h" if math.isfinite(needed) else "more than any",
-                "not stated" if air is None else f"{air.fan_m3_per_h:.0f} m³/h, in {air.intake}, out {air.outlet}",
+                "not stated" if air is None else _fan(air),
                 "–"
                 if air is None
                 else f"on {show(air.on_c, 'degC', on.system)}, off {show(air.off_c, 'degC', on.system)}",
@@ -68,6 +69,12 @@ def _heat(on: PackPages) -> list[Any]:
             ]
         )
     return [on.text("Heat in bays", on.head), on.table(rows, (0.12, 0.12, 0.13, 0.2, 0.15, 0.16, 0.12))]
+
+
+def _fan(air: Air) -> str:
+    """A fan in words: what it moves, from where to where, how loud."""
+    noise = f", {air.noise_db:.0f} dB" if air.noise_db is not None else ""
+    return f"{air.fan_m3_per_h:.0f} m³/h, in {air.intake}, out {air.outlet}{noise}"
 
 
 def _fixings(on: PackPages) -> list[Any]:

@@ -132,6 +132,9 @@ class HeatChart(Canvas):
                 painter.fillRect(QRectF(plot.x() + step * width, plot.bottom() + 4, width + 0.5, 6), QColor(now.live))
         hours = sum(one.fan_on) * STEP_MIN / 60
         told = tr("fan {hours:.0f} h").format(hours=hours) if one.stated else tr("no fan stated")
+        air = next((bay.air for bay in self._session.shown.whole.vehicle.bays if bay.tag == one.tag), None)
+        if air is not None and air.noise_db is not None:
+            told += f", {air.noise_db:.0f} dB"
         words(painter, QRectF(plot.right() + 6, plot.bottom(), 108, 14), told, size=8.5, align=LEFT)
 
     def _line(self, painter: QPainter, points: list[QPointF], colour: str, *, dashed: bool = False) -> None:
