@@ -53,7 +53,9 @@ class BayHeat(Struct, frozen=True, kw_only=True):
 
 
 class HeatResult(Struct, frozen=True, kw_only=True):
-    """Every bay in which anything loses heat; the air that the inverters of the system work in."""
+    """Every bay in which anything loses heat; the air that the inverters of the system are counted in: as stated, or as
+    worked out where that is warmer.
+    """
 
     bays: tuple[BayHeat, ...]
     bay_c: float
@@ -86,7 +88,8 @@ def heat(
         for heat, load in zip(bays, loads, strict=True)
         if heat.stated and any(one.kind == "inverter" and one.own for one in load.sources)
     ]
-    return HeatResult(bays=bays, bay_c=max(own) if own else site.bay_high_c)
+    # What the installer counts on is never undercut by a fan that is only hoped for.
+    return HeatResult(bays=bays, bay_c=max([site.bay_high_c, *own]))
 
 
 def outside_c(high_c: float, minute: float) -> float:
