@@ -589,6 +589,7 @@ def test_a_drag_in_place_of_sixty_items_and_a_hundred_and_twenty_cables(window):
 
     from weighty_axle.answers.place.ways_filled import all_cables
     from weighty_axle.answers.place.where import where
+    from weighty_axle.desk.app import settle_memory
     from weighty_axle.job.edits.edit import Edit
     from weighty_axle.job.models.place import Fitting, Outlet
     from weighty_axle.job.stated import Place, Size
@@ -641,14 +642,18 @@ def test_a_drag_in_place_of_sixty_items_and_a_hundred_and_twenty_cables(window):
     for _ in range(5):
         drag()
     gc.collect()
-    gc.freeze()  # as the program does once it has started
-    ratios = []
-    for _ in range(80):
-        began = time.perf_counter()
-        drag()
-        ratios.append((time.perf_counter() - began) / _pace())
+    settle_memory()  # as the program does once it has started
+    rounds = []
+    for _ in range(3):  # the middle one counts: another program may pass by during any of them
+        ratios = []
+        for _ in range(80):
+            began = time.perf_counter()
+            drag()
+            ratios.append((time.perf_counter() - began) / _pace())
+        ratios.sort()
+        rounds.append((ratios[75], ratios[40]))
     gc.unfreeze()
-    ratios.sort()
+    most, median = sorted(rounds)[1]
     QTest.mouseRelease(drawing, Qt.MouseButton.LeftButton, pos=start.toPoint())
     window.go("bank")
     QApplication.processEvents()
@@ -656,7 +661,7 @@ def test_a_drag_in_place_of_sixty_items_and_a_hundred_and_twenty_cables(window):
     painted, paint_ratio = _against_pace(strip.repaint, 40)
     found, where_ratio = _against_pace(lambda: where(design, "bank", lambda _share, _words: None), 3)
     print(
-        f"\ndrag in Place {ratios[40]:.1f} times the pace, 95 of 100 under {ratios[75]:.1f}; "
+        f"\ndrag in Place {median:.1f} times the pace, 95 of 100 under {most:.1f}; "
         f"strip {painted * 1000:.1f} ms, {paint_ratio:.1f}; where {found:.2f} s, {where_ratio:.0f}"
     )
-    assert ratios[40] < 41 and ratios[75] < 60 and paint_ratio < 10 and where_ratio < 1250
+    assert most < 41 and paint_ratio < 10 and where_ratio < 1250

@@ -8,8 +8,10 @@ import sys
 import time
 
 import pytest
+from msgspec.structs import replace
 
 from tests.attacks.kills import kill
+from weighty_axle.desk.work.keeping import Keeper, KeptState
 from weighty_axle.job.files import journal, store
 
 
@@ -73,3 +75,19 @@ def test_the_next_start_offers_what_a_crash_left(tmp_path, puppet):
     left._let_go()
     assert "4 edits" in _launch() and "Move DB1" in _launch()
     assert "Unsaved work on Thistledown" in _launch("demo")
+
+
+def test_steps_that_follow_one_another_closely_are_written_as_first_and_last(tmp_path, puppet):
+    """A drag is not written step by step, yet what it came to is on the disk soon after the last step."""
+    keeper = Keeper(tmp_path)
+    lines, deadline = [], time.monotonic() + 5
+    for step in range(40):
+        job = replace(puppet, name=f"Step {step}")
+        keeper.keep(KeptState(job=job, header=journal.Header("", step, f"Step {step}", time.time()), in_file=()))
+        time.sleep(0.01)
+    while b"Step 39" not in b"".join(lines) and time.monotonic() < deadline:
+        time.sleep(0.05)
+        lines = [line for file in tmp_path.rglob("*") if file.is_file() for line in file.read_bytes().splitlines()]
+    kept = [line for line in lines if b'"Step' in line]
+    assert b"Step 0" in kept[0] and b"Step 39" in kept[-1] and len(kept) <= 6
+    keeper.close()

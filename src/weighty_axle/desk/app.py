@@ -19,6 +19,8 @@ from weighty_axle.desk.work.error_log import log_error
 from weighty_axle.job.files import journal
 from weighty_axle.job.files.disk import tidy
 
+# As many new things before each look at the young, the older and all of them; common figures are 700, 10, 10.
+_COLLECT_AFTER = (20_000, 20, 100)
 ICON = Path(__file__).parent.parent / "assets" / "icons" / "weighty-axle.svg"
 
 
@@ -54,13 +56,20 @@ def run(name: str | None) -> int:
         if found:
             window.jobs.mention_recovery(found)
     window.show()
-    # What stands by now lives as long as the window: passing over it, later collections do not show while dragging.
-    gc.freeze()
-    gc.enable()
+    settle_memory()
     threading.Thread(target=_tidy, args=(kept.recent,), name="tidy", daemon=True).start()
     # Drawing the icon loads another Qt plugin: not before the first screen stands.
     QTimer.singleShot(0, lambda: _set_icon(application))
     return application.exec()
+
+
+def settle_memory() -> None:
+    """Pass over what stands by now, as it lives as long as the window, and look for what else is left over more
+    rarely: collecting does not show while dragging.
+    """
+    gc.freeze()
+    gc.set_threshold(*_COLLECT_AFTER)
+    gc.enable()
 
 
 def _tidy(recent: tuple[str, ...]) -> None:

@@ -126,6 +126,18 @@ def _colour(name: str) -> QColor:
     return QColor(name)
 
 
+@functools.cache
+def pen(colour: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+    """A pen, made once; never changed by those who get it."""
+    return QPen(_colour(colour), width, style)
+
+
+@functools.cache
+def brush(colour: str | None) -> QBrush:
+    """A brush, made once, none at all without a colour; never changed by those who get it."""
+    return QBrush(_colour(colour)) if colour else QBrush()
+
+
 def words(
     painter: QPainter,
     rect: QRectF,

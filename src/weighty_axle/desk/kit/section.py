@@ -5,9 +5,9 @@ from __future__ import annotations
 import functools
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from weighty_axle.desk.kit.painting import CENTRE, bar, polygon, words
+from weighty_axle.desk.kit.painting import CENTRE, bar, brush, pen, words
 from weighty_axle.desk.kit.theme import Look, look, scaled
 from weighty_axle.exports.drawings.long_section import WHEEL_RADIUS_M, AxleMark, Section, Shape, placed_labels
 from weighty_axle.units import System, digits
@@ -69,15 +69,15 @@ class SectionPainter:
         line, fill = section_colours(shape.role)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.role in ("body", "wheel"))
         style = Qt.PenStyle.DashLine if shape.role in ("route", "zone") else Qt.PenStyle.SolidLine
-        painter.setPen(QPen(QColor(look().check if lit else line), 2.6 if lit else 1.3, style))
-        painter.setBrush(QColor(fill) if fill else Qt.BrushStyle.NoBrush)
+        painter.setPen(pen(look().check if lit else line, 2.6 if lit else 1.3, style))
+        painter.setBrush(brush(fill))
         if shape.role == "wheel":
             centre, radius = self.at(*shape.points[0]), WHEEL_RADIUS_M * self.z_px
             painter.drawEllipse(centre, radius, radius)
             painter.setBrush(QColor(line))
             painter.drawEllipse(centre, radius * 0.25, radius * 0.25)
             return QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius)
-        pixels = polygon([(p.x(), p.y()) for p in (self.at(*point) for point in shape.points)])
+        pixels = QPolygonF([self.at(*point) for point in shape.points])
         if not shape.closed:
             painter.drawPolyline(pixels)
             return QRectF()

@@ -5,6 +5,8 @@ never ends before the program.
 from __future__ import annotations
 
 import threading
+import time
+from contextlib import suppress
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
@@ -17,6 +19,8 @@ from weighty_axle.job.models.document import Job
 
 _AGAIN_S = 2.0
 _LONGEST_WAIT_S = 10.0
+# Steps of a drag come many times a second. The first is written at once, and so is the last after this long.
+_BETWEEN_S = 0.25
 _GONE = "the folder they are kept in was taken away; it has been made again"
 
 
@@ -40,6 +44,7 @@ class Keeper:
         self._queue: SimpleQueue[KeptState | threading.Event | None] = SimpleQueue()
         self._unkept: KeptState | None = None
         self._digests: dict[int, tuple[Job, str]] = {}
+        self._written_s = 0.0
         self.problem = ""
         self._thread = threading.Thread(target=self._run, name="journal", daemon=True)
         self._thread.start()
@@ -75,13 +80,17 @@ class Keeper:
                 return
 
     def _waiting(self) -> list[KeptState | threading.Event | None]:
-        """What has come in; nothing after a while when a state still has to be tried again."""
+        """What has come in; nothing after a while when a state still has to be tried again. States that follow one
+        another closely are waited for, unless someone waits for the flush or the end.
+        """
         try:
             waiting = [self._queue.get(timeout=_AGAIN_S if self._unkept is not None else None)]
         except Empty:
             return []
-        while not self._queue.empty():
-            waiting.append(self._queue.get())
+        until_s = self._written_s + _BETWEEN_S
+        with suppress(Empty):
+            while isinstance(waiting[-1], KeptState):
+                waiting.append(self._queue.get(timeout=max(0.0, until_s - time.monotonic())))
         return waiting
 
     def _record(self, state: KeptState) -> None:
@@ -96,6 +105,7 @@ class Keeper:
             self.problem = why(error)
         else:
             self._unkept = None
+            self._written_s = time.monotonic()
             self.problem = _GONE if made_again else ""
 
     def _digest(self, job: Job) -> str:

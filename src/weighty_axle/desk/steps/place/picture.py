@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from weighty_axle.design.place.clear import Box, box_of, union
 from weighty_axle.design.place.snap import boxes_of, gaps, space_around
-from weighty_axle.desk.kit.painting import CENTRE, LEFT, Canvas, words
+from weighty_axle.desk.kit.painting import CENTRE, LEFT, Canvas, brush, pen, words
 from weighty_axle.desk.kit.section import SectionPainter, draw_axle, section_colours
 from weighty_axle.desk.kit.theme import look, scaled
 from weighty_axle.desk.steps.place.panes import Look, Pane, bay_box, bay_panes, door_box, room_for_bars, whole_panes
@@ -213,8 +213,8 @@ class PlacePicture(Canvas):
     def _item(self, painter: QPainter, item: Item, rect: QRectF, pane: Pane, wrong: bool) -> None:
         now, lit = look(), item.tag in self._session.selection
         line, fill = section_colours("pack" if item.kind == "pack" else "fitting" if item.kind == "fitting" else "unit")
-        painter.setPen(QPen(QColor(now.stop if wrong else now.check if lit else line), 2.6 if wrong or lit else 1.1))
-        painter.setBrush(QColor(fill or now.paper))
+        painter.setPen(pen(now.stop if wrong else now.check if lit else line, 2.6 if wrong or lit else 1.1))
+        painter.setBrush(brush(fill or now.paper))
         painter.drawRect(rect)
         if item.clear.service != "none":
             self._terminals(painter, item, rect, pane)
@@ -227,9 +227,10 @@ class PlacePicture(Canvas):
         metrics = QFontMetricsF(painter.font())
         for at, (item, rect) in enumerate(shown):
             wide = metrics.horizontalAdvance(item.tag) + 2
+            if rect.width() <= wide or rect.height() <= 9:
+                continue
             name = QRectF(rect.center().x() - wide / 2, rect.center().y() - 5, wide, 10)
-            hidden = any(other.intersects(name) for _, other in shown[at + 1 :])
-            if rect.width() > wide and rect.height() > 9 and not hidden:
+            if not any(other.intersects(name) for _, other in shown[at + 1 :]):
                 colour = now.paper if item.kind == "pack" else now.ink
                 words(painter, rect, item.tag, size=7, colour=colour, align=CENTRE)
 
