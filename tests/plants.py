@@ -117,7 +117,7 @@ def staged(job: Job) -> Job:
     switch = DcSwitch(tag="DS1", name="Either-or switch", feeds="DP1", bars=("DB12", "DBF"), now="DB12")
     thin = size(job, "14 AWG", "2.5 mm2")
     circuits = (
-        DcCircuit(tag="DK1", name="Reading lamps", panel="DP1", size=thin),
+        DcCircuit(tag="DK1", name="Reading lamps", panel="DP1", size=thin, length_m=2.5),
         DcCircuit(tag="DK2", name="Spare way", panel="DP1", size=thin),
     )
     changed = replace(

@@ -316,6 +316,10 @@ FORMULAS = {
     "wiring.runs[].drop_share": drop,
     "wiring.runs[].loss_w": product,
     "wiring.worst_drop_share": total,
+    "flow.ways[].most_a": quotient,
+    "flow.ways[].drop_share": lambda source, end: abs(source - end) / source,
+    "flow.ways[].heat_w": product,
+    "flow.worst_drop_share": lambda *drops: max(drops),
     "settings.bms_high_v": product,
 }
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are

@@ -52,11 +52,13 @@ from weighty_axle.design.settings.points import SettingsResult, full_cell_v, set
 from weighty_axle.design.ways import Ways, ways_of
 from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
 from weighty_axle.design.wiring.feeds import FeedRun, cable_ohms, feeds
+from weighty_axle.design.wiring.flow import FlowResult, flow
 from weighty_axle.design.wiring.laid import laid
 from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.low_side import LowSide, low_side
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
+from weighty_axle.design.wiring.tree import DcTree, dc_tree
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
 from weighty_axle.job.models.document import Item, Job, placed_items
 from weighty_axle.job.systems import System
@@ -109,6 +111,8 @@ class Design(Struct, frozen=True, kw_only=True):
     holds: HoldsResult
     place: PlaceResult
     wiring: WiringResult
+    tree: DcTree
+    flow: FlowResult
     feeds_in: tuple[FeedRun, ...]
     cables: tuple[Cable, ...]
     budgets: tuple[Budget, ...]
@@ -119,7 +123,20 @@ class Design(Struct, frozen=True, kw_only=True):
 
     def figures(self) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`."""
-        without = {"system", "job", "whole", "others", "items", "ways", "ac", "circuits", "states", "rounds", "spares"}
+        without = {
+            "system",
+            "job",
+            "whole",
+            "others",
+            "items",
+            "ways",
+            "ac",
+            "circuits",
+            "states",
+            "rounds",
+            "spares",
+            "tree",
+        }
         for name in self.__struct_fields__:
             if name not in without:
                 yield from figures_in(getattr(self, name), name)
@@ -342,6 +359,28 @@ TABLE: tuple[Answer | Each, ...] = (
             "busiest",
             "whole.fitted",
             "ways",
+        ),
+    ),
+    Answer(
+        "tree",
+        dc_tree,
+        ("system", "plant", "whole.fitted", "job.wiring", "job.bank.links", "wiring", "feeds_in", "direct"),
+    ),
+    Answer(
+        "flow",
+        flow,
+        (
+            "plant",
+            "tree",
+            "stacks",
+            "job.roof.controllers",
+            "ends",
+            "source_states",
+            "ratings",
+            "direct",
+            "drawn",
+            "brief",
+            "job.loads",
         ),
     ),
     Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring", "ends")),

@@ -308,6 +308,20 @@ class CableOuter(msgspec.Struct, frozen=True):
     outer_mm: float
 
 
+class Contact(msgspec.Struct, frozen=True):
+    """What a part loses at its rated current [mV]: a kind of fuse by its key, a breaker, a switch, a shunt."""
+
+    part: str
+    mv: float
+
+
+@functools.cache
+def contacts() -> Table[Contact]:
+    """Losses of fuses, breakers, switches and shunts at their rated current."""
+    table: Table[Contact] = _read("contacts.json", Table[Contact])
+    return table
+
+
 @functools.cache
 def cable_outer() -> Table[CableOuter]:
     """Outer diameters of insulated conductors, thinnest first."""

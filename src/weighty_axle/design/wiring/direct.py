@@ -81,15 +81,17 @@ class DirectResult(Struct, frozen=True, kw_only=True):
 
 
 class _Worst(NamedTuple):
-    """The most some loads draw at one time [W], and when."""
+    """The most some loads draw at one time [W], and when: in words, and as kind of day's profile and minute."""
 
     watts: float
     words: str
+    at: tuple[str, int] | None = None
 
 
 class Drawn(Struct, frozen=True, kw_only=True):
     """What DC circuits, panels and bars of a system carry, whatever their copper is. By tag: the bar each hangs on, the
-    loads of a circuit, and currents; `low_v` is the lowest working voltage of each bar.
+    loads of a circuit, and currents; `low_v` is the lowest working voltage of each bar. `worst_at` are the minutes
+    (profile, minute) at which any of them is at its most, each once.
     """
 
     bar: dict[str, str]
@@ -98,6 +100,7 @@ class Drawn(Struct, frozen=True, kw_only=True):
     start_a: dict[str, Figure]
     low_v: dict[str, float]
     bars: tuple[BarResult, ...]
+    worst_at: tuple[tuple[str, int], ...]
 
 
 def drawn(
@@ -121,13 +124,15 @@ def drawn(
         behind = (load.tag for load in side.loads if load.circuit in inside)
         currents[tag] = side.current(f"{tag} feeder current", behind, on)
     hung = circuits | panels
+    bars = tuple(side.bar(tag) for tag in (bar, *fed))
     return Drawn(
         bar=hung,
         loads=of_circuit,
         current_a=currents,
         start_a=starts,
         low_v={on: side.low_v(on) for on in dict.fromkeys(hung.values())},
-        bars=tuple(side.bar(tag) for tag in (bar, *fed)),
+        bars=bars,
+        worst_at=tuple(side.worst_at),
     )
 
 
@@ -183,6 +188,7 @@ class _Side:
     ) -> None:
         self.whole, self.own, self.bank_class, self.brief, self.ratings = whole, own, bank_class, brief, ratings
         self.loads = tuple(load for load in loads if load.supply in DC_VOLTS)
+        self.worst_at: dict[tuple[str, int], None] = {}
 
     # ---- parts ----
 
@@ -260,12 +266,15 @@ class _Side:
             steps = summed(1, stretches)
             at = max(range(len(steps.values[0])), key=steps.values[0].__getitem__)
             if steps.values[0][at] > best.watts:
-                best = _Worst(steps.values[0][at], when(self.brief, profile, steps.times_min[at]))
+                minute = steps.times_min[at]
+                best = _Worst(steps.values[0][at], when(self.brief, profile, minute), (profile.key, minute))
         return best
 
     def current(self, name: str, tags: Iterable[str], bar: str) -> Figure:
         """What loads draw together at their worst minute."""
         worst = self._worst(tags)
+        if worst.at is not None:
+            self.worst_at[worst.at] = None
         return Figure.quotient(
             name=name,
             unit="A",

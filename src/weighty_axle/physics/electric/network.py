@@ -73,40 +73,126 @@ def opened_one_by_one(
 
 def _solve_all(branches: Sequence[Branch], draws: Sequence[Mapping[str, float]], ground: str) -> list[Solution]:
     """One solution for each set of drawn currents."""
-    rows: dict[str, dict[str, float]] = {}
-    forced: dict[str, float] = {}
-    for start, end, ohm, emf_v in branches:
-        if not ohm > 0:
-            raise ValueError(f"resistance {ohm:g} ohm between {start} and {end} is not positive")
-        siemens = 1 / ohm
-        for node, other, sign in ((start, end, -1.0), (end, start, 1.0)):
-            row = rows.setdefault(node, {})
-            row[node] = row.get(node, 0.0) + siemens
-            row[other] = row.get(other, 0.0) - siemens
-            forced[node] = forced.get(node, 0.0) + sign * emf_v * siemens
-    named = {ground}.union(*draws)
-    if not named <= set(rows):
-        raise ValueError(f"node {ground if ground not in rows else sorted(named - set(rows))[0]} is in no branch")
-    flows = {node: [amps - drawn.get(node, 0.0) for drawn in draws] for node, amps in forced.items()}
-    for other in rows.pop(ground):
-        if other != ground:
-            rows[other].pop(ground)
-    node_v = _eliminate(rows, flows)
-    node_v[ground] = [0.0] * len(draws)
-    return [
-        Solution(
-            {node: volts[at] for node, volts in node_v.items()},
-            tuple((node_v[start][at] - node_v[end][at] + emf_v) / ohm for start, end, ohm, emf_v in branches),
-        )
-        for at in range(len(draws))
-    ]
+    network = Network(branches, ground)
+    return [network.solve(drawn) for drawn in draws]
 
 
-def _eliminate(rows: dict[str, dict[str, float]], flows: dict[str, list[float]]) -> dict[str, list[float]]:
-    """Gaussian elimination by least degree, and back substitution, of as many right-hand sides as `flows` has
-    columns.
+class Network:
+    """A network whose resistances stay: eliminated once, then solved for any drawn currents and forces.
+
+    Source: textbook relation (Kirchhoff's current law; Gaussian elimination by least degree)
     """
-    done: list[tuple[str, float, dict[str, float]]] = []
+
+    def __init__(self, branches: Sequence[Branch], ground: str) -> None:
+        self.branches, self.ground = tuple(branches), ground
+        rows: dict[str, dict[str, float]] = {}
+        for start, end, ohm, _ in self.branches:
+            if not ohm > 0:
+                raise ValueError(f"resistance {ohm:g} ohm between {start} and {end} is not positive")
+            siemens = 1 / ohm
+            for node, other in ((start, end), (end, start)):
+                row = rows.setdefault(node, {})
+                row[node] = row.get(node, 0.0) + siemens
+                row[other] = row.get(other, 0.0) - siemens
+        self._known = frozenset(rows)
+        if ground not in rows:
+            raise ValueError(f"node {ground} is in no branch")
+        for other in rows.pop(ground):
+            if other != ground:
+                rows[other].pop(ground)
+        self._steps = _eliminated(rows)
+
+    def solve(self, drawn_a: Mapping[str, float], emf_v: Sequence[float] | None = None) -> Solution:
+        """Voltages and currents when currents are drawn out of nodes, with other forces in the branches where given.
+
+        Parameters: drawn_a - node to current drawn out there [A]; emf_v - force of every branch [V]
+        Returns: Solution
+        Raises: ValueError for an unknown node
+        """
+        forces = [one.emf_v for one in self.branches] if emf_v is None else emf_v
+        flows = dict.fromkeys(self._known, 0.0)
+        for (start, end, ohm, _), force in zip(self.branches, forces, strict=True):
+            if force:
+                flows[start] -= force / ohm
+                flows[end] += force / ohm
+        for node, amps in drawn_a.items():
+            if node not in flows:
+                raise ValueError(f"node {node} is in no branch")
+            flows[node] -= amps
+        for node, _, factors in self._steps:
+            flow = flows[node]
+            if flow:
+                for other, factor in factors:
+                    flows[other] += factor * flow
+        node_v = {self.ground: 0.0}
+        for node, pivot, factors in reversed(self._steps):
+            left = flows[node] / pivot
+            for other, factor in factors:
+                left += factor * node_v[other]
+            node_v[node] = left
+        return Solution(
+            node_v,
+            tuple(
+                [
+                    (node_v[start] - node_v[end] + force) / ohm
+                    for (start, end, ohm, _), force in zip(self.branches, forces, strict=True)
+                ]
+            ),
+        )
+
+
+class Settled(NamedTuple):
+    """A network with loads of constant power: its voltages and currents, whether there is a working point at all, how
+    many passes it took, and what the last one still changed anywhere [V].
+    """
+
+    solution: Solution
+    collapsed: bool
+    passes: int
+    residual_v: float
+
+
+def settle(
+    network: Network,
+    *,
+    drawn_w: Mapping[str, float],
+    drawn_a: Mapping[str, float],
+    emf_v: Sequence[float] | None = None,
+    within_v: float = 1e-7,
+    most_passes: int = 400,
+) -> Settled:
+    """The working point of loads that take their power whatever the voltage: current and voltage in turn until neither
+    moves.
+
+    From no load downwards the voltages fall, pass by pass, towards the upper of the two points a constant power has,
+    and get there wherever there is one; beyond V2/4R there is none, and the voltages run away: a collapse.
+
+    Parameters: network; drawn_w - node to power drawn there [W], against the ground; drawn_a - node to current [A];
+        emf_v - force of every branch [V]; within_v - where it stops [V]; most_passes - bound [1]
+    Returns: Settled
+    Raises: ValueError for an unknown node
+    Source: textbook relation (fixed point of I = P / V)
+    """
+    found = network.solve(drawn_a, emf_v)
+    moved_v = 0.0
+    for passed in range(1, most_passes + 1):
+        drawn = dict(drawn_a)
+        for node, watts in drawn_w.items():
+            volts = found.node_v[node]
+            if volts <= 0:
+                return Settled(found, True, passed, moved_v)
+            drawn[node] = drawn.get(node, 0.0) + watts / volts
+        after = network.solve(drawn, emf_v)
+        moved_v = max((abs(after.node_v[node] - found.node_v[node]) for node in drawn_w), default=0.0)
+        found = after
+        if moved_v <= within_v:
+            return Settled(found, False, passed, moved_v)
+    return Settled(found, True, most_passes, moved_v)
+
+
+def _eliminated(rows: dict[str, dict[str, float]]) -> list[tuple[str, float, tuple[tuple[str, float], ...]]]:
+    """Gaussian elimination by least degree: of every node its pivot and the parts of it that its neighbours took."""
+    done: list[tuple[str, float, tuple[tuple[str, float], ...]]] = []
     while rows:
         # Two neighbours or fewer can be taken at once; only a meshed rest has to be searched.
         node = next((one for one, row in rows.items() if len(row) <= 3), "") or min(
@@ -116,19 +202,11 @@ def _eliminate(rows: dict[str, dict[str, float]], flows: dict[str, list[float]])
         pivot = row.pop(node)
         if pivot <= 1e-12 * (sum(map(abs, row.values())) or 1.0):
             raise ValueError(f"node {node} is not connected to the ground node")
-        flow = flows[node]
         for other, value in row.items():
             factor = value / pivot
             target = rows[other]
             del target[node]
-            flows[other] = [old - factor * amps for old, amps in zip(flows[other], flow, strict=True)]
             for third, more in row.items():
                 target[third] = target.get(third, 0.0) - factor * more
-        done.append((node, pivot, row))
-    node_v: dict[str, list[float]] = {}
-    for node, pivot, row in reversed(done):
-        left = flows[node]
-        for other, value in row.items():
-            left = [amps - value * volts for amps, volts in zip(left, node_v[other], strict=True)]
-        node_v[node] = [amps / pivot for amps in left]
-    return node_v
+        done.append((node, pivot, tuple([(other, -value / pivot) for other, value in row.items()])))
+    return done

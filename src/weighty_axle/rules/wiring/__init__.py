@@ -1,6 +1,6 @@
 """Rules of step Wiring."""
 
 from weighty_axle.rules.registry import rules_of
-from weighty_axle.rules.wiring import direct, fitted, runs
+from weighty_axle.rules.wiring import direct, fitted, flow, runs
 
-RULES = rules_of(runs, direct, fitted)
+RULES = rules_of(runs, flow, direct, fitted)

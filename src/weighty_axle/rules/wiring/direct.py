@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from weighty_axle.design.figures import PRACTICE, Figure, Given, over
+from weighty_axle.design.figures import PRACTICE, Figure, over
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.design.wiring.runs import LOAD_FACTOR
@@ -15,9 +15,6 @@ from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference.tables import fuse_ratings
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 from weighty_axle.units import conductor_words
-
-CRITICAL_DROP, OTHER_DROP = 0.03, 0.10
-"""Drop allowed on the way to what must run, and to the rest. Source: common practice, no source."""
 
 
 def _larger_fuse(design: Design, path: str, tag: str, current: Figure) -> Edit | None:
@@ -90,24 +87,6 @@ def dc_copper_unknown(design: Design) -> Iterator[Hit]:
     for one, stated in _wires(design):
         if math.isnan(one.ampacity_a.value):
             yield hit(one.tag, circuit=one.name, size=conductor_words(stated.size))
-
-
-@rule("wiring.dc-drop", "check", "{circuit} drops {drop} with {size}; {allowed} is allowed there.", PRACTICE)
-def dc_drop(design: Design) -> Iterator[Hit]:
-    """Drop on a DC circuit, its panel's feeder counted."""
-    must = {load.tag for load in design.job.loads if load.must_run}
-    feeders = {one.tag: one.drop_share.value for one in design.direct.panels}
-    for one, stated in _circuits(design):
-        allowed = CRITICAL_DROP if must & set(one.loads) else OTHER_DROP
-        total = one.drop_share.value + feeders.get(one.panel, 0.0)
-        if over(total, allowed):
-            yield hit(
-                one.tag,
-                circuit=one.name,
-                drop=Given("", total, "1"),
-                size=conductor_words(stated.size),
-                allowed=Given("", allowed, "1"),
-            )
 
 
 @rule(
