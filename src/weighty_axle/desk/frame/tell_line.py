@@ -49,7 +49,7 @@ def tells(design: Design) -> tuple[Tell, ...]:
             False,
         ),
         Tell(tr("Tightest axle"), axle.margin_kg, tr("left, {axle}").format(axle=axle.tag), True),
-        Tell(tr("Worst drop"), design.wiring.worst_drop_share, design.wiring.worst_drop_run, False),
+        Tell(tr("Worst drop"), design.flow.worst_drop_share, design.flow.worst_way, False),
     ]
     return tuple(cell for cell in cells if cell is not None)
 

@@ -46,6 +46,39 @@ def _system_data(design: Design) -> dict[str, Any]:
             }
             for run in design.wiring.runs
         },
+        "dc_network": {
+            "branches": [
+                {
+                    "tag": way.tag,
+                    "from_node": way.start,
+                    "to_node": way.end,
+                    "bar": way.bar,
+                    "ohm": way.ohm,
+                    "parts": [{"what": part.words, "pole": part.pole, "ohm": part.ohm} for part in way.parts],
+                }
+                for way in design.tree.ways
+            ],
+            "states": [
+                {
+                    "state": state.name,
+                    "charges": state.charges,
+                    "source_v": state.source_v,
+                    "collapsed": list(state.collapsed),
+                    "residual_v": state.residual_v,
+                    "node_v": {
+                        node: volts
+                        for way in design.tree.ways
+                        if way.tag in state.ways
+                        for node, volts in (
+                            (way.start, state.ways[way.tag].start_v),
+                            (way.end, state.ways[way.tag].end_v),
+                        )
+                    },
+                    "branches": {tag: {"current_a": at.amps, "lost_w": at.watts} for tag, at in state.ways.items()},
+                }
+                for state in design.flow.states
+            ],
+        },
         "brief": {
             kind: {
                 season: {"profile": key, "bank_energy_wh": design.brief.profiles[key].bank_wh}

@@ -35,6 +35,7 @@ def pages(on: PackPages) -> list[Any]:
         d.charging.worst_a,
         d.charging.into_bank_a,
         d.wiring.worst_drop_share,
+        d.flow.worst_drop_share,
     ]
     rows = [["Figure", "Value", "How", "Source"]]
     rows += [

@@ -6,7 +6,7 @@ from typing import Any, get_args
 
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.leaves import Leaf
-from weighty_axle.desk.steps.wiring.tree import CandidateChart, RunTree
+from weighty_axle.desk.steps.wiring.run_tree import CandidateChart, RunTree
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value
 from weighty_axle.job.models.document import Job

@@ -10,6 +10,7 @@ class WiringView(StepView):
 
     leaf_classes = (
         ("Main runs", "runs.WiringLeaf"),
+        ("Tree", "paths.PathsLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
         ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
     )

@@ -1,0 +1,1 @@
+"""Answers on demand of step Wiring."""
