@@ -74,9 +74,9 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
     for name, (words, _) in _COMMANDS.items():
         command = commands.add_parser(name, help=words, description=words)
-        if name in ("derive", "check", "pack", "fill"):
+        if name in ("derive", "check", "pack", "fill", "precharge"):
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
-        if name in ("derive", "check", "fill"):
+        if name in ("derive", "check", "fill", "precharge"):
             command.add_argument("--json", action="store_true", help="open data instead of text")
         if name == "fill":
             command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
@@ -215,6 +215,18 @@ def _fill(options: argparse.Namespace) -> int:
     return 0
 
 
+def _precharge(options: argparse.Namespace) -> int:
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.data.precharge import precharge_data, precharge_lines
+
+    design = derive(read_job(options.job))
+    if options.json:
+        _print_json(precharge_data(design))
+    else:
+        print(*precharge_lines(design), sep="\n")
+    return 0
+
+
 def _pack(options: argparse.Namespace) -> int:
     from datetime import date
 
@@ -308,6 +320,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "derive": ("print every computed figure", _derive),
     "check": ("print the findings", _check),
     "fill": ("tell how long the bank takes to fill: current, voltage and charge against time", _fill),
+    "precharge": ("tell how the inverters' capacitors fill before the main switch closes", _precharge),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

@@ -12,6 +12,9 @@ from weighty_axle.units import show
 # Units a figure may carry, with the ending its key must have.
 ENDINGS = {
     "W": "_w",
+    "mF": "_mf",
+    "J": "_j",
+    "s": "_s",
     "Wh": "_wh",
     "V": "_v",
     "A": "_a",

@@ -43,6 +43,12 @@ def difference(a, b):
     return a - b
 
 
+def e12(ohm):
+    """The preferred value not above: the twelfth root of ten, rounded as the series is (IEC 60063)."""
+    series = (1.0, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2)
+    return max(step * 10.0**ten for step in series for ten in range(-1, 4) if step * 10.0**ten <= ohm * (1 + 1e-12))
+
+
 def pairs(*values):
     return sum(a * b for a, b in zip(values[::2], values[1::2], strict=True))
 
@@ -319,12 +325,24 @@ FORMULAS = {
     "flow.ways[].most_a": quotient,
     "flow.ways[].drop_share": lambda source, end: abs(source - end) / source,
     "flow.ways[].heat_w": product,
+    "precharge.capacitors_mf": total,
+    "precharge.resistor_ohm": lambda time, farad: e12(time / 3 / farad * 1000),
+    "precharge.filled_s": lambda ohm, farad, *_: ohm * farad / 1000 * math.log(20),
+    "precharge.held_s": total,
+    "precharge.left_v": difference,
+    "precharge.energy_j": lambda volts, farad, ohm, seconds: (
+        farad / 2000 * volts**2 * (1 - math.exp(-2000 * seconds / (ohm * farad)))
+    ),
+    "precharge.start_w": lambda volts, ohm: volts**2 / ohm,
     "flow.worst_drop_share": lambda *drops: max(drops),
     "settings.bms_high_v": product,
 }
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
 # checked.
 ELSEWHERE = {
+    "precharge.peak_a": "test_precharge",
+    "precharge.peak_without_a": "test_precharge",
+    "precharge.highest_without_v": "test_precharge",
     "heat.bays[].needed_m3_h": "test_heat",
     "heat.bays[].moved_m3_h": "test_heat",
     "heat.bays[].settles_c": "test_heat",

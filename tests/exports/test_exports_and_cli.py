@@ -8,6 +8,7 @@ import json
 import subprocess
 import sys
 from datetime import date
+from math import exp
 
 import pypdf
 import pytest
@@ -316,3 +317,15 @@ def test_cards_say_what_every_system_of_a_job_takes(tmp_path):
     assert "System G2: Kitchen inverter" in inlet
     assert _plain(show(kitchen.sources[0].continuous_w.value, "W", "metric")) in inlet
     assert all(words in selector for words in ("System G2: Kitchen inverter", "Kitchen change-over", "To shore"))
+
+
+def test_precharge_tells_the_time_course_as_lines_and_as_data(capsys):
+    assert main(["precharge", "demo:library-bus"]) == 0
+    assert "Peak without pre-charge" in capsys.readouterr().out
+    assert main(["precharge", "demo:library-bus", "--json"]) == 0
+    one = json.loads(capsys.readouterr().out)["DB1"]
+    source = derive(demos.demo("library-bus")).bank.max_v.value
+    at = one["time_s"].index(max(one["time_s"]))
+    expected = source * (1 - exp(-one["time_s"][at] / (one["resistor_ohm"] * one["capacitors_mf"] / 1000)))
+    assert one["voltage_v"][at] == pytest.approx(expected)
+    assert one["current_a"][0] == pytest.approx(source / one["resistor_ohm"])

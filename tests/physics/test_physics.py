@@ -348,7 +348,7 @@ def test_no_fuse_beyond_the_list():
 # ---- the layer itself ----
 
 UNITS = {"1", "A", "V", "W", "VA", "ohm", "ohm/km", "m", "mm2", "kg", "degC", "1/K", "h", "min", "any", "s", "Ah"}
-UNITS |= {"W/K", "J/K", "m3/h", "1/min", "1/h", "l/h", "N", "N m", "mm", "N/mm2", "kg/m3"}
+UNITS |= {"W/K", "J/K", "m3/h", "1/min", "1/h", "l/h", "N", "N m", "mm", "N/mm2", "kg/m3", "F", "H", "J"}
 
 
 def _functions():

@@ -49,6 +49,8 @@ SUFFIXES = (
     "_per_c",
     "_per_km",
     "_n",
+    "_uf",
+    "_j",
 )
 PLAIN = {  # shares, ratios, counts and times of the weight need no unit
     "hold_forward_g",

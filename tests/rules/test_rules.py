@@ -44,6 +44,18 @@ GAS_AMIDSHIPS = Zone(
 )
 
 
+def filled(**how):
+    """An edit that fits a pre-charge."""
+    board = {"precharge": True} | {f"precharging.{name}": value for name, value in how.items()}
+
+    def apply(job):
+        for name, value in board.items():
+            job = v(f"wiring.board.{name}", value).apply(job)
+        return job
+
+    return Edit("", apply)
+
+
 def held(*items, **more):
     """An edit that states one fixing."""
     return v("holds", (Hold(tag="HDX", items=items, **more),))
@@ -527,6 +539,19 @@ FIRES = {
     "wiring.collapse": ("puppet", [v("inverters.units[INV1].lead_m", 60.0), v("wiring.conductors[W-INV1]", "4 mm2")]),
     "wiring.inverter-starved": ("puppet", [v("inverters.spec.dc_min_v", 23.8)]),
     "wiring.charger-rise": ("sound_clinic", [v("roof.controllers[CC1].lead_m", 6.0)]),
+    "wiring.rings-over-inverter": ("puppet", [v("wiring.board.main_switch_a", 400.0)]),
+    "wiring.precharge-pinned": (
+        "puppet",
+        [filled(standby_w=12.0, standby_from_v=2.0, resistor_ohm=10.0, pulse_j=50.0)],
+    ),
+    "wiring.precharge-short-of-full": (
+        "puppet",
+        [filled(standby_w=10.0, standby_from_v=16.0, resistor_ohm=10.0, pulse_j=50.0)],
+    ),
+    "wiring.precharge-held-short": ("puppet", [filled(held_s=0.5, resistor_ohm=56.0, pulse_j=50.0)]),
+    "wiring.precharge-long": ("puppet", [filled(resistor_ohm=2200.0, pulse_j=50.0)]),
+    "wiring.precharge-resistor": ("puppet", [filled(pulse_j=3.0)]),
+    "wiring.precharge-unrated": ("puppet", [filled()]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

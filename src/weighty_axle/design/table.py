@@ -56,6 +56,7 @@ from weighty_axle.design.wiring.flow import FlowResult, flow
 from weighty_axle.design.wiring.laid import laid
 from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.low_side import LowSide, low_side
+from weighty_axle.design.wiring.precharge import PrechargeResult, precharge
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
 from weighty_axle.design.wiring.tree import DcTree, dc_tree
@@ -113,6 +114,7 @@ class Design(Struct, frozen=True, kw_only=True):
     wiring: WiringResult
     tree: DcTree
     flow: FlowResult
+    precharge: PrechargeResult | None
     feeds_in: tuple[FeedRun, ...]
     cables: tuple[Cable, ...]
     budgets: tuple[Budget, ...]
@@ -383,6 +385,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "job.loads",
         ),
     ),
+    Answer("precharge", precharge, ("job.wiring.board", "stacks", "ratings", "tree")),
     Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring", "ends")),
     Answer(
         "cables", laid, ("system", "job.wiring", "wiring", "feeds_in", "job.roof", "job.bank.packs", "items", "ways")

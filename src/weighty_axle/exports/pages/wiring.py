@@ -30,7 +30,7 @@ def pages(on: PackPages) -> list[Any]:
             ]
         )
     main = [on.text("Main DC runs", on.head), on.table(rows, (0.12, 0.15, 0.11, 0.12, 0.25, 0.16, 0.09))]
-    return [*main, *_feeds(on), *_circuits(on), *_fitted(on)]
+    return [*main, *_feeds(on), *_circuits(on), *_precharge(on), *_fitted(on)]
 
 
 def _feeds(on: PackPages) -> list[Any]:
@@ -74,6 +74,17 @@ def _circuits(on: PackPages) -> list[Any]:
             ]
         )
     return [on.text("DC panels and circuits", on.head), on.table(rows, (0.1, 0.26, 0.18, 0.1, 0.14, 0.12, 0.1))]
+
+
+def _precharge(on: PackPages) -> list[Any]:
+    """How the inverters' capacitors are filled, and what happens without."""
+    one = on.design.precharge
+    if one is None or not one.fitted:
+        return []
+    figures = (one.capacitors_mf, one.resistor_ohm, one.held_s, one.energy_j, one.start_w, one.left_v, one.peak_a)
+    rows = [["Pre-charge", ""]]
+    rows += [[figure.name, show(figure.value, figure.unit)] for figure in (*figures, one.peak_without_a)]
+    return [on.text(f"Pre-charge of {one.bar}", on.head), on.table(rows, (0.6, 0.4))]
 
 
 def _fitted(on: PackPages) -> list[Any]:

@@ -68,6 +68,10 @@ class InverterSpec(Stated, frozen=True, kw_only=True):
     full_load_efficiency: Annotated[Efficiency, Meta(title="Efficiency, full load")]
     dc_min_v: Annotated[Volts, Meta(title="DC, lowest", description="it works from here")]
     dc_max_v: Annotated[Volts, Meta(title="DC, highest", description="and up to here")]
+    input_uf: Annotated[
+        Annotated[float, Meta(ge=10, le=2_000_000)] | None,
+        Meta(title="Capacitors at its input", description="of one unit; empty: typical of its rating"),
+    ] = None
     charge_a: Annotated[Amperes, Meta(title="Charger", description="DC current of one unit; 0: no charger")]
     charge_power_factor: Annotated[
         CountedShare, Meta(title="Charger's power factor", description="of what it takes on AC")

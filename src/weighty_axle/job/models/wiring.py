@@ -22,6 +22,7 @@ from weighty_axle.job.stated import (
     Text,
     Turn,
     Volts,
+    Watts,
 )
 
 AmpacityKey = Literal["enclosed_awg", "small_craft_awg", "small_craft_mm2"]
@@ -44,6 +45,33 @@ Bearing = Annotated[float, Meta(ge=0.1, le=5000)]
 """A rated DC current [A]."""
 
 
+class Precharge(Stated, frozen=True, kw_only=True):
+    """How capacitors of inverters are filled before the main contact closes onto them.
+
+    `kind`: a switch of two positions held by hand, or a relay that closes by itself. While it fills a standby load may
+    start: `standby_w` from `standby_from_v` on.
+    """
+
+    kind: Annotated[Literal["switch", "automatic"], Meta(title="Closed by", description="hand, or by itself")] = (
+        "switch"
+    )
+    resistor_ohm: Annotated[
+        Annotated[float, Meta(ge=0.1, le=10_000)] | None, Meta(title="Resistor", description="empty: the computed one")
+    ] = None
+    held_s: Annotated[
+        Annotated[float, Meta(ge=0.05, le=600)] | None,
+        Meta(title="Held for", description="before the contact closes; empty: until 95 %"),
+    ] = None
+    pulse_j: Annotated[
+        Annotated[float, Meta(ge=0.01, le=1_000_000)] | None,
+        Meta(title="Resistor stands", description="energy of one pulse; empty: it does not say"),
+    ] = None
+    standby_w: Annotated[Watts, Meta(title="Standby while filling", description="of all units together")] = 0.0
+    standby_from_v: Annotated[
+        Volts | None, Meta(title="Standby starts at", description="empty: the inverters' lowest voltage")
+    ] = None
+
+
 class Board(Stated, frozen=True, kw_only=True):
     """A DC distribution board with its bus bars: where every lead of a bar meets.
 
@@ -64,6 +92,7 @@ class Board(Stated, frozen=True, kw_only=True):
     spare: Annotated[int, Meta(ge=0, le=50, title="Ways kept spare", description="for what comes later")] = 0
     main_switch_a: Annotated[Bearing | None, Meta(title="Main switch", description="empty: not chosen yet")] = None
     precharge: Annotated[bool, Meta(title="Pre-charge", description="a way to fill the inverters' capacitors")] = False
+    precharging: Annotated[Precharge, Meta(title="Pre-charge, how")] = Precharge()
     shunt_a: Annotated[Bearing | None, Meta(title="Shunt", description="empty: none yet")] = None
     turn_deg: Annotated[Turn, Meta(title="Turned", description="seen from above, against the clock")] = 0
     clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()

@@ -189,26 +189,3 @@ def bar_ways(design: Design) -> Iterator[Hit]:
     taken = len(design.wiring.runs) - 1 + len(straight) + len(panels)
     if taken + board.spare > board.ways:
         yield hit(board.tag, bar=board.name, ways=str(board.ways), taken=str(taken), spare=str(board.spare))
-
-
-@rule(
-    "wiring.no-precharge",
-    "check",
-    "{bar} has a main switch and no pre-charge: it closes onto the empty capacitors of {units}.",
-    PRACTICE,
-    "A switch of two positions with a resistor, or a relay that fills them first.",
-)
-def no_precharge(design: Design) -> Iterator[Hit]:
-    """A main switch that closes straight onto inverters."""
-    board, units = design.job.wiring.board, design.job.inverters.units
-    if board.main_switch_a is not None and not board.precharge and units:
-        remedy = None
-        if not design.system.key:
-            remedy = set_value("wiring.board.precharge", True, f"Pre-charge on {board.tag}")
-        yield hit(
-            board.tag,
-            *(unit.tag for unit in units),
-            bar=board.name,
-            units=" and ".join(unit.tag for unit in units),
-            remedy=remedy,
-        )
