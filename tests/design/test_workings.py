@@ -325,6 +325,11 @@ FORMULAS = {
     "flow.ways[].most_a": quotient,
     "flow.ways[].drop_share": lambda source, end: abs(source - end) / source,
     "flow.ways[].heat_w": product,
+    "guards.guards[].near_a": lambda volts, bank, path: volts / (bank + path),
+    "guards.guards[].far_a": lambda volts, source, path, *more: min(volts / (source + path + more[-1]), *more[:-1], 9e9),
+        volts / (source + path + more[-1]), *more[:-1], 1e9
+    ),
+    "guards.guards[].heat_share": lambda amps, seconds, k, area: amps**2 * seconds / (k * area) ** 2,
     "precharge.capacitors_mf": total,
     "precharge.resistor_ohm": lambda time, farad: e12(time / 3 / farad * 1000),
     "precharge.filled_s": lambda ohm, farad, *_: ohm * farad / 1000 * math.log(20),
@@ -340,6 +345,7 @@ FORMULAS = {
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
 # checked.
 ELSEWHERE = {
+    "guards.guards[].opens_s": "test_guards",
     "precharge.peak_a": "test_precharge",
     "precharge.peak_without_a": "test_precharge",
     "precharge.highest_without_v": "test_precharge",

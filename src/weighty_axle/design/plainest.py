@@ -137,6 +137,13 @@ def _load_point(job: Job) -> charging.LoadPoint:
     return charging.LoadPoint(min(1.0, round(max((point.load_share for point in points), default=0.0) + 0.1, 3)), 0.9)
 
 
+def _curve_point(job: Job) -> wiring.CurvePoint:
+    """The next point of a curve: more current than any stated, and no longer."""
+    points = [point for one in job.fitted for point in one.curve]
+    most = max((point.times for point in points), default=1.0)
+    return wiring.CurvePoint(min(100.0, most * 2), min((point.seconds for point in points), default=600.0))
+
+
 def _bar(job: Job) -> wiring.Bar:
     return wiring.Bar(
         tag=next_tag(job, "board"),
@@ -236,6 +243,7 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     ),
     charging.SpeedPoint: _speed_point,
     charging.LoadPoint: _load_point,
+    wiring.CurvePoint: _curve_point,
     charging.Stage: lambda job: charging.Stage(
         tag=next_tag(job, "stage"),
         name=f"Stage {len(job.stages) + 1}",

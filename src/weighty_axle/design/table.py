@@ -53,6 +53,7 @@ from weighty_axle.design.ways import Ways, ways_of
 from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
 from weighty_axle.design.wiring.feeds import FeedRun, cable_ohms, feeds
 from weighty_axle.design.wiring.flow import FlowResult, flow
+from weighty_axle.design.wiring.guards import GuardsResult, guards
 from weighty_axle.design.wiring.laid import laid
 from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.low_side import LowSide, low_side
@@ -115,6 +116,7 @@ class Design(Struct, frozen=True, kw_only=True):
     tree: DcTree
     flow: FlowResult
     precharge: PrechargeResult | None
+    guards: GuardsResult
     feeds_in: tuple[FeedRun, ...]
     cables: tuple[Cable, ...]
     budgets: tuple[Budget, ...]
@@ -385,6 +387,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "job.loads",
         ),
     ),
+    Answer("guards", guards, ("plant", "tree", "job.wiring", "ratings", "job.roof.controllers", "whole.fitted")),
     Answer("precharge", precharge, ("job.wiring.board", "stacks", "ratings", "tree")),
     Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring", "ends")),
     Answer(

@@ -308,6 +308,30 @@ class CableOuter(msgspec.Struct, frozen=True):
     outer_mm: float
 
 
+class FuseCurve(msgspec.Struct, frozen=True):
+    """A kind of fuse, or a breaker: (times the rating, least time until it melts, most until it has opened) [s]."""
+
+    kind: str
+    points: tuple[tuple[float, float, float], ...]
+
+    @property
+    def melts(self) -> tuple[tuple[float, float], ...]:
+        """Least time it takes."""
+        return tuple((times, least) for times, least, _ in self.points)
+
+    @property
+    def opens(self) -> tuple[tuple[float, float], ...]:
+        """Most time it takes."""
+        return tuple((times, most) for times, _, most in self.points)
+
+
+@functools.cache
+def fuse_curves() -> dict[str, FuseCurve]:
+    """Time and current of kinds of fuse, and of a breaker, by key."""
+    table: Table[FuseCurve] = _read("fuse_curves.json", Table[FuseCurve])
+    return {row.kind: row for row in table.rows}
+
+
 class Contact(msgspec.Struct, frozen=True):
     """What a part loses at its rated current [mV]: a kind of fuse by its key, a breaker, a switch, a shunt."""
 

@@ -166,6 +166,16 @@ def solved(root: Root, network: Network, drawn: Drawn, source_v: float) -> Settl
     return settle(network, drawn_w=watts, drawn_a=amps, emf_v=forces, within_v=_WITHIN_V)
 
 
+def source_v(root: Root, whole: Job, ratings: BankRatings) -> float:
+    """What a bar is held at where converters feed it; else the bank's lowest working voltage [V]."""
+    if not root.converters:
+        return ratings.lowest_working_v.value
+    held = [one.spec.output_v for one in whole.converters if one.tag in root.converters]
+    stated = bar_of(whole, root.bar)
+    usual = BAR_V[stated.volts][0] if stated is not None else ratings.lowest_working_v.value
+    return min((volts for volts in held if volts is not None), default=usual)
+
+
 def _first(way: TreeWay, root: Root) -> bool:
     """Whether a way begins at a source."""
     return way.kind == "main" or (way.kind == "feed" and way.start in root.converters)
@@ -298,27 +308,17 @@ class _Flow:
             self.networks[key] = network_of(root, source_ohm, {})
         return self.networks[key]
 
-    def _source_v(self, bar: str) -> float:
-        """What a bar is held at where converters feed it; else the bank's lowest working voltage."""
-        root = self.fed.get(bar)
-        if root is None:
-            return self.ratings.lowest_working_v.value
-        held = [self.specs[tag].output_v for tag in root.converters if tag in self.specs]
-        stated = bar_of(self.whole, bar)
-        usual = BAR_V[stated.volts][0] if stated is not None else self.ratings.lowest_working_v.value
-        return min((volts for volts in held if volts is not None), default=usual)
-
-    def _state(self, key: str, name: str, source_v: float, source_ohm: float, drawn: Drawn) -> DcState:
+    def _state(self, key: str, name: str, held_v: float, source_ohm: float, drawn: Drawn) -> DcState:
         charges = bool(drawn.charged_a)
         watts, loose = dict(drawn.watts), dict(drawn.loose_w)
         found: dict[str, AtWay] = {}
-        volts, collapsed, passes, residual = {self.tree.roots[0].bar: source_v}, list[str](), 0, 0.0
+        volts, collapsed, passes, residual = {self.tree.roots[0].bar: held_v}, list[str](), 0, 0.0
         # Bars that converters hold come first, those fed by another such bar before that one: their power is drawn.
         for root in (*reversed(self.tree.roots[1:]), self.tree.roots[0]):
             own = root.bar in self.fed
             if own and charges:
                 continue
-            held = self._source_v(root.bar) if own else source_v
+            held = source_v(root, self.whole, self.ratings) if own else held_v
             volts[root.bar] = held
             network = self._network(root, STIFF_OHM if own else source_ohm)
             done = solved(root, network, Drawn(watts, drawn.charged_a, loose), held)

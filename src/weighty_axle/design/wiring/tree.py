@@ -68,6 +68,7 @@ class TreeWay(Struct, frozen=True, kw_only=True):
     count: int
     length_m: float
     fuse_a: float
+    fuse_kind: str
     known: bool
 
     @property
@@ -196,6 +197,7 @@ class _Builder:
             count=1,
             length_m=self.links.bar_pitch_m,
             fuse_a=math.inf,
+            fuse_kind="",
             known=True,
         )
 
@@ -247,6 +249,7 @@ class _Builder:
             count=laid.abreast,
             length_m=laid.length_m,
             fuse_a=laid.fuse_a,
+            fuse_kind="breaker" if tag in self.breakers else fuse,
             known=laid.length_m > 0 and _metre_ohm(laid.size, self.stated.insulation_c)[0] > 0,
         )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 from weighty_axle.job.checks.bank import bank_problems
@@ -31,6 +32,10 @@ def direct_problems(job: Job) -> Iterator[Problem]:
             yield Problem(f"dc.switches[{switch.tag}].feeds", f"There is no DC panel {switch.feeds}.")
         if switch.now not in switch.bars:
             yield Problem(f"dc.switches[{switch.tag}].now", f"{switch.name} does not stand at one of its bars.")
+    for fitted in job.fitted:
+        pairs = itertools.pairwise(fitted.curve)
+        if any(after.times <= point.times or after.seconds > point.seconds for point, after in pairs):
+            yield Problem(f"fitted[{fitted.tag}].curve", "Points of a curve must rise in current and fall in time.")
     yield from _group_problems(job, bars)
 
 

@@ -167,6 +167,13 @@ class DcSide(Stated, frozen=True, kw_only=True):
     switches: Annotated[tuple[DcSwitch, ...], Meta(max_length=8, title="DC switches")] = ()
 
 
+class CurvePoint(Stated, frozen=True, array_like=True):
+    """A point of a fuse's curve: [times its rating, seconds until it opens]."""
+
+    times: Annotated[float, Meta(ge=1.0, le=100, title="Times the rating")]
+    seconds: Annotated[float, Meta(ge=0.0001, le=360_000, title="Opens after, s")]
+
+
 class Fitted(Stated, frozen=True, kw_only=True):
     """A fuse, breaker or switch the installer has chosen or found: it is judged in place of the computed one.
 
@@ -186,6 +193,10 @@ class Fitted(Stated, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=1, le=500_000)] | None,
         Meta(title="Interrupts", description="breaking capacity; empty: it does not say"),
     ] = None
+    curve: Annotated[
+        tuple[CurvePoint, ...],
+        Meta(max_length=16, title="Curve", description="typed points, rising; empty: usual of its kind"),
+    ] = ()
 
 
 class Wiring(Stated, frozen=True, kw_only=True):
