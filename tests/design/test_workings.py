@@ -326,8 +326,8 @@ FORMULAS = {
     "flow.ways[].drop_share": lambda source, end: abs(source - end) / source,
     "flow.ways[].heat_w": product,
     "guards.guards[].near_a": lambda volts, bank, path: volts / (bank + path),
-    "guards.guards[].far_a": lambda volts, source, path, *more: min(volts / (source + path + more[-1]), *more[:-1], 9e9),
-        volts / (source + path + more[-1]), *more[:-1], 1e9
+    "guards.guards[].far_a": lambda volts, inside, path, *more: min(
+        volts / (inside + path + more[-1]), *more[:-1], 9e9
     ),
     "guards.guards[].heat_share": lambda amps, seconds, k, area: amps**2 * seconds / (k * area) ** 2,
     "precharge.capacitors_mf": total,
