@@ -11,6 +11,7 @@ class WiringView(StepView):
     leaf_classes = (
         ("Main runs", "runs.WiringLeaf"),
         ("Tree", "paths.PathsLeaf"),
+        ("Protection", "protection.ProtectionLeaf"),
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
         ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
