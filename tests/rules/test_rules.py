@@ -21,7 +21,7 @@ from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
-from weighty_axle.job.models.wiring import Fitted
+from weighty_axle.job.models.wiring import Fitted, FoundStack
 from weighty_axle.job.stated import Clear, Place, Size
 from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
@@ -54,6 +54,10 @@ def filled(**how):
         return job
 
     return Edit("", apply)
+
+
+def stack(*order, way="W-INV1"):
+    return FoundStack(tag="TS1", way=way, order=order)
 
 
 def held(*items, **more):
@@ -566,6 +570,13 @@ FIRES = {
     "wiring.pack-lead-thin": ("puppet", [v("bank.links.size", "16 mm2")]),
     "wiring.packs-unfused": ("puppet", [v("bank.spec.fuse_a", None)]),
     "wiring.fitted-breaking-unsaid": ("puppet", [fitted(300.0, dc_v=80.0)]),
+    "wiring.stack-order": ("puppet", [v("stacks", (stack("bar", "washer", "fuse", "lug", "spring_washer", "nut"),))]),
+    "wiring.stack-loose": ("puppet", [v("stacks", (stack("bar", "fuse", "lug", "washer"),))]),
+    "wiring.stack-nowhere": ("puppet", [v("stacks", (stack("bar", "lug", "spring_washer", "nut", way="W-X"),))]),
+    "wiring.stud-small": ("puppet", [v("wiring.studs", {"W-INV1 end": "M6"})]),
+    "wiring.stud-no-lug": ("puppet", [v("wiring.studs", {"W-CC1 start": "M4"})]),
+    "wiring.stud-nowhere": ("puppet", [v("wiring.studs", {"W-INV1 middle": "M8"})]),
+    "wiring.bar-hot": ("puppet", [v("bank.links.bar_mm2", 40.0)]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

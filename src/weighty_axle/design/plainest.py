@@ -261,6 +261,9 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
         bars=(job.wiring.board.tag, job.bars[0].tag if job.bars else "DB2"),
         now=job.wiring.board.tag,
     ),
+    wiring.FoundStack: lambda job: wiring.FoundStack(
+        tag=next_tag(job, "stud as found"), way="W-MAIN", order=("bar", "fuse", "lug", "washer", "spring_washer", "nut")
+    ),
     wiring.Fitted: lambda job: wiring.Fitted(
         tag=next_tag(job, "protection"), name="Fuse found", run="W-MAIN", amps=200.0
     ),

@@ -13,6 +13,7 @@ from weighty_axle.job.models.charging import ConverterSpec
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
+from weighty_axle.job.models.wiring import StudSize
 
 RowType = TypeVar("RowType")
 
@@ -330,6 +331,55 @@ def fuse_curves() -> dict[str, FuseCurve]:
     """Time and current of kinds of fuse, and of a breaker, by key."""
     table: Table[FuseCurve] = _read("fuse_curves.json", Table[FuseCurve])
     return {row.kind: row for row in table.rows}
+
+
+class Stud(msgspec.Struct, frozen=True):
+    """A stud: its lug's hole, torque on a terminal (copper, brass) and on steel, the largest conductor that has a
+    lug for it, what it carries.
+    """
+
+    stud: StudSize
+    hole_mm: float
+    torque_nm: float
+    steel_nm: float
+    largest_mm2: float
+    carries_a: float
+
+
+@functools.cache
+def studs() -> Table[Stud]:
+    """Studs, thinnest first."""
+    table: Table[Stud] = _read("studs.json", Table[Stud])
+    return table
+
+
+class Shrink(msgspec.Struct, frozen=True):
+    """A size of adhesive heat shrink."""
+
+    supplied_mm: float
+    shrunk_mm: float
+
+
+@functools.cache
+def shrinks() -> Table[Shrink]:
+    """Heat shrink, thinnest first."""
+    table: Table[Shrink] = _read("shrink.json", Table[Shrink])
+    return table
+
+
+class Gland(msgspec.Struct, frozen=True):
+    """A cable gland with the cable it holds."""
+
+    thread: str
+    least_mm: float
+    most_mm: float
+
+
+@functools.cache
+def glands() -> Table[Gland]:
+    """Cable glands, smallest first."""
+    table: Table[Gland] = _read("glands.json", Table[Gland])
+    return table
 
 
 class Contact(msgspec.Struct, frozen=True):

@@ -34,6 +34,13 @@ FuseKey = Literal["blade_32", "bolt_strip_32", "stud_block_58", "bolt_strip_80",
 InsulationClass = Literal[60, 70, 75, 90, 105]
 
 
+StudSize = Literal["M4", "M5", "M6", "M8", "M10", "M12"]
+
+
+StackPart = Literal["bar", "fuse", "lug", "washer", "spring_washer", "nut"]
+"""What lies on a stud, named from the bar or terminal outwards."""
+
+
 FittedKind = Literal["fuse", "breaker", "switch"]
 
 
@@ -199,6 +206,23 @@ class Fitted(Stated, frozen=True, kw_only=True):
     ] = ()
 
 
+class FoundStack(Stated, frozen=True, kw_only=True):
+    """How the parts lie on a stud as somebody found them: from the bar or the terminal's face outwards.
+
+    `way` is the tag of a run, panel or circuit, `end` which of its ends.
+    """
+
+    tag: Tag
+    way: Annotated[str, Meta(min_length=1, max_length=24, title="Way", description="its tag, as W-INV1")]
+    end: Annotated[Literal["start", "end"], Meta(title="End", description="where its current comes from, or goes")] = (
+        "start"
+    )
+    order: Annotated[
+        tuple[StackPart, ...],
+        Meta(min_length=1, max_length=16, title="Lies in order", description="from the bar or terminal outwards"),
+    ]
+
+
 class Wiring(Stated, frozen=True, kw_only=True):
     """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag.
 
@@ -229,4 +253,8 @@ class Wiring(Stated, frozen=True, kw_only=True):
     ]
     conductors: Annotated[
         dict[str, Name], Meta(title="Own conductors", description="size chosen by the installer, by run")
+    ] = field(default_factory=dict)
+    studs: Annotated[
+        dict[str, StudSize],
+        Meta(max_length=400, title="Own studs", description="by way and end, as 'W-INV1 end'; else as usual"),
     ] = field(default_factory=dict)

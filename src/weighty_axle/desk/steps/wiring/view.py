@@ -14,5 +14,6 @@ class WiringView(StepView):
         ("Protection", "protection.ProtectionLeaf"),
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
+        ("Joints", "joints.JointsLeaf"),
         ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
     )
