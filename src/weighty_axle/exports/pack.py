@@ -11,6 +11,8 @@ import msgspec
 
 from weighty_axle.design.table import Design
 from weighty_axle.exports.data.figures import design_data, findings_data
+from weighty_axle.exports.drawings.single_line import single_line as drawn
+from weighty_axle.exports.drawings.single_line_files import single_line_dxf, single_line_svg
 from weighty_axle.exports.pages import (
     bank,
     brief,
@@ -20,6 +22,7 @@ from weighty_axle.exports.pages import (
     inverters,
     roof,
     settings,
+    single_line,
     summary,
     vehicle,
     wiring,
@@ -42,7 +45,7 @@ def _silent(_share: float, _words: str) -> None:
 
 def pack_names(design: Design) -> tuple[str, ...]:
     """Files of a pack."""
-    return ("pack.pdf", *names_of(design), "design.json", "findings.json")
+    return ("pack.pdf", *names_of(design), "single-line.svg", "single-line.dxf", "design.json", "findings.json")
 
 
 class InTheWayError(RuntimeError):
@@ -90,8 +93,11 @@ def write_pack(
         raise InTheWayError(f"{folder} holds {', '.join(others)} of another job. Nothing was written.")
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
+    sheets = drawn(design, system)
     tables = {
         **{name: table() for name, table in tables_of(design)},
+        "single-line.svg": single_line_svg(sheets, design.job.name),
+        "single-line.dxf": single_line_dxf(sheets),
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
     }
@@ -144,6 +150,7 @@ _PARTS = (
     (0.55, "Summary", summary, True),
     (0.7, "Findings", findings_part, True),
     (0.8, "Cables", wiring, False),
+    (0.83, "Single-line drawing", single_line, True),
     (0.85, "First fix", first_fix, True),
     (0.9, "Settings", settings, True),
 )

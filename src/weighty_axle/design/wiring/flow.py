@@ -81,7 +81,8 @@ class DcState(Struct, frozen=True, kw_only=True):
 
 
 class WayFlow(Struct, frozen=True, kw_only=True):
-    """A way at its own worst: current, drop from the source to its end, its own heat, each in the state that it names.
+    """A way at its own worst but for the surge of seconds: current, drop from the source to its end, its own heat, each
+    in the state that it names.
 
     `told` is false where something on its path is not known: then the figures are of what is.
     """
@@ -370,8 +371,9 @@ class _Flow:
     def worst(self, way: TreeWay, states: tuple[DcState, ...]) -> WayFlow:
         """A way at its own worst, each of its figures in its own state."""
         there = [(state, state.ways[way.tag]) for state in states if way.tag in state.ways]
-        most, at_most = max(there, key=lambda one: abs(one[1].amps))
+        # A surge lasts seconds: nothing that is judged by warmth counts it.
         lasting = [one for one in there if one[0].key != "surge"]
+        most, at_most = max(lasting, key=lambda one: abs(one[1].amps))
         low, at_low = max(lasting, key=lambda one: abs(one[0].source_v[way.bar] - one[1].end_v))
         source_v = low.source_v[way.bar]
         amps = Figure.quotient(

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from weighty_axle.answers.wiring.schedule import guard_words, schedule
 from weighty_axle.design.cables import CIRCUIT_M
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
@@ -12,6 +14,7 @@ from weighty_axle.design.wiring.feeds import FeedRun
 from weighty_axle.design.wiring.runs import Run
 from weighty_axle.exports.tables.cells import csv_bytes
 from weighty_axle.job.models.roof import spec_of
+from weighty_axle.reference.tables import fuse_kinds
 
 
 def items_csv(design: Design) -> bytes:
@@ -196,6 +199,73 @@ def converters_csv(design: Design) -> bytes:
     return csv_bytes(header, rows)
 
 
+def cables_csv(design: Design) -> bytes:
+    """Every conductor of every system: where, what of, how long, what guards it, drop, and what both ends are landed
+    with.
+    """
+    rows: list[tuple[object, ...]] = [
+        (
+            own.system.key,
+            one.tag,
+            one.carries,
+            one.words,
+            one.start,
+            one.end,
+            one.size,
+            one.count,
+            one.length_m,
+            one.fuse_a,
+            one.guard,
+            one.current_a,
+            one.drop_share,
+            one.start_on,
+            one.start_nm,
+            one.end_on,
+            one.end_nm,
+        )
+        for own in (design, *design.others)
+        for one in schedule(own)
+    ]
+    header = ("system", "tag", "carries", "name", "from", "to", "conductor", "count", "length_m", "fuse_a", "guard")
+    return csv_bytes((*header, "current_a", "drop", "start", "start_nm", "end", "end_nm"), rows)
+
+
+def fuses_csv(design: Design) -> bytes:
+    """Every fuse and breaker of the DC side of every system: kind, what it breaks, shorts, time, and the one above."""
+    kinds = fuse_kinds()
+    rows: list[tuple[object, ...]] = [
+        (
+            own.system.key,
+            one.tag,
+            one.rated_a,
+            guard_words(one),
+            kinds[one.kind].volts if one.kind in kinds else None,
+            kinds[one.kind].breaks_a if one.kind in kinds else None,
+            one.near_a.value if one.near_a is not None else None,
+            one.far_a.value,
+            one.opens_s.value if math.isfinite(one.opens_s.value) else None,
+            one.heat_share.value,
+            one.above,
+            one.selective_to_a if one.selective_to_a is not None and math.isfinite(one.selective_to_a) else None,
+            " / ".join(f"{end.at}: {end.why}" for end in one.fused_at),
+        )
+        for own in (design, *(other for other in design.others if not other.system.shares_bank))
+        for one in own.guards.guards
+    ]
+    header = (
+        "system",
+        "way",
+        "rating_a",
+        "kind",
+        "breaks_v",
+        "breaks_a",
+        "short_behind_a",
+        "short_at_end_a",
+        "opens_s",
+    )
+    return csv_bytes((*header, "heat_of_short", "above", "selective_to_a", "stands_at"), rows)
+
+
 def names_of(design: Design) -> tuple[str, ...]:
     """Files of the tables of a job: those of systems beside the first have their key in the name."""
     return tuple(name for name, _ in tables_of(design))
@@ -221,5 +291,7 @@ TABLES: dict[str, Callable[[Design], bytes]] = {
     "dc_circuits.csv": dc_circuits_csv,
     "converters.csv": converters_csv,
     "runs.csv": runs_csv,
+    "cables.csv": cables_csv,
+    "fuses.csv": fuses_csv,
 }
 """Tables of a pack by the name of their file."""

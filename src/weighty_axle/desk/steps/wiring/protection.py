@@ -9,6 +9,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from weighty_axle.answers.wiring.schedule import guard_words
 from weighty_axle.design.wiring.guards import Guard
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import CENTRE, LEFT, RIGHT, Canvas, brush, pen, words
@@ -17,7 +18,6 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.physics.electric.fuses import LONGEST_ADIABATIC_S, opens_s
-from weighty_axle.reference.tables import fuse_kinds
 from weighty_axle.units import CURRENT, FRACTION, System, conductor_words, show
 
 _FASTEST_S, _SLOWEST_S = 0.001, 10_000.0
@@ -30,12 +30,6 @@ def seconds_words(value: float) -> str:
     if value >= 3600:
         return f"{value / 3600:.3g} h"
     return f"{value:.3g} s" if 1 <= value < 999 else f"{value:.0f} s" if value >= 999 else f"{1000 * value:.3g} ms"
-
-
-def kind_words(one: Guard) -> str:
-    """What guards a way, in words."""
-    kinds = fuse_kinds()
-    return kinds[one.kind].name if one.kind in kinds else tr("breaker")
 
 
 def _stays(one: Guard) -> str:
@@ -113,7 +107,7 @@ class GuardChart(Canvas):
         self._start(painter, scale, one)
         painter.restore()
         self._key(painter, one, above, QRectF(plot.right() + 12, plot.y(), self.width() - plot.right() - 16, 200))
-        title = tr("{way}: {amps} {kind}").format(way=one.tag, amps=show(one.rated_a, "A"), kind=kind_words(one))
+        title = tr("{way}: {amps} {kind}").format(way=one.tag, amps=show(one.rated_a, "A"), kind=guard_words(one))
         words(painter, QRectF(plot.x(), 2, plot.width(), 16), title, size=9.5, bold=True)
 
     def _grid(self, painter: QPainter, scale: _LogLog) -> None:

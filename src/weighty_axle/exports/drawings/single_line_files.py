@@ -1,0 +1,170 @@
+"""The single-line drawing as files: SVG for browsers, DXF for drawing programs, and on PDF pages."""
+
+from __future__ import annotations
+
+import io
+import os
+import sys
+import tempfile
+from importlib import import_module
+from typing import Any, Literal
+from xml.sax.saxutils import escape, quoteattr
+
+from reportlab.platypus import Flowable
+
+from weighty_axle.exports.drawings.single_line import WIDE_MM, Box, Dot, Line, Mark, Sheet, Words
+from weighty_axle.exports.letters import draw_words
+
+_APART_MM = 14.0
+_HEAD_MM = 8.0
+_PT = 72 / 25.4
+_SIDES: dict[str, Literal["left", "middle", "right"]] = {"start": "left", "middle": "middle", "end": "right"}
+_CAP = 0.72
+"""Height of capital letters over the size of a font, so that sizes in millimetres are those of letters."""
+
+
+def single_line_svg(sheets: tuple[Sheet, ...], title: str) -> bytes:
+    """All sheets below one another, each in a group with its title; black on white."""
+    high = sum(sheet.high_mm + _APART_MM for sheet in sheets) + _APART_MM
+    down = 0.0
+    lines = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{WIDE_MM + 20:g}mm" height="{high:g}mm" '
+        f'viewBox="-10 -10 {WIDE_MM + 20:g} {high:g}" font-family="B612, sans-serif">',
+        f"<title>{escape(title)}</title>",
+        f'<rect x="-10" y="-10" width="{WIDE_MM + 20:g}" height="{high:g}" fill="white"/>',
+    ]
+    for at, sheet in enumerate(sheets):
+        lines.append(f'<g transform="translate(0 {down:.2f})" id="sheet-{at + 1}">')
+        down += sheet.high_mm + _APART_MM
+        lines.append(_svg(Words(0, 0, sheet.title, 3.2, bold=True)))
+        lines += [_svg(mark) for mark in sheet.marks]
+        lines.append("</g>")
+    return "\n".join([*lines, "</svg>", ""]).encode()
+
+
+def _svg(mark: Mark) -> str:
+    match mark:
+        case Line():
+            dash = ' stroke-dasharray="1.5 1"' if mark.dashed else ""
+            ends = f'x1="{mark.x1:.2f}" y1="{mark.y1:.2f}" x2="{mark.x2:.2f}" y2="{mark.y2:.2f}"'
+            return f'<line {ends} stroke="black" stroke-width="{mark.wide:g}"{dash}/>'
+        case Box():
+            size = f'width="{mark.wide:.2f}" height="{mark.high:.2f}"'
+            return f'<rect x="{mark.x:.2f}" y="{mark.y:.2f}" {size} fill="white" stroke="black" stroke-width="0.25"/>'
+        case Dot():
+            return f'<circle cx="{mark.x:.2f}" cy="{mark.y:.2f}" r="{mark.radius:g}"/>'
+        case Words():
+            bold = ' font-weight="bold"' if mark.bold else ""
+            anchor = f" text-anchor={quoteattr(mark.anchor)}"
+            place = f'x="{mark.x:.2f}" y="{mark.y:.2f}" font-size="{mark.size / _CAP:.2f}"'
+            return f"<text {place}{anchor}{bold}>{escape(mark.text)}</text>"
+
+
+def single_line_dxf(sheets: tuple[Sheet, ...]) -> bytes:
+    """All sheets beside one another in millimetres, on layers for wires, parts, joints and words."""
+    _import_quietly()
+    from ezdxf import units
+    from ezdxf._options import options
+    from ezdxf.enums import TextEntityAlignment
+    from ezdxf.filemanagement import new
+
+    options.write_fixed_meta_data_for_testing = True  # the same drawing is the same file
+    document = new("R2000", setup=False)  # the last kind whose letters every reader takes alike
+    document.units = units.MM
+    for name in ("WIRES", "PARTS", "JOINTS", "WORDS"):
+        document.layers.add(name)
+    document.linetypes.add("LONG_DASHED", [2.5, 1.5, -1.0])
+    document.styles.add("PLAIN", font="arial.ttf")
+    space = document.modelspace()
+    aligned = {
+        "start": TextEntityAlignment.LEFT,
+        "middle": TextEntityAlignment.CENTER,
+        "end": TextEntityAlignment.RIGHT,
+    }
+    for at, sheet in enumerate(sheets):
+        across = at * (WIDE_MM + _APART_MM)
+        for mark in (Words(0, 0, sheet.title, 3.2, bold=True), *sheet.marks):
+            match mark:
+                case Line():
+                    look = {"layer": "WIRES", "lineweight": round(mark.wide * 100) if mark.wide in (0.25, 0.5) else 100}
+                    if mark.dashed:
+                        look["linetype"] = "LONG_DASHED"
+                    space.add_line((across + mark.x1, -mark.y1), (across + mark.x2, -mark.y2), dxfattribs=look)
+                case Box():
+                    x, y = across + mark.x, -mark.y
+                    corners = [(x, y), (x + mark.wide, y), (x + mark.wide, y - mark.high), (x, y - mark.high)]
+                    space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "PARTS"})
+                case Dot():
+                    space.add_circle((across + mark.x, -mark.y), mark.radius, dxfattribs={"layer": "JOINTS"})
+                case Words():
+                    plain = mark.text.replace("−", "-")  # the one sign of ours that not every reader knows
+                    words = space.add_text(plain, height=mark.size, dxfattribs={"layer": "WORDS", "style": "PLAIN"})
+                    words.set_placement((across + mark.x, -mark.y), align=aligned[mark.anchor])
+    file = io.StringIO()
+    document.write(file)
+    return file.getvalue().encode(document.output_encoding, "dxfreplace")
+
+
+def _import_quietly() -> None:
+    """The library looks for fonts when it is first imported, and keeps what it found in the user's folder:
+    nothing of that is wanted here.
+    """
+    if "ezdxf" in sys.modules:
+        return
+    before = os.environ.get("XDG_CACHE_HOME")
+    with tempfile.TemporaryDirectory() as nowhere:
+        os.environ["XDG_CACHE_HOME"] = nowhere
+        try:
+            import_module("ezdxf")
+        finally:
+            if before is None:
+                del os.environ["XDG_CACHE_HOME"]
+            else:
+                os.environ["XDG_CACHE_HOME"] = before
+
+
+class SheetDrawing(Flowable):
+    """A sheet on a PDF page, as large as the page lets it be."""
+
+    def __init__(self, sheet: Sheet, width: float) -> None:
+        super().__init__()
+        self.sheet = sheet
+        self.scale = width / WIDE_MM
+        self.width, self.height = width, (sheet.high_mm + _HEAD_MM) * self.scale
+
+    def draw(self) -> None:
+        """Draw on the flowable's own canvas (reportlab calls this)."""
+        canvas = self.canv
+        canvas.setStrokeGray(0)
+        self._words(canvas, Words(0, 0, self.sheet.title, 3.2, bold=True))
+        for mark in self.sheet.marks:
+            self._mark(canvas, mark)
+
+    def _at(self, x: float, y: float) -> tuple[float, float]:
+        return x * self.scale, self.height - (y + _HEAD_MM / 2) * self.scale
+
+    def _mark(self, canvas: Any, mark: Mark) -> None:
+        match mark:
+            case Line():
+                canvas.setDash(*((3, 2) if mark.dashed else ()))
+                canvas.setLineWidth(mark.wide * _PT)
+                canvas.line(*self._at(mark.x1, mark.y1), *self._at(mark.x2, mark.y2))
+            case Box():
+                canvas.setDash()
+                canvas.setLineWidth(0.25 * _PT)
+                canvas.setFillGray(1)
+                x, y = self._at(mark.x, mark.y + mark.high)
+                canvas.rect(x, y, mark.wide * self.scale, mark.high * self.scale, fill=1)
+            case Dot():
+                canvas.setFillGray(0)
+                canvas.circle(*self._at(mark.x, mark.y), mark.radius * self.scale, fill=1, stroke=0)
+            case Words():
+                self._words(canvas, mark)
+
+    def _words(self, canvas: Any, mark: Words) -> None:
+        canvas.setFillGray(0)
+        x, y = self._at(mark.x, mark.y)
+        side: Literal["left", "middle", "right"] = _SIDES[mark.anchor]
+        font = "B612-Bold" if mark.bold else "B612"
+        draw_words(canvas, x, y, mark.text, font, mark.size / _CAP * self.scale, side)

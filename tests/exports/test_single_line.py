@@ -1,0 +1,105 @@
+"""The single-line drawing: every file opened again by an independent reader, every conductor on it, nothing off it."""
+
+from __future__ import annotations
+
+import csv
+import io
+import xml.etree.ElementTree as ElementTree
+
+import ezdxf
+import pyogrio
+import pypdf
+import pytest
+from ezdxf.recover import read as recover
+
+from tests import plants
+from weighty_axle.answers.wiring.schedule import schedule
+from weighty_axle.demos import demo
+from weighty_axle.design.derive import derive
+from weighty_axle.exports.drawings.single_line import HIGH_MM, WIDE_MM, Box, Line, Words, single_line
+from weighty_axle.exports.drawings.single_line_files import single_line_dxf, single_line_svg
+from weighty_axle.exports.pages.page import PackPages, write_pdf
+from weighty_axle.exports.pages.single_line import pages
+from weighty_axle.exports.tables.design import cables_csv, fuses_csv
+
+DEMOS = ["eye-clinic", "puppet-theatre", "library-bus"]
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def _tags(design):
+    return {one.tag for own in (design, *design.others) for one in schedule(own)}
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_conductor_stands_on_a_sheet_with_its_fuse_and_nothing_runs_off_it(name):
+    design = derive(demo(name))
+    sheets = single_line(design)
+    words = [mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Words)]
+    for tag in _tags(design):
+        assert any(text == tag or (text.rstrip("…") and tag.startswith(text.rstrip("…"))) for text in words), tag
+    for sheet in sheets:
+        assert sheet.high_mm <= HIGH_MM
+        for mark in sheet.marks:
+            if isinstance(mark, Box):
+                assert mark.x >= 0 and mark.x + mark.wide <= WIDE_MM + 1
+            elif isinstance(mark, Line):
+                assert 0 <= min(mark.x1, mark.x2) <= max(mark.x1, mark.x2) <= WIDE_MM
+            elif mark.__class__ is Words and mark.anchor == "start":
+                assert mark.x + 0.62 * mark.size * len(mark.text) <= WIDE_MM + 3, mark.text
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_svg_dxf_and_pdf_are_read_back_by_others_with_the_same_words(name, tmp_path):
+    """SVG by an XML parser, DXF by ezdxf with its audit and by GDAL, PDF by pypdf."""
+    design = derive(demo(name))
+    sheets = single_line(design)
+    expected = sorted(mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Words) and mark.text)
+    root = ElementTree.fromstring(single_line_svg(sheets, name))
+    drawn = sorted("".join(one.itertext()) for one in root.iter(f"{SVG}text"))
+    titles = [sheet.title for sheet in sheets]
+    assert drawn == sorted([*expected, *titles])
+    assert len(root.findall(f"{SVG}g")) == len(sheets)
+    raw = single_line_dxf(sheets)
+    assert raw == single_line_dxf(sheets), "the same drawing is the same file"
+    document, auditor = recover(io.BytesIO(raw))
+    assert not auditor.has_errors and document.units == ezdxf.units.MM
+    texts = sorted(one.dxf.text for one in document.modelspace().query("TEXT"))
+    plain = sorted(text.replace("−", "-") for text in [*expected, *titles])
+    assert texts == plain
+    path = tmp_path / "single-line.dxf"
+    path.write_bytes(raw)
+    frame = pyogrio.raw.read(path, columns=["Layer", "Text"])
+    layers = dict(zip(frame[0]["fields"], frame[3], strict=True))
+    assert {"WIRES", "PARTS", "JOINTS", "WORDS"} <= set(layers["Layer"])
+    assert sorted(one for one in layers["Text"] if one) == plain
+    pdf = tmp_path / "drawing.pdf"
+    write_pdf(pdf, "t", "f", design.job.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    printed = " ".join(page.extract_text() for page in pypdf.PdfReader(pdf).pages)
+    flat = "".join(printed.split())
+    for tag in _tags(design):
+        assert "".join(tag.split()) in flat, tag
+
+
+@pytest.mark.parametrize("shape", [plants.staged, plants.transfer, plants.two_groups, plants.no_inverters])
+def test_other_shapes_are_drawn_and_listed_too(puppet, shape):
+    design = derive(shape(puppet))
+    sheets = single_line(design)
+    ElementTree.fromstring(single_line_svg(sheets, "shape"))
+    assert len(recover(io.BytesIO(single_line_dxf(sheets)))[0].modelspace()) > 10
+    rows = list(csv.DictReader(io.StringIO(cables_csv(design).decode("utf-8-sig"))))
+    assert {row["tag"] for row in rows} == _tags(design)
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_schedules_say_all_of_every_conductor_and_fuse(name):
+    """Tag, size, length, fuse, drop and what both ends are landed with: none is empty but the fuse of a string that
+    needs none.
+    """
+    design = derive(demo(name))
+    for row in csv.DictReader(io.StringIO(cables_csv(design).decode("utf-8-sig"))):
+        assert all(row[key] for key in ("tag", "conductor", "length_m", "drop", "start", "end", "from", "to")), row
+        assert row["fuse_a"] or row["carries"] == "PV"
+    fuses = list(csv.DictReader(io.StringIO(fuses_csv(design).decode("utf-8-sig"))))
+    ways = [way.tag for own in (design, *design.others) if not own.system.shares_bank for way in own.tree.ways]
+    assert [row["way"] for row in fuses] == [tag for tag in ways if "–" not in tag]
+    assert all(float(row["rating_a"]) > 0 and float(row["short_at_end_a"]) > 0 for row in fuses)
