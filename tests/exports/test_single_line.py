@@ -17,7 +17,7 @@ from weighty_axle.answers.wiring.schedule import schedule
 from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.drawings.single_line import HIGH_MM, WIDE_MM, Box, Line, Words, single_line
-from weighty_axle.exports.drawings.single_line_files import single_line_dxf, single_line_svg
+from weighty_axle.exports.drawings.single_line_files import _PLAIN, single_line_dxf, single_line_svg
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.pages.single_line import pages
 from weighty_axle.exports.tables.design import cables_csv, fuses_csv
@@ -64,7 +64,7 @@ def test_svg_dxf_and_pdf_are_read_back_by_others_with_the_same_words(name, tmp_p
     document, auditor = recover(io.BytesIO(raw))
     assert not auditor.has_errors and document.units == ezdxf.units.MM
     texts = sorted(one.dxf.text for one in document.modelspace().query("TEXT"))
-    plain = sorted(text.replace("−", "-") for text in [*expected, *titles])
+    plain = sorted(text.translate(_PLAIN) for text in [*expected, *titles])
     assert texts == plain
     path = tmp_path / "single-line.dxf"
     path.write_bytes(raw)

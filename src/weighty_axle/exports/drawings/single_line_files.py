@@ -15,6 +15,10 @@ from reportlab.platypus import Flowable
 from weighty_axle.exports.drawings.single_line import WIDE_MM, Box, Dot, Line, Mark, Sheet, Words
 from weighty_axle.exports.letters import draw_words
 
+_PLAIN = str.maketrans({"−": "-", "…": "...", "–": "-"})
+"""Signs of ours that not every reader of DXF knows; other letters are written as the format escapes them."""
+
+
 _APART_MM = 14.0
 _HEAD_MM = 8.0
 _PT = 72 / 25.4
@@ -98,7 +102,7 @@ def single_line_dxf(sheets: tuple[Sheet, ...]) -> bytes:
                 case Dot():
                     space.add_circle((across + mark.x, -mark.y), mark.radius, dxfattribs={"layer": "JOINTS"})
                 case Words():
-                    plain = mark.text.replace("−", "-")  # the one sign of ours that not every reader knows
+                    plain = mark.text.translate(_PLAIN)
                     words = space.add_text(plain, height=mark.size, dxfattribs={"layer": "WORDS", "style": "PLAIN"})
                     words.set_placement((across + mark.x, -mark.y), align=aligned[mark.anchor])
     file = io.StringIO()
