@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from tests import jobs, plants
 from weighty_axle.answers.bank.joining import joining
+from weighty_axle.answers.wiring.signals import signals
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
 from weighty_axle.design.place.holds import hold_all
@@ -21,7 +22,7 @@ from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
-from weighty_axle.job.models.wiring import Fitted, FoundStack
+from weighty_axle.job.models.wiring import Fitted, FoundStack, Signal
 from weighty_axle.job.stated import Clear, Place, Size
 from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
@@ -58,6 +59,13 @@ def filled(**how):
 
 def stack(*order, way="W-INV1"):
     return FoundStack(tag="TS1", way=way, order=order)
+
+
+def lead(kind="probe", end="INV1", **more):
+    return Signal(tag="SL1", name="Test lead", kind=kind, start="DB1", end=end, **more)
+
+
+DUCT = WireWay(tag="WWX", name="Duct", start="B1", end="LIVING", length_m=1.0, zone="bay", clear_mm=90.0)
 
 
 def held(*items, **more):
@@ -577,6 +585,21 @@ FIRES = {
     "wiring.stud-no-lug": ("puppet", [v("wiring.studs", {"W-CC1 start": "M4"})]),
     "wiring.stud-nowhere": ("puppet", [v("wiring.studs", {"W-INV1 middle": "M8"})]),
     "wiring.bar-hot": ("puppet", [v("bank.links.bar_mm2", 40.0)]),
+    "wiring.signal-nowhere": ("puppet", [v("signals", (lead(end="NOWHERE"),))]),
+    "wiring.signal-long": ("puppet", [v("signals", (lead("video", measured_m=7.0),))]),
+    "wiring.usb-long": ("puppet", [v("signals", (lead("usb", measured_m=3.0),))]),
+    "wiring.sense-unfused": ("puppet", [v("signals", (lead("sense", fused=False),))]),
+    "wiring.sense-fuse-large": ("puppet", [v("signals", (lead("sense", fuse_a=5.0),))]),
+    "wiring.data-beside-power": (
+        "puppet",
+        [
+            v(
+                "vehicle.ways",
+                (WireWay(tag="WWX", name="Duct", start="B1", end="LIVING", length_m=1.0, zone="bay", clear_mm=90.0),),
+            ),
+            v("inverters.units[INV1].place", Place(x_m=4.0, y_m=0.0, z_m=2.0)),
+        ],
+    ),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),
@@ -698,7 +721,8 @@ def one_pedestal(sound_clinic):
 def _tags(job):
     """Everything in a job that has a tag, and its runs."""
     runs = {run.tag for one in (derive(job), *derive(job).others) for run in one.wiring.runs}
-    return {thing.tag for _, thing in tagged(job)} | runs | {"W-NONE"}
+    leads = {lead.tag for one in (derive(job), *derive(job).others) for lead in signals(one)}
+    return {thing.tag for _, thing in tagged(job)} | runs | leads | {"W-NONE"}
 
 
 def test_every_rule_has_its_case():

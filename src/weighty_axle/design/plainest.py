@@ -261,6 +261,9 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
         bars=(job.wiring.board.tag, job.bars[0].tag if job.bars else "DB2"),
         now=job.wiring.board.tag,
     ),
+    wiring.Signal: lambda job: wiring.Signal(
+        tag=next_tag(job, "signal lead"), name="New signal lead", start=job.wiring.board.tag, end=job.bank.packs[0].tag
+    ),
     wiring.FoundStack: lambda job: wiring.FoundStack(
         tag=next_tag(job, "stud as found"), way="W-MAIN", order=("bar", "fuse", "lug", "washer", "spring_washer", "nut")
     ),

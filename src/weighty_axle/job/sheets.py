@@ -73,6 +73,8 @@ REFERS: dict[str, tuple[str, ...]] = {
     "Converter.end": ("board",),
     "Alternator.bar": ("board",),
     "Load.charges": ("board",),
+    "Signal.start": ("pack", "inverter", "board", "controller", "converter", "fitting", "outlet"),
+    "Signal.end": ("pack", "inverter", "board", "controller", "converter", "fitting", "outlet"),
     "Outlet.start": ("inverter", "board", "controller", "converter", "panel", "DC panel", "fitting", "pack", "outlet"),
     "Lading.takes_from": ("lading",),
     "DcPanel.bar": ("board",),

@@ -54,6 +54,7 @@ KINDS = (
     Kind("DC circuit", ("dc.circuits",), "DK"),
     Kind("DC switch", ("dc.switches",), "DS"),
     Kind("protection", ("fitted",), "FT"),
+    Kind("signal lead", ("signals",), "SL"),
     Kind("stud as found", ("stacks",), "TS"),
     Kind("removed thing", ("removed",), "OUT"),
     Kind("fixing", ("holds",), "HD"),

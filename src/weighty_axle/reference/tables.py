@@ -13,7 +13,7 @@ from weighty_axle.job.models.charging import ConverterSpec
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
-from weighty_axle.job.models.wiring import StudSize
+from weighty_axle.job.models.wiring import SignalKind, StudSize
 
 RowType = TypeVar("RowType")
 
@@ -380,6 +380,24 @@ def glands() -> Table[Gland]:
     """Cable glands, smallest first."""
     table: Table[Gland] = _read("glands.json", Table[Gland])
     return table
+
+
+class SignalLead(msgspec.Struct, frozen=True):
+    """A kind of signal lead: its cable, how long it may be, and the fuse it has at its source."""
+
+    kind: SignalKind
+    name: str
+    cable: str
+    outer_mm: float
+    longest_m: float
+    fuse_a: float | None
+
+
+@functools.cache
+def signal_leads() -> dict[str, SignalLead]:
+    """Kinds of signal leads by key."""
+    table: Table[SignalLead] = _read("signal_leads.json", Table[SignalLead])
+    return {row.kind: row for row in table.rows}
 
 
 class Contact(msgspec.Struct, frozen=True):

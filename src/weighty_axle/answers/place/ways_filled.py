@@ -6,6 +6,7 @@ import math
 
 from msgspec import Struct
 
+from weighty_axle.answers.wiring.signals import signal_cables
 from weighty_axle.design.cables import Cable
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
@@ -25,8 +26,13 @@ class WayFilled(Struct, frozen=True, kw_only=True):
 
 
 def all_cables(design: Design) -> tuple[Cable, ...]:
-    """Every cable of the vehicle with both its ends in their places: of the house, and of every system."""
-    return (*design.house.cables, *design.cables, *(one for other in design.others for one in other.cables))
+    """Every cable of the vehicle with both its ends in their places: of the house, of every system, and for signals."""
+    own = (design, *design.others)
+    return (
+        *design.house.cables,
+        *(one for other in own for one in other.cables),
+        *(one for other in own for one in signal_cables(other)),
+    )
 
 
 def ways_filled(design: Design) -> tuple[WayFilled, ...]:

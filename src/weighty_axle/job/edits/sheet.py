@@ -170,6 +170,7 @@ def _without(job: Job, tag: str) -> Job:
             else one
             for one in job.outlets
         ),
+        signals=tuple(one for one in job.signals if tag not in (one.start, one.end)),
         ladings=tuple(replace(one, takes_from="") if one.takes_from == tag else one for one in job.ladings),
         holds=tuple(
             replace(one, items=tuple(held for held in one.items if held != tag)) if tag in one.items else one

@@ -24,7 +24,18 @@ from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Modul
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
 from weighty_axle.job.models.versions import FORMAT_VERSION
-from weighty_axle.job.models.wiring import Bar, Board, DcCircuit, DcPanel, DcSide, DcSwitch, Fitted, FoundStack, Wiring
+from weighty_axle.job.models.wiring import (
+    Bar,
+    Board,
+    DcCircuit,
+    DcPanel,
+    DcSide,
+    DcSwitch,
+    Fitted,
+    FoundStack,
+    Signal,
+    Wiring,
+)
 from weighty_axle.job.stated import Clear, Name, Place, Size, Stated, Text, turned_clear, turned_size
 
 FORMAT = "weighty-axle job"
@@ -65,6 +76,7 @@ class Job(Stated, frozen=True, kw_only=True):
     stages: Annotated[tuple[Stage, ...], Meta(max_length=12, title="Stages of the conversion")] = ()
     dc: Annotated[DcSide, Meta(title="DC panels and circuits")] = DcSide()
     fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
+    signals: Annotated[tuple[Signal, ...], Meta(max_length=100, title="Signal leads")] = ()
     stacks: Annotated[tuple[FoundStack, ...], Meta(max_length=200, title="Studs as found")] = ()
     fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
     ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
@@ -131,6 +143,7 @@ Tagged = (
     | Assembly
     | Fitted
     | FoundStack
+    | Signal
     | DcPanel
     | DcCircuit
     | DcSwitch

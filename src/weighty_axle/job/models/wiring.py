@@ -206,6 +206,46 @@ class Fitted(Stated, frozen=True, kw_only=True):
     ] = ()
 
 
+SignalKind = Literal[
+    "temperature",
+    "sense",
+    "shunt_supply",
+    "shunt_data",
+    "pack_data",
+    "bank_data",
+    "stacking",
+    "remote",
+    "video",
+    "usb",
+    "probe",
+    "relay",
+    "sender",
+]
+
+
+class Signal(Stated, frozen=True, kw_only=True):
+    """A signal or sense lead that is stated: beside those that follow from the parts, or in the place of one of these
+    with the same kind and ends.
+
+    `own_supply`: a USB screen has a supply of its own and does not hang on its lead.
+    """
+
+    tag: Tag
+    name: Annotated[Name, Meta(title="Name")]
+    kind: Annotated[SignalKind, Meta(title="Kind")] = "probe"
+    start: Annotated[Tag, Meta(title="From", description="a thing with a place, by tag")]
+    end: Annotated[Tag, Meta(title="To", description="a thing with a place, or an outlet, by tag")]
+    measured_m: Annotated[Extent | None, Meta(title="Measured", description="length; empty: along the ways")] = None
+    fuse_a: Annotated[
+        Annotated[float, Meta(ge=0.1, le=30)] | None,
+        Meta(title="Fuse", description="at its source; empty: as usual for its kind"),
+    ] = None
+    fused: Annotated[bool, Meta(title="Fused", description="it has the fuse its kind wants, at its source")] = True
+    own_supply: Annotated[bool, Meta(title="Own supply", description="the screen does not hang on its USB lead")] = (
+        False
+    )
+
+
 class FoundStack(Stated, frozen=True, kw_only=True):
     """How the parts lie on a stud as somebody found them: from the bar or the terminal's face outwards.
 

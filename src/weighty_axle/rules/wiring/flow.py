@@ -81,7 +81,7 @@ def inverter_starved(design: Design) -> Iterator[Hit]:
 @rule(
     "wiring.charger-rise",
     "note",
-    "{way} lifts {unit} by {rise} over the bank, {state}: without a sense lead it ends charging too early.",
+    "{way} lifts {unit} by {rise} over the bank, {state}: unless its sense lead is landed it ends charging early.",
     PRACTICE,
 )
 def charger_rise(design: Design) -> Iterator[Hit]:

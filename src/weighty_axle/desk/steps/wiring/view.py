@@ -14,6 +14,7 @@ class WiringView(StepView):
         ("Protection", "protection.ProtectionLeaf"),
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
+        ("Signals", "signals.SignalsLeaf"),
         ("Joints", "joints.JointsLeaf"),
         ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
     )
