@@ -65,6 +65,9 @@ def lead(kind="probe", end="INV1", **more):
     return Signal(tag="SL1", name="Test lead", kind=kind, start="DB1", end=end, **more)
 
 
+UNGUARDED = [v("ac.circuits[CK1].rcd_ma", 0.0), v("ac.panels[MAIN].rcd_ma", 0.0)]
+
+
 DUCT = WireWay(tag="WWX", name="Duct", start="B1", end="LIVING", length_m=1.0, zone="bay", clear_mm=90.0)
 
 
@@ -600,6 +603,15 @@ FIRES = {
             v("inverters.units[INV1].place", Place(x_m=4.0, y_m=0.0, z_m=2.0)),
         ],
     ),
+    "wiring.inverter-cannot-trip": ("puppet", UNGUARDED),
+    "wiring.shore-cannot-trip": (
+        "puppet",
+        [*UNGUARDED, v("ac.circuits[CK1].breaker_a", 16.0), v("ac.circuits[CK1].length_m", 60.0)],
+    ),
+    "wiring.chassis-thin": ("puppet", [v("wiring.chassis_size", "10 mm2")]),
+    "wiring.chassis-unknown": ("puppet", [v("wiring.chassis_size", "a braid")]),
+    "wiring.chassis-unsaid": ("puppet", [v("wiring.chassis_size", "50 mm2")]),
+    "wiring.earth-over-line": ("puppet", [v("practice", "north_american"), v("ac.circuits[CK2].size", "1.5 mm2")]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

@@ -400,6 +400,20 @@ def signal_leads() -> dict[str, SignalLead]:
     return {row.kind: row for row in table.rows}
 
 
+class Earth(msgspec.Struct, frozen=True):
+    """The earth conductor of what is guarded by so much at most."""
+
+    most_a: float
+    size: str
+
+
+@functools.cache
+def earths() -> Table[Earth]:
+    """Earth conductors of the North American practice, rising."""
+    table: Table[Earth] = _read("earths.json", Table[Earth])
+    return table
+
+
 class Contact(msgspec.Struct, frozen=True):
     """What a part loses at its rated current [mV]: a kind of fuse by its key, a breaker, a switch, a shunt."""
 

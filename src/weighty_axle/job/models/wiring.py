@@ -294,6 +294,12 @@ class Wiring(Stated, frozen=True, kw_only=True):
     conductors: Annotated[
         dict[str, Name], Meta(title="Own conductors", description="size chosen by the installer, by run")
     ] = field(default_factory=dict)
+    chassis_at: Annotated[
+        Text, Meta(title="DC negative meets the chassis", description="at the one place; empty: not said")
+    ] = ""
+    chassis_size: Annotated[
+        Name | None, Meta(title="Its conductor", description="as found or chosen; empty: the computed one")
+    ] = None
     studs: Annotated[
         dict[str, StudSize],
         Meta(max_length=400, title="Own studs", description="by way and end, as 'W-INV1 end'; else as usual"),

@@ -98,6 +98,6 @@ def data_beside_power(design: Design) -> Iterator[Hit]:
         for way in one.path.ways if one.path is not None else ():
             if way.tag in power:
                 beside.setdefault(way.tag, []).append(one.tag)
-    for where, tags in beside.items():
-        leads = tags[0] if len(tags) == 1 else f"{tags[0]} and {len(tags) - 1} more"
-        yield hit(where, *tags, leads=f"{leads} lie{'s' if len(tags) == 1 else ''}", way=where, power=power[where])
+    for where, those in beside.items():
+        told = f"{those[0]} lies" if len(those) == 1 else f"{those[0]} and {len(those) - 1} more lie"
+        yield hit(where, *those, leads=told, way=where, power=power[where])

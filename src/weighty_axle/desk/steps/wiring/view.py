@@ -9,12 +9,13 @@ class WiringView(StepView):
     """The main dc runs, their conductors and fuses."""
 
     leaf_classes = (
-        ("Main runs", "runs.WiringLeaf"),
+        ("Runs", "runs.WiringLeaf"),
         ("Tree", "paths.PathsLeaf"),
         ("Protection", "protection.ProtectionLeaf"),
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
+        ("AC and bonding", "earthing.EarthingLeaf"),
         ("Signals", "signals.SignalsLeaf"),
         ("Joints", "joints.JointsLeaf"),
-        ("DC circuits", "dc_circuits.DcCircuitsLeaf"),
+        ("House circuits", "dc_circuits.DcCircuitsLeaf"),
     )
