@@ -612,6 +612,10 @@ FIRES = {
     "wiring.chassis-unknown": ("puppet", [v("wiring.chassis_size", "a braid")]),
     "wiring.chassis-unsaid": ("puppet", [v("wiring.chassis_size", "50 mm2")]),
     "wiring.earth-over-line": ("puppet", [v("practice", "north_american"), v("ac.circuits[CK2].size", "1.5 mm2")]),
+    "wiring.next-size-up": (
+        "sound_clinic",
+        [v("wiring.ampacity_table", "enclosed_awg"), v("wiring.insulation_c", 75), v("wiring.ambient_c", 40.0)],
+    ),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

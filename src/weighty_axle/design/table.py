@@ -54,6 +54,7 @@ from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
 from weighty_axle.design.wiring.feeds import FeedRun, cable_ohms, feeds
 from weighty_axle.design.wiring.flow import FlowResult, flow
 from weighty_axle.design.wiring.guards import GuardsResult, guards
+from weighty_axle.design.wiring.in_place import air_in_ways
 from weighty_axle.design.wiring.laid import laid
 from weighty_axle.design.wiring.leads import stacks_at
 from weighty_axle.design.wiring.low_side import LowSide, low_side
@@ -347,7 +348,8 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("clear", clearances, ("whole.vehicle", "items", "whole.assemblies")),
     Answer("holds", holds, ("whole.vehicle", "items", "whole.holds")),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed", "whole.ladings")),
-    Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted", "ways")),
+    Answer("air", air_in_ways, ("job.vehicle", "heat", "job.site")),
+    Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted", "ways", "air")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(
         "wiring",
@@ -363,6 +365,7 @@ TABLE: tuple[Answer | Each, ...] = (
             "busiest",
             "whole.fitted",
             "ways",
+            "air",
         ),
     ),
     Answer(

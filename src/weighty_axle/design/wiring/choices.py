@@ -9,16 +9,25 @@ from typing import NamedTuple
 from msgspec import Struct
 
 from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
+from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric import conductors
-from weighty_axle.reference.tables import AmpacityTable, ampacity_tables
+from weighty_axle.reference.tables import AmpacityTable, ampacity_tables, fuse_ratings
 
 MOST_IN_PARALLEL = 3
 SMALLEST_MM2 = 4.0
+NEXT_UP_TO_A = 800.0
+"""Up to this rating the next standard one above an ampacity is permitted.
+
+Source: NEC (NFPA 70) 2023 240.4(B), recalled.
+"""
 
 
 class ConductorChoice(Struct, frozen=True, kw_only=True):
-    """One way to make a run: `count` conductors of a size in parallel, and what speaks against it ('' if nothing)."""
+    """One way to make a run: `count` conductors of a size in parallel, and what speaks against it ('' if nothing).
+
+    `next_up`: its fuse is the next standard rating above its ampacity, which the practice permits.
+    """
 
     size: str
     count: int
@@ -28,6 +37,7 @@ class ConductorChoice(Struct, frozen=True, kw_only=True):
     loss_w: float
     copper_kg: float
     against: str
+    next_up: bool = False
 
 
 def none_fits(*, copper_kg: float) -> ConductorChoice:
@@ -50,19 +60,30 @@ def choice_name(candidate: ConductorChoice) -> str:
 
 
 def conductor_choices(
-    stated: Wiring, table: AmpacityTable, length_m: float, current_a: float, fuse_a: float, nominal_v: float
+    stated: Wiring,
+    table: AmpacityTable,
+    length_m: float,
+    current_a: float,
+    fuse_a: float,
+    nominal_v: float,
+    needed_a: float = math.inf,
 ) -> tuple[ConductorChoice, ...]:
-    """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it."""
+    """Every way to make a two-wire run from a table's sizes, single ones first, each with what speaks against it.
+
+    `needed_a` is what the conductor must carry anyhow where its fuse may be the next rating above: NEC (NFPA 70) 2023
+    240.4(B), recalled.
+    """
     laid = _laid(table.key, stated.insulation_c, stated.ambient_c, stated.terminals_c, stated.runs_together)
     found = []
     for size, count, ampacity, ohm_per_m, area_mm2 in laid:
         ohm = conductors.at_temperature(ohm_per_m * 2 * length_m / count, stated.insulation_c)
         drop_v = ohm * current_a
         share = drop_v / nominal_v
-        against = ""
+        against, next_up = "", False
         if ampacity < fuse_a:
-            against = "ampacity"
-        elif share > stated.drop_allowed:
+            next_up = ampacity >= needed_a and _next_up(table, ampacity) == fuse_a
+            against = "" if next_up else "ampacity"
+        if not against and share > stated.drop_allowed:
             against = "drop"
         copper = conductors.copper_mass_kg(area_mm2=area_mm2 * count, length_m=2 * length_m)
         found.append(
@@ -75,9 +96,21 @@ def conductor_choices(
                 loss_w=drop_v * current_a,
                 copper_kg=copper,
                 against=against,
+                next_up=next_up,
             )
         )
     return tuple(found)
+
+
+@functools.lru_cache(maxsize=512)
+def _next_up_rating(practice: Practice, ampacity_a: float) -> float:
+    return next((rating for rating in fuse_ratings(practice).amps if rating >= ampacity_a), math.inf)
+
+
+def _next_up(table: AmpacityTable, ampacity_a: float) -> float:
+    """The standard rating above an ampacity, where conductors of this table may have it: up to 800 A; else none."""
+    permitted = table.practice == "north_american" and table.enclosed and ampacity_a < NEXT_UP_TO_A
+    return _next_up_rating(table.practice, ampacity_a) if permitted else math.inf
 
 
 class _Laid(NamedTuple):
@@ -90,7 +123,7 @@ class _Laid(NamedTuple):
     area_mm2: float
 
 
-@functools.lru_cache(maxsize=64)
+@functools.lru_cache(maxsize=256)
 def _laid(key: str, insulation_c: int, ambient_c: float, terminals_c: int | None, runs: int) -> tuple[_Laid, ...]:
     """A look-up in constant tables: what every size carries as it is laid, the same for every run of a job."""
     table = ampacity_tables()[key]

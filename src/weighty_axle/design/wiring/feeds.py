@@ -15,6 +15,7 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.lengths import length, measured
 from weighty_axle.design.ways import Ways
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
+from weighty_axle.design.wiring.in_place import Laid, in_place
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import Job, Practice
@@ -48,7 +49,9 @@ class FeedRun(Struct, frozen=True, kw_only=True):
     fitted: Fitted | None
 
 
-def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...], ways: Ways) -> tuple[FeedRun, ...]:
+def feeds(
+    whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...], ways: Ways, air: dict[str, float]
+) -> tuple[FeedRun, ...]:
     """Feeds of a system: shared cables from its bar, those from the vehicle's own bar where it is the house, those to a
     fed bar from what feeds it. `fitted` is the protection chosen or found already.
 
@@ -56,7 +59,7 @@ def feeds(whole: Job, wiring: Wiring, system: System, fitted: tuple[Fitted, ...]
     """
     if system.shares_bank:
         return ()
-    made = _Feeds(whole, wiring, {one.run: one for one in fitted if one.kind != "switch"}, ways)
+    made = _Feeds(whole, wiring, {one.run: one for one in fitted if one.kind != "switch"}, ways, air)
     return tuple(made.of(system))
 
 
@@ -73,8 +76,8 @@ def cable_ohms(feeds: tuple[FeedRun, ...], wiring: WiringResult, ends: tuple[Con
 class _Feeds:
     """The feeds while they are worked out."""
 
-    def __init__(self, whole: Job, wiring: Wiring, known: dict[str, Fitted], ways: Ways) -> None:
-        self.whole, self.wiring, self.known, self.ways = whole, wiring, known, ways
+    def __init__(self, whole: Job, wiring: Wiring, known: dict[str, Fitted], ways: Ways, air: dict[str, float]) -> None:
+        self.whole, self.wiring, self.known, self.ways, self.air = whole, wiring, known, ways, air
 
     def of(self, system: System) -> Iterator[FeedRun]:
         starts = (VEHICLE, system.bar) if system.key == HOUSE else (system.bar,)
@@ -121,7 +124,9 @@ class _Feeds:
         )
         ends = " ".join(one.tag for one in several)
         back = any(one.both_ways for one in several)
-        yield self._feed(name, start, ends, several, current, found, (low, high), (start, ends) if back else (start,))
+        laid = self._laid(board, several[0].place)
+        there = (start, ends) if back else (start,)
+        yield self._feed(name, start, ends, several, current, found, (low, high), there, laid)
         for one in several if several[0].feed else ():
             if one.branch_m is None:
                 continue
@@ -134,8 +139,14 @@ class _Feeds:
                 limit=limit,
             )
             tag = f"{one.tag} branch"
-            there = (name, one.tag) if one.both_ways else (name,)
-            yield self._feed(tag, name, one.tag, (one,), own, measured(tag, one.branch_m), (low, high), there)
+            ends_of = (name, one.tag) if one.both_ways else (name,)
+            length_of = measured(tag, one.branch_m)
+            yield self._feed(tag, name, one.tag, (one,), own, length_of, (low, high), ends_of, self.wiring)
+
+    def _laid(self, one: Place | None, other: Place) -> Wiring:
+        """The wiring in the warmest air of the ways between two places."""
+        path = self.ways.path(one, other, "dc") if one is not None else None
+        return in_place(self.wiring, path, Laid(self.air, {}))
 
     def _board(self, bar: str) -> Place | None:
         stated = bar_of(self.whole, bar)
@@ -159,7 +170,8 @@ class _Feeds:
         others = any(bar_tag(self.whole, other.end) == end for other in self.whole.converters if other is not one)
         there = (one.tag, end) if others or one.both_ways else (one.tag,)
         one_way = length(tag, one.lead_m, one.place, place, self.ways)
-        return self._feed(tag, one.tag, end, (one,), current, one_way, (held, high), there)
+        laid = self._laid(one.place, place)
+        return self._feed(tag, one.tag, end, (one,), current, one_way, (held, high), there, laid)
 
     def _feed(
         self,
@@ -171,14 +183,16 @@ class _Feeds:
         one_way: Figure | None,
         volts: tuple[float, float],
         fused_at: tuple[str, ...],
+        laid: Wiring,
     ) -> FeedRun:
         fitted = self.known.get(tag)
         fuse = _fuse(tag, current, self.whole.practice, fitted, several)
         chosen = drop = None
         loop = 0.0
         if one_way is not None:
-            table = tables.ampacity_tables()[self.wiring.ampacity_table]
-            choices = conductor_choices(self.wiring, table, one_way.value, current.value, fuse.value, volts[0])
+            table = tables.ampacity_tables()[laid.ampacity_table]
+            needed = current.value * LOAD_FACTOR
+            choices = conductor_choices(laid, table, one_way.value, current.value, fuse.value, volts[0], needed)
             chosen = next((one for one in choices if not one.against), None)
             if chosen is not None:
                 drop = _drop(tag, self.wiring.insulation_c, chosen, one_way, current, volts[0])

@@ -19,6 +19,7 @@ from weighty_axle.design.wiring.choices import (
     choice_name,
     conductor_choices,
 )
+from weighty_axle.design.wiring.in_place import Laid, in_place, runs_in_ways
 from weighty_axle.design.wiring.leads import inverter_current
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Converter
@@ -106,6 +107,7 @@ def wiring(
     busiest: Figure,
     fitted: tuple[Fitted, ...],
     ways: Ways,
+    air: dict[str, float],
 ) -> WiringResult:
     """Conductors and fuses of the main runs; `busiest` is the larger of full inverter load and all charging together,
     `stacks` are all inverters on the bar, `fitted` the protection chosen or found already.
@@ -115,7 +117,8 @@ def wiring(
     table = tables.ampacity_tables()[stated.ampacity_table]
     asks = _asks(stated, packs, stacks, controllers, ends, bank, busiest, ways)
     known = {one.run: one for one in fitted if one.kind != "switch"}
-    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm, known, ways)
+    laid = Laid(air, runs_in_ways([ways.path(*ask.places, "dc") for ask in asks]))
+    main = _run(asks[0], stated, table, practice, bank, stated.main_fuse, bank.least_resistance_ohm, known, ways, laid)
     behind_main = bank.least_resistance_ohm.value + _loop_ohm(main)
     board = Figure(
         name="Resistance to the board",
@@ -126,7 +129,7 @@ def wiring(
         source=TEXTBOOK,
     )
     branches = tuple(
-        _run(ask, stated, table, practice, bank, stated.branch_fuse, board, known, ways) for ask in asks[1:]
+        _run(ask, stated, table, practice, bank, stated.branch_fuse, board, known, ways, laid) for ask in asks[1:]
     )
     units = {unit.tag for stack in stacks for unit in stack.units}
     worst = max(
@@ -239,8 +242,10 @@ def _run(
     upstream: Figure,
     known: dict[str, Fitted],
     ways: Ways,
+    laid: Laid,
 ) -> Run:
     one_way = length(ask.tag, ask.measured_m, *ask.places, ways)
+    stated = in_place(stated, ways.path(*ask.places, "dc"), laid)
     ratings = tables.fuse_ratings(practice)
     needed = Figure.product(
         name=f"{ask.tag} fuse, at least",
@@ -263,7 +268,9 @@ def _run(
         inputs=(needed,),
         source=f"{ratings.source} (recalled; check against your copy)" if fitted is None else fitted.name,
     )
-    candidates = conductor_choices(stated, table, one_way.value, ask.current.value, fuse.value, bank.nominal_v.value)
+    candidates = conductor_choices(
+        stated, table, one_way.value, ask.current.value, fuse.value, bank.nominal_v.value, needed.value
+    )
     own = stated.conductors.get(ask.tag)
     chosen = (
         _named(own, candidates) if own else next((candidate for candidate in candidates if not candidate.against), None)
@@ -328,6 +335,8 @@ def _of_chosen(
     )
     terminals = (Given("Terminals allow", terminal_a, "A"),) if terminal_a is not None else ()
     words = f"with {conductor_words(choice_name(one))}"
+    if one.next_up:
+        words += "; its fuse is the next rating above, as permitted (NEC 240.4(B))"
     if terminal_a is not None and terminal_a < table_a * factor * bundle:
         words += "; the terminals' temperature limits"
     ampacity = Figure(

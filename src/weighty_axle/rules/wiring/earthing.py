@@ -13,9 +13,12 @@ from weighty_axle.units import conductor_words
 
 
 def _unguarded(design: Design) -> Iterator[FaultLoop]:
-    """Stated circuits without a residual-current device on the way; those that are only meant are not judged."""
-    stated = {one.tag for one in design.circuits if one.stated}
-    return (one for one in fault_loops(design) if not one.guarded and one.tag in stated)
+    """Stated circuits without a residual-current device on the way: those with sockets, and every one where the
+    practice asks for a device in all of a vehicle's circuits (IEC 60364-7-721 clause 721.415.1, recalled).
+    """
+    every = design.job.practice == "international"
+    asked = {one.tag for one in design.circuits if one.stated and (every or one.circuit.outlets)}
+    return (one for one in fault_loops(design) if not one.guarded and one.tag in asked)
 
 
 @rule(

@@ -182,6 +182,20 @@ def fuse_over_ampacity(design: Design) -> Iterator[Hit]:
             )
 
 
+@rule(
+    "wiring.next-size-up",
+    "note",
+    "{run}: {size} carries {ampacity}; its fuse of {fuse} is the next rating above, as permitted.",
+    "NEC (NFPA 70) 2023 240.4(B), recalled",
+)
+def next_size_up(design: Design) -> Iterator[Hit]:
+    """A fuse one rating above its conductor's ampacity, where the practice has that."""
+    for run in design.wiring.runs:
+        if run.chosen is not None and run.chosen.next_up:
+            size = conductor_words(choice_name(run.chosen))
+            yield hit(run.tag, run=run.tag, size=size, ampacity=run.ampacity_a, fuse=run.fuse_a)
+
+
 @rule("wiring.drop-over", "check", "{run} drops {drop} with {size}; {allowed} is allowed.", PRACTICE)
 def drop_over(design: Design) -> Iterator[Hit]:
     """An own choice that drops too much."""
