@@ -65,6 +65,23 @@ def lead(kind="probe", end="INV1", **more):
     return Signal(tag="SL1", name="Test lead", kind=kind, start="DB1", end=end, **more)
 
 
+def _each(change):
+    return Edit("", lambda job: replace(job, loads=tuple(change(one) for one in job.loads)))
+
+
+unpainted = _each(lambda one: replace(one, patterns={}) if one.circuit == "DK1" else one)
+lit = _each(lambda one: replace(one, group="Lights") if one.circuit == "DK1" else one)
+
+
+def _second(job):
+    one = next(each for each in job.converters if each.tag == "DCX")
+    other = replace(one, tag="DCZ", spec=replace(one.spec, output_v=(one.spec.output_v or 12.5) + 0.5))
+    return replace(job, converters=(*job.converters, other))
+
+
+another_supply = Edit("", _second)
+
+
 UNGUARDED = [v("ac.circuits[CK1].rcd_ma", 0.0), v("ac.panels[MAIN].rcd_ma", 0.0)]
 
 
@@ -616,6 +633,13 @@ FIRES = {
         "sound_clinic",
         [v("wiring.ampacity_table", "enclosed_awg"), v("wiring.insulation_c", 75), v("wiring.ambient_c", 40.0)],
     ),
+    "wiring.dc-spare": ("staged", [v("dc.panels[DP1].ways", 3), v("dc.panels[DP1].spare", 2)]),
+    "wiring.cut-off-late": ("staged", [v("dc.panels[DP1].cut_off_v", 5.0)]),
+    "wiring.cut-off-early": ("staged", [v("dc.panels[DP1].cut_off_v", 14.0)]),
+    "wiring.relay-small": ("staged", [v("dc.circuits[DK1].relay_a", 0.5)]),
+    "wiring.sources-differ": ("staged", [another_supply]),
+    "wiring.way-unfed": ("staged", [unpainted]),
+    "wiring.switch-unnamed": ("staged", [lit]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

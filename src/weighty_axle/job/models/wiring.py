@@ -130,6 +130,11 @@ class DcPanel(Stated, frozen=True, kw_only=True):
     bar: Annotated[Text, Meta(title="Bar", description="it hangs on; empty: the house bar")] = ""
     block_a: Annotated[Bearing, Meta(title="Block carries", description="rating of the panel itself")] = 100.0
     ways: Annotated[int, Meta(ge=1, le=100, title="Ways")] = 12
+    spare: Annotated[int, Meta(ge=0, le=50, title="Ways kept spare", description="for what comes later")] = 0
+    cut_off_v: Annotated[
+        Volts | None,
+        Meta(title="Cut off below", description="by a low-voltage disconnect before it; empty: there is none"),
+    ] = None
     fuse_a: Annotated[Bearing, Meta(title="Feeder fuse")] = 60.0
     size: Annotated[Name, Meta(title="Feeder", description="conductor")] = "6 AWG"
     length_m: Annotated[
@@ -151,6 +156,9 @@ class DcCircuit(Stated, frozen=True, kw_only=True):
         Extent | None, Meta(title="Length", description="measured, one way; empty: to its outlets, or 5 m")
     ] = None
     switch: Annotated[Text, Meta(title="Switch", description="what turns it on, where anything does")] = ""
+    relay_a: Annotated[
+        Bearing | None, Meta(title="Relay", description="rating of a relay that switches it; empty: there is none")
+    ] = None
 
 
 class DcSwitch(Stated, frozen=True, kw_only=True):

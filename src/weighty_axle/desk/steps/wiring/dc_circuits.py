@@ -6,9 +6,12 @@ from functools import partial
 from typing import Any
 
 from msgspec import Struct
+from PySide6.QtWidgets import QLineEdit
 
+from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.plainest import plainest
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
+from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.text import tr
@@ -16,6 +19,7 @@ from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.edit import Edit, set_value, value_words
 from weighty_axle.job.edits.sheet import add_entry
+from weighty_axle.job.edits.wiring import lighting, read_lights
 from weighty_axle.job.models.wiring import DcCircuit, DcPanel, DcSwitch
 from weighty_axle.job.stated import Stated
 from weighty_axle.units import CURRENT, FRACTION, LENGTH, System, read_conductor
@@ -89,6 +93,12 @@ class DcCircuitsLeaf(Leaf):
             ("Add a DC circuit", partial(self.add, "dc.circuits", DcCircuit)),
             ("Add an either-or switch", partial(self.add, "dc.switches", DcSwitch)),
         )
+        self.quick = QLineEdit()
+        self.quick.setMinimumWidth(230)
+        self.quick.returnPressed.connect(self.add_lights)
+        self.quick.setAccessibleName(tr("Lights in one go"))
+        self.quick.setPlaceholderText(tr("12 lights of 4 W on 3 switches"))
+        self.row_of(Label(tr("In one go:")), self.quick, ("Add the lights", self.add_lights))
         self.figures = self.figure_row()
         self.follow(self.table, self.model, lambda way: way.result.tag)
 
@@ -102,6 +112,23 @@ class DcCircuitsLeaf(Leaf):
         self.said.setText(refused or "")
         if not refused:
             self.session.sheet_asked.emit(str(getattr(made, "tag", "")))
+
+    def add_lights(self) -> None:
+        """Circuits, switches and loads of what is typed, in the panel that is chosen, the first, or on the bar."""
+        shown = self.session.shown
+        try:
+            asked = read_lights(self.quick.text())
+        except ValueError as error:
+            self.said.setText(str(error))
+            return
+        row = self.table.currentIndex().row()
+        panels = [one.tag for one in shown.design.direct.panels]
+        chosen = self.model.record(row).stated if 0 <= row < self.model.rowCount() else None
+        panel = chosen.tag if isinstance(chosen, DcPanel) else getattr(chosen, "panel", "") or next(iter(panels), "")
+        refused = self.session.apply(lighting(asked, panel, voltage_class(shown.design.bank.nominal_v.value)))
+        self.said.setText(refused or "")
+        if not refused:
+            self.quick.clear()
 
     def _on_row(self) -> None:
         row = self.table.currentIndex().row()

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from weighty_axle.answers.wiring.losses import loss_a_year
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name
 from weighty_axle.design.wiring.runs import Run
@@ -16,7 +17,7 @@ from weighty_axle.desk.work.session import Session
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.units import System, conductor_words, show
 
-_AGAINST = {"": "fits", "ampacity": "too thin for its fuse", "drop": "drops too much"}
+_AGAINST = {"": "fits", "next_up": "fits, fuse one up", "ampacity": "too thin for its fuse", "drop": "drops too much"}
 
 
 class RunTree(Canvas):
@@ -171,11 +172,12 @@ class CandidateChart(Canvas):
         )
         words(painter, QRectF(0, 0, self.width(), 16), head, size=9.5, bold=True)
         columns = (
-            ("size", 0.0, 0.17),
-            ("ampacity", 0.17, 0.15),
-            ("drop", 0.32, 0.12),
-            ("loss", 0.44, 0.12),
-            ("copper", 0.56, 0.13),
+            ("size", 0.0, 0.16),
+            ("ampacity", 0.16, 0.12),
+            ("drop", 0.28, 0.1),
+            ("loss", 0.38, 0.1),
+            ("loss a year", 0.48, 0.11),
+            ("copper", 0.59, 0.1),
             ("", 0.71, 0.29),
         )
         for title, at, share in columns:
@@ -198,8 +200,9 @@ class CandidateChart(Canvas):
                 painter.setPen(QPen(QColor(now.live), 1.4))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(box.adjusted(1, 0, -1, 0))
+            year = loss_a_year(self._session.shown.design, run, one)
             verdict = (
-                tr(_AGAINST[one.against])
+                tr(_AGAINST["next_up" if one.next_up and not one.against else one.against])
                 + (tr(", chosen") if chosen else "")
                 + (tr(" by hand") if chosen and run.own_choice else "")
             )
@@ -208,6 +211,7 @@ class CandidateChart(Canvas):
                 show(one.ampacity_a, "A"),
                 show(one.drop_share, "1"),
                 show(one.loss_w, "W"),
+                show(year.value, "Wh") if year is not None else "–",
                 show(one.copper_kg, "kg", self._system),
                 verdict,
             )
