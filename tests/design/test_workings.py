@@ -330,6 +330,10 @@ FORMULAS = {
         volts / (inside + path + more[-1]), *more[:-1], 9e9
     ),
     "guards.guards[].heat_share": lambda amps, seconds, k, area: amps**2 * seconds / (k * area) ** 2,
+    "loops[].loop_ohm": total,
+    "loops[].on_inverters_a": lambda most, volts, loop: min(most, volts / loop if loop else most),
+    "loops[].on_shore_a": lambda volts, supply, loop: volts / (supply + loop),
+    "loops[].at_once_a": product,
     "precharge.capacitors_mf": total,
     "precharge.resistor_ohm": lambda time, farad: e12(time / 3 / farad * 1000),
     "precharge.filled_s": lambda ohm, farad, *_: ohm * farad / 1000 * math.log(20),
@@ -345,6 +349,7 @@ FORMULAS = {
 # Figures whose inputs are more than fits a working, looked up in a table, or worked out again elsewhere: where they are
 # checked.
 ELSEWHERE = {
+    "signals[].length_m": "test_signals",
     "guards.guards[].opens_s": "test_guards",
     "precharge.peak_a": "test_precharge",
     "precharge.peak_without_a": "test_precharge",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import json
 from datetime import date
 
@@ -10,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.desk.driving import choose, drag, entry, retype
+from weighty_axle.answers.wiring.schedule import schedule
 from weighty_axle.desk.kit.fields import Entry
 from weighty_axle.desk.kit.sheet import _KINDS
 from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
@@ -125,6 +127,12 @@ class Hands:
         design = self.house
         files = write_pack(design, judge(design), tmp_path / "pack", today=date(2026, 11, 28), system="metric")
         assert all(file.stat().st_size > 40 for file in files)
+        with (tmp_path / "pack" / "cables.csv").open(encoding="utf-8-sig", newline="") as table:
+            rows = list(csv.DictReader(table))
+        assert {row["tag"] for row in rows} == {one.tag for own in (design, *design.others) for one in schedule(own)}
+        landed = ("tag", "conductor", "length_m", "from", "to", "start", "end")
+        assert rows and all(row[key] for row in rows for key in landed), rows
+        assert all(row["fuse_a"] or row["carries"] == "PV" for row in rows)
         data = json.loads((tmp_path / "pack" / "design.json").read_bytes())
         assert set(data.get("systems", {})) == {one.system.key for one in design.others}
         self.window.session.undo(3)

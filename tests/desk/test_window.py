@@ -129,6 +129,7 @@ def test_a_stop_goes_with_one_press_and_comes_back_with_undo(window):
     assert window.bench.findings.cards()[0].finding.rule.id == "charging.sum-over-bank"
     QTest.mouseClick(card, Qt.MouseButton.LeftButton)
     window.go("wiring")
+    window.bench.turn_to("Runs")
     QTest.mouseClick(window.bench.findings.cards()[0], Qt.MouseButton.LeftButton)
     assert "W-INV1" in window.session.selection, "a finding lights up what it concerns"
 
@@ -224,6 +225,7 @@ def test_bank_by_presses_and_choice(window):
 
 def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
     window.go("wiring")
+    window.bench.turn_to("Runs")
     view = window.bench.view("wiring").leaf
     window.session.select("W-INV1")
     QTest.mouseClick(view.chart, Qt.MouseButton.LeftButton, pos=area(view.chart, "1").toPoint())
@@ -234,6 +236,7 @@ def test_a_conductor_chosen_by_hand_is_judged_and_given_back(window):
 
 def test_an_own_conductor_is_typed_as_people_write_it(window):
     window.go("wiring")
+    window.bench.turn_to("Runs")
     window.session.select("W-INV2")
     line = entry(window.bench.view("wiring"), "Own size, this run")
     retype(line, "1/0")

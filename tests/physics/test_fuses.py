@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from weighty_axle.physics.electric.fuses import opens_s, withstand_k, withstands_s
-from weighty_axle.reference import tables
+from weighty_axle.reference import hardware, tables
 
 
 @pytest.mark.parametrize(("initial", "final", "k"), [(70, 160, 115), (90, 250, 143), (60, 200, 141)])
@@ -33,9 +33,9 @@ def test_withstand_is_the_heat_of_the_copper(initial, rise, area, amps):
     assert withstands_s(k=k, area_mm2=area, current_a=amps) == pytest.approx(seconds, rel=0.01)
 
 
-@pytest.mark.parametrize("kind", tables.fuse_curves())
+@pytest.mark.parametrize("kind", hardware.fuse_curves())
 def test_curves_fall_meet_their_points_and_keep_their_energy_beyond(kind):
-    curve = tables.fuse_curves()[kind]
+    curve = hardware.fuse_curves()[kind]
     for points in (curve.melts, curve.opens):
         for times, seconds in points:
             assert opens_s(points, rated_a=100, current_a=100 * times) == pytest.approx(seconds)
@@ -45,7 +45,7 @@ def test_curves_fall_meet_their_points_and_keep_their_energy_beyond(kind):
         energy = {opens_s(points, rated_a=100, current_a=amps) * amps**2 for amps in (8_000, 16_000)}
         assert max(energy) == pytest.approx(min(energy))
     assert all(least <= most for _, least, most in curve.points)
-    assert set(tables.fuse_curves()) == set(tables.fuse_kinds()) | {"breaker"}
+    assert set(hardware.fuse_curves()) == set(tables.fuse_kinds()) | {"breaker"}
 
 
 @pytest.mark.parametrize(
@@ -61,7 +61,7 @@ def test_published_gates_hold(kind, times, within):
     """ISO 8820-3 table 3 (100 h at 1.1, 0.15 to 5 s at 2, 30 to 100 ms at 6 times); IEC 60269-1 table 2 (opens at 1.6
     times within 3 h); recalled.
     """
-    most = opens_s(tables.fuse_curves()[kind].opens, rated_a=20, current_a=20 * times)
+    most = opens_s(hardware.fuse_curves()[kind].opens, rated_a=20, current_a=20 * times)
     assert within[0] * (1 - 1e-9) <= most <= within[1] * (1 + 1e-9)
 
 

@@ -7,7 +7,6 @@ from msgspec.structs import replace
 
 from tests import jobs, plants
 from weighty_axle.answers.bank.joining import joining
-from weighty_axle.answers.wiring.signals import signals
 from weighty_axle.design.bank.links import PackState, sharing
 from weighty_axle.design.derive import derive
 from weighty_axle.design.place.holds import hold_all
@@ -761,7 +760,7 @@ def one_pedestal(sound_clinic):
 def _tags(job):
     """Everything in a job that has a tag, and its runs."""
     runs = {run.tag for one in (derive(job), *derive(job).others) for run in one.wiring.runs}
-    leads = {lead.tag for one in (derive(job), *derive(job).others) for lead in signals(one)}
+    leads = {lead.tag for one in (derive(job), *derive(job).others) for lead in one.signals}
     return {thing.tag for _, thing in tagged(job)} | runs | leads | {"W-NONE"}
 
 

@@ -51,6 +51,7 @@ from weighty_axle.design.roof.strings import RoofResult, roof
 from weighty_axle.design.settings.points import SettingsResult, full_cell_v, settings
 from weighty_axle.design.ways import Ways, ways_of
 from weighty_axle.design.wiring.direct import DirectResult, direct, drawn
+from weighty_axle.design.wiring.earthing import FaultLoop, fault_loops
 from weighty_axle.design.wiring.feeds import FeedRun, cable_ohms, feeds
 from weighty_axle.design.wiring.flow import FlowResult, flow
 from weighty_axle.design.wiring.guards import GuardsResult, guards
@@ -61,6 +62,7 @@ from weighty_axle.design.wiring.low_side import LowSide, low_side
 from weighty_axle.design.wiring.precharge import PrechargeResult, precharge
 from weighty_axle.design.wiring.ripple import RippleResult, ripple
 from weighty_axle.design.wiring.runs import WiringResult, busiest, wiring
+from weighty_axle.design.wiring.signals import LaidSignal, signals
 from weighty_axle.design.wiring.tree import DcTree, dc_tree
 from weighty_axle.design.wiring.voltage import VoltagesResult, voltages
 from weighty_axle.job.models.document import Item, Job, placed_items
@@ -118,6 +120,8 @@ class Design(Struct, frozen=True, kw_only=True):
     flow: FlowResult
     precharge: PrechargeResult | None
     guards: GuardsResult
+    signals: tuple[LaidSignal, ...]
+    loops: tuple[FaultLoop, ...]
     feeds_in: tuple[FeedRun, ...]
     cables: tuple[Cable, ...]
     budgets: tuple[Budget, ...]
@@ -392,6 +396,22 @@ TABLE: tuple[Answer | Each, ...] = (
     ),
     Answer("guards", guards, ("plant", "tree", "job.wiring", "ratings", "job.roof.controllers", "whole.fitted")),
     Answer("precharge", precharge, ("job.wiring.board", "stacks", "ratings", "tree")),
+    Answer(
+        "signals",
+        signals,
+        (
+            "system",
+            "whole.signals",
+            "whole.outlets",
+            "items",
+            "ways",
+            "job.bank",
+            "job.inverters",
+            "job.roof.controllers",
+            "job.wiring.board",
+        ),
+    ),
+    Answer("loops", fault_loops, ("ac", "circuits", "house", "job.inverters", "job.practice")),
     Answer("cable_ohms", cable_ohms, ("feeds_in", "wiring", "ends")),
     Answer(
         "cables", laid, ("system", "job.wiring", "wiring", "feeds_in", "job.roof", "job.bank.packs", "items", "ways")

@@ -15,7 +15,7 @@ SETTLING_S = 2.0
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
     ("library-bus", "charging", "Low voltage", "light"),
-    ("eye-clinic", "charging", "Budget", "light"),
+    ("library-bus", "wiring", "Protection", "dark"),
     ("library-bus", "charging", "Filling", "light"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),

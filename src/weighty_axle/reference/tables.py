@@ -13,7 +13,6 @@ from weighty_axle.job.models.charging import ConverterSpec
 from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
-from weighty_axle.job.models.wiring import SignalKind, StudSize
 
 RowType = TypeVar("RowType")
 
@@ -194,14 +193,15 @@ class VocCorrection(msgspec.Struct, frozen=True):
     factor: float
 
 
-def _read(name: str, kind: Any) -> Any:
+def read_table(name: str, kind: Any) -> Any:
+    """A table beside this file by the name of its file, as its kind."""
     return msgspec.json.decode((Path(__file__).parent / name).read_bytes(), type=kind, strict=False)
 
 
 @functools.cache
 def iec_conductors() -> Table[Conductor]:
     """Copper class 5 sizes in mm2."""
-    table: Table[Conductor] = _read("conductors_iec.json", Table[Conductor])
+    table: Table[Conductor] = read_table("conductors_iec.json", Table[Conductor])
     return table
 
 
@@ -209,7 +209,7 @@ def iec_conductors() -> Table[Conductor]:
 def ampacity_tables() -> dict[str, AmpacityTable]:
     """Ampacity tables by key."""
     names = ("ampacity_small_craft_awg.json", "ampacity_enclosed_awg.json", "ampacity_small_craft_mm2.json")
-    tables: list[AmpacityTable] = [_read(name, AmpacityTable) for name in names]
+    tables: list[AmpacityTable] = [read_table(name, AmpacityTable) for name in names]
     return {table.key: table for table in tables}
 
 
@@ -221,84 +221,84 @@ class _FuseTable(msgspec.Struct, frozen=True):
 @functools.cache
 def fuse_ratings(practice: Practice) -> FuseRatings:
     """Standard fuse ratings of a practice, rising."""
-    table: _FuseTable = _read("fuse_ratings.json", _FuseTable)
+    table: _FuseTable = read_table("fuse_ratings.json", _FuseTable)
     return next(row for row in table.rows if row.practice == practice)
 
 
 @functools.cache
 def fuse_kinds() -> dict[str, FuseKind]:
     """Kinds of fuse by key."""
-    table: Table[FuseKind] = _read("fuse_kinds.json", Table[FuseKind])
+    table: Table[FuseKind] = read_table("fuse_kinds.json", Table[FuseKind])
     return {row.key: row for row in table.rows}
 
 
 @functools.cache
 def usual_sources() -> Table[UsualSource]:
     """Usual pedestals, sockets and generators of both practices."""
-    table: Table[UsualSource] = _read("sources.json", Table[UsualSource])
+    table: Table[UsualSource] = read_table("sources.json", Table[UsualSource])
     return table
 
 
 @functools.cache
 def ac_conductors() -> Table[AcConductor]:
     """AC copper of both practices with the breaker it may have, rising."""
-    table: Table[AcConductor] = _read("ac_conductors.json", Table[AcConductor])
+    table: Table[AcConductor] = read_table("ac_conductors.json", Table[AcConductor])
     return table
 
 
 @functools.cache
 def voc_corrections() -> Table[VocCorrection]:
     """The code's cold correction for crystalline modules."""
-    table: Table[VocCorrection] = _read("voc_correction.json", Table[VocCorrection])
+    table: Table[VocCorrection] = read_table("voc_correction.json", Table[VocCorrection])
     return table
 
 
 @functools.cache
 def open_circuit() -> Table[OpenCircuit]:
     """Open-circuit voltage of cells by chemistry."""
-    table: Table[OpenCircuit] = _read("open_circuit.json", Table[OpenCircuit])
+    table: Table[OpenCircuit] = read_table("open_circuit.json", Table[OpenCircuit])
     return table
 
 
 @functools.cache
 def cold_capacity() -> Table[ColdCapacity]:
     """Capacity in the cold by chemistry."""
-    table: Table[ColdCapacity] = _read("cold_capacity.json", Table[ColdCapacity])
+    table: Table[ColdCapacity] = read_table("cold_capacity.json", Table[ColdCapacity])
     return table
 
 
 @functools.cache
 def isolators() -> Table[Isolator]:
     """Kinds of main isolator."""
-    table: Table[Isolator] = _read("isolators.json", Table[Isolator])
+    table: Table[Isolator] = read_table("isolators.json", Table[Isolator])
     return table
 
 
 @functools.cache
 def bolts() -> Table[Bolt]:
     """Bolts by size."""
-    table: Table[Bolt] = _read("bolts.json", Table[Bolt])
+    table: Table[Bolt] = read_table("bolts.json", Table[Bolt])
     return table
 
 
 @functools.cache
 def bolt_grades() -> Table[BoltGrade]:
     """Grades of bolts."""
-    table: Table[BoltGrade] = _read("bolt_grades.json", Table[BoltGrade])
+    table: Table[BoltGrade] = read_table("bolt_grades.json", Table[BoltGrade])
     return table
 
 
 @functools.cache
 def hold_factors() -> Table[HoldFactors]:
     """What fixings are asked to hold, by class of vehicle."""
-    table: Table[HoldFactors] = _read("hold_factors.json", Table[HoldFactors])
+    table: Table[HoldFactors] = read_table("hold_factors.json", Table[HoldFactors])
     return table
 
 
 @functools.cache
 def packs() -> Table[PackSpec]:
     """Generic packs."""
-    table: Table[PackSpec] = _read("packs.json", Table[PackSpec])
+    table: Table[PackSpec] = read_table("packs.json", Table[PackSpec])
     return table
 
 
@@ -309,157 +309,38 @@ class CableOuter(msgspec.Struct, frozen=True):
     outer_mm: float
 
 
-class FuseCurve(msgspec.Struct, frozen=True):
-    """A kind of fuse, or a breaker: (times the rating, least time until it melts, most until it has opened) [s]."""
-
-    kind: str
-    points: tuple[tuple[float, float, float], ...]
-
-    @property
-    def melts(self) -> tuple[tuple[float, float], ...]:
-        """Least time it takes."""
-        return tuple((times, least) for times, least, _ in self.points)
-
-    @property
-    def opens(self) -> tuple[tuple[float, float], ...]:
-        """Most time it takes."""
-        return tuple((times, most) for times, _, most in self.points)
-
-
-@functools.cache
-def fuse_curves() -> dict[str, FuseCurve]:
-    """Time and current of kinds of fuse, and of a breaker, by key."""
-    table: Table[FuseCurve] = _read("fuse_curves.json", Table[FuseCurve])
-    return {row.kind: row for row in table.rows}
-
-
-class Stud(msgspec.Struct, frozen=True):
-    """A stud: its lug's hole, torque on a terminal (copper, brass) and on steel, the largest conductor that has a
-    lug for it, what it carries.
-    """
-
-    stud: StudSize
-    hole_mm: float
-    torque_nm: float
-    steel_nm: float
-    largest_mm2: float
-    carries_a: float
-
-
-@functools.cache
-def studs() -> Table[Stud]:
-    """Studs, thinnest first."""
-    table: Table[Stud] = _read("studs.json", Table[Stud])
-    return table
-
-
-class Shrink(msgspec.Struct, frozen=True):
-    """A size of adhesive heat shrink."""
-
-    supplied_mm: float
-    shrunk_mm: float
-
-
-@functools.cache
-def shrinks() -> Table[Shrink]:
-    """Heat shrink, thinnest first."""
-    table: Table[Shrink] = _read("shrink.json", Table[Shrink])
-    return table
-
-
-class Gland(msgspec.Struct, frozen=True):
-    """A cable gland with the cable it holds."""
-
-    thread: str
-    least_mm: float
-    most_mm: float
-
-
-@functools.cache
-def glands() -> Table[Gland]:
-    """Cable glands, smallest first."""
-    table: Table[Gland] = _read("glands.json", Table[Gland])
-    return table
-
-
-class SignalLead(msgspec.Struct, frozen=True):
-    """A kind of signal lead: its cable, how long it may be, and the fuse it has at its source."""
-
-    kind: SignalKind
-    name: str
-    cable: str
-    outer_mm: float
-    longest_m: float
-    fuse_a: float | None
-
-
-@functools.cache
-def signal_leads() -> dict[str, SignalLead]:
-    """Kinds of signal leads by key."""
-    table: Table[SignalLead] = _read("signal_leads.json", Table[SignalLead])
-    return {row.kind: row for row in table.rows}
-
-
-class Earth(msgspec.Struct, frozen=True):
-    """The earth conductor of what is guarded by so much at most."""
-
-    most_a: float
-    size: str
-
-
-@functools.cache
-def earths() -> Table[Earth]:
-    """Earth conductors of the North American practice, rising."""
-    table: Table[Earth] = _read("earths.json", Table[Earth])
-    return table
-
-
-class Contact(msgspec.Struct, frozen=True):
-    """What a part loses at its rated current [mV]: a kind of fuse by its key, a breaker, a switch, a shunt."""
-
-    part: str
-    mv: float
-
-
-@functools.cache
-def contacts() -> Table[Contact]:
-    """Losses of fuses, breakers, switches and shunts at their rated current."""
-    table: Table[Contact] = _read("contacts.json", Table[Contact])
-    return table
-
-
 @functools.cache
 def cable_outer() -> Table[CableOuter]:
     """Outer diameters of insulated conductors, thinnest first."""
-    table: Table[CableOuter] = _read("cable_outer.json", Table[CableOuter])
+    table: Table[CableOuter] = read_table("cable_outer.json", Table[CableOuter])
     return table
 
 
 @functools.cache
 def inverters() -> Table[InverterSpec]:
     """Generic inverter-chargers."""
-    table: Table[InverterSpec] = _read("inverters.json", Table[InverterSpec])
+    table: Table[InverterSpec] = read_table("inverters.json", Table[InverterSpec])
     return table
 
 
 @functools.cache
 def modules() -> Table[ModuleSpec]:
     """Generic modules."""
-    table: Table[ModuleSpec] = _read("modules.json", Table[ModuleSpec])
+    table: Table[ModuleSpec] = read_table("modules.json", Table[ModuleSpec])
     return table
 
 
 @functools.cache
 def converters() -> Table[ConverterSpec]:
     """Generic DC-DC converters and chargers to start from."""
-    table: Table[ConverterSpec] = _read("converters.json", Table[ConverterSpec])
+    table: Table[ConverterSpec] = read_table("converters.json", Table[ConverterSpec])
     return table
 
 
 @functools.cache
 def controllers() -> Table[ControllerSpec]:
     """Generic charge controllers."""
-    table: Table[ControllerSpec] = _read("controllers.json", Table[ControllerSpec])
+    table: Table[ControllerSpec] = read_table("controllers.json", Table[ControllerSpec])
     return table
 
 

@@ -12,7 +12,7 @@ from weighty_axle.design.conductors import conductor_area_mm2, outer_mm
 from weighty_axle.design.derive import derive
 from weighty_axle.job.models.wiring import FoundStack
 from weighty_axle.job.stated import Clear
-from weighty_axle.reference import tables
+from weighty_axle.reference import hardware
 
 
 def _joint(job, tag):
@@ -23,8 +23,8 @@ def _joint(job, tag):
 def test_every_end_has_a_stud_that_carries_a_lug_that_is_made_and_shrink_that_grips(name):
     """The fuse lies on the bar and the lug on the fuse: common practice, no source."""
     design = derive(demo(name))
-    rows = {row.stud: row for row in tables.studs().rows}
-    shrinks = {row.supplied_mm: row for row in tables.shrinks().rows}
+    rows = {row.stud: row for row in hardware.studs().rows}
+    shrinks = {row.supplied_mm: row for row in hardware.shrinks().rows}
     for one in joints(design):
         for name_of_end in ENDS:
             end = one.of(name_of_end)
@@ -44,7 +44,7 @@ def test_every_end_has_a_stud_that_carries_a_lug_that_is_made_and_shrink_that_gr
 def test_torque_of_steel_is_as_handbooks_have_it():
     """VDI 2230, class 8.8, friction 0.14 (recalled): M6 10.1, M8 24.6, M10 48, M12 84 N m, within 5 %."""
     expected = {"M6": 10.1, "M8": 24.6, "M10": 48.0, "M12": 84.0}
-    for row in tables.studs().rows:
+    for row in hardware.studs().rows:
         if row.stud in expected:
             assert row.steel_nm == pytest.approx(expected[row.stud], rel=0.05)
 

@@ -130,9 +130,10 @@ def test_circuits_reach_their_farthest_outlet_along_its_chain():
 
 
 def test_fill_by_hand_and_every_cable_in_its_ways():
-    """Grommets of 110 mm: main run of two 20.0 mm, three feeds of two 11.8 mm, the bank's data lead of 6 mm."""
+    """Grommets of 110 mm: main run of two 20.0 mm, three feeds of two 11.8 mm, the bank's data lead of
+    6 mm, the shunt's supply of 5.5 mm."""
     found = {one.way.tag: one for one in ways_filled(derive(demo("eye-clinic")))}
-    assert found["WW1"].fill_share.value == pytest.approx((2 * 20.0**2 + 6 * 11.8**2 + 6.0**2) / 110**2)
+    assert found["WW1"].fill_share.value == pytest.approx((2 * 20.0**2 + 6 * 11.8**2 + 6.0**2 + 5.5**2) / 110**2)
     assert found["WW1"].allowed_share == 0.40
     assert found["WW6"].allowed_share == 0.31
 

@@ -14,7 +14,7 @@ from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.job.models.wiring import CurvePoint, Fitted
 from weighty_axle.physics.electric.fuses import opens_s
-from weighty_axle.reference import tables
+from weighty_axle.reference import hardware
 
 
 def _guard(job, tag):
@@ -34,6 +34,8 @@ def test_shorts_shrink_along_the_way_and_every_fuse_opens(name):
             assert one.near_a.value < above.near_a.value
     main = design.guards.guards[0]
     assert main.near_a.value == pytest.approx(design.bank.prospective_a.value, rel=1e-6)
+    if design.job.wiring.board.shunt_a is not None:
+        return  # a run's own figure knows nothing of the shunt on the way
     run = next(run for run in design.wiring.runs[1:])
     beside = next(one for one in design.guards.guards if one.tag == run.tag)
     assert beside.near_a.value == pytest.approx(run.prospective_a.value, rel=1e-6), "as the run itself tells it"
@@ -44,7 +46,7 @@ def test_selective_up_to_where_the_curves_meet():
     design = derive(demo("eye-clinic"))
     one = next(guard for guard in design.guards.guards if guard.tag == "W-INV1")
     above = next(guard for guard in design.guards.guards if guard.tag == one.above)
-    melts = tables.fuse_curves()[above.kind].melts
+    melts = hardware.fuse_curves()[above.kind].melts
     grid = np.geomspace(one.rated_a * one.opens[0][0], one.near_a.value, 20_000)
     first = next(
         amps

@@ -56,8 +56,6 @@ def test_twelve_lights_on_three_switches_are_circuits_loads_and_one_step_back(op
     counts = [load.count for load in now.loads if load.circuit in {one.tag for one in made}]
     assert sorted(counts) == [4, 4, 5]
     lit = {way.tag: way.current_a.value for way in window.session.shown.design.direct.circuits}
-    assert all(
-        lit[one.tag] == pytest.approx(count * 4.0 / 13.2) for one, count in zip(made, counts, strict=True)
-    )
+    assert all(lit[one.tag] == pytest.approx(count * 4.0 / 13.2) for one, count in zip(made, counts, strict=True))
     window.session.undo()
     assert window.session.shown.whole.dc == before.dc

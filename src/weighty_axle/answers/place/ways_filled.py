@@ -6,10 +6,10 @@ import math
 
 from msgspec import Struct
 
-from weighty_axle.answers.wiring.signals import signal_cables
 from weighty_axle.design.cables import Cable
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
+from weighty_axle.design.wiring.signals import signal_cables
 from weighty_axle.job.models.vehicle import WireWay
 
 FILL_SHARE = (0.53, 0.31, 0.40)
@@ -31,7 +31,7 @@ def all_cables(design: Design) -> tuple[Cable, ...]:
     return (
         *design.house.cables,
         *(one for other in own for one in other.cables),
-        *(one for other in own for one in signal_cables(other)),
+        *(one for other in own for one in signal_cables(other.signals)),
     )
 
 

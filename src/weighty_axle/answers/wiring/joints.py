@@ -13,7 +13,7 @@ from weighty_axle.design.wiring.tree import TreeWay
 from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.wiring import FoundStack, StackPart, StudSize
 from weighty_axle.job.stated import Clear
-from weighty_axle.reference.tables import Stud, shrinks, studs
+from weighty_axle.reference.hardware import Stud, shrinks, studs
 
 EndName = Literal["start", "end"]
 ENDS: tuple[EndName, EndName] = ("start", "end")

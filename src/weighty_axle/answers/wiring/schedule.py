@@ -8,10 +8,12 @@ from typing import Literal
 from msgspec import Struct
 
 from weighty_axle.answers.wiring.joints import WayEnd, joints
-from weighty_axle.design.cables import AC_FEEDER_M, CIRCUIT_M
+from weighty_axle.design.cables import AC_CORES, AC_FEEDER_M, CIRCUIT_M
+from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.guards import Guard
+from weighty_axle.reference.hardware import glands
 from weighty_axle.reference.tables import fuse_kinds
 
 Carries = Literal["DC", "AC", "PV"]
@@ -90,10 +92,10 @@ def _nm(end: WayEnd) -> float | None:
 
 
 def _alternating(design: Design) -> Iterator[Conductor]:
-    lands = "ferrules under screws"
     stated = {one.tag: one for one in design.ac.panels}
     for panel in design.panels.panels:
         own = stated[panel.tag]
+        lands = f"gland {gland(outer_mm(own.size, AC_CORES))}, ferrules under screws"
         yield Conductor(
             tag=panel.tag,
             carries="AC",
@@ -113,6 +115,8 @@ def _alternating(design: Design) -> Iterator[Conductor]:
             end_nm=None,
         )
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
+        cores = min(5, circuit.circuit.poles + 2)
+        lands = f"gland {gland(outer_mm(circuit.circuit.size, cores))}, ferrules under screws"
         yield Conductor(
             tag=circuit.tag,
             carries="AC",
@@ -131,6 +135,15 @@ def _alternating(design: Design) -> Iterator[Conductor]:
             start_nm=None,
             end_nm=None,
         )
+
+
+def gland(cable_mm: float) -> str:
+    """The smallest gland that holds a cable; the largest there is for one beyond the table.
+
+    Source: reference/glands.json.
+    """
+    rows = glands().rows
+    return next((row.thread for row in rows if row.least_mm <= cable_mm <= row.most_mm), rows[-1].thread)
 
 
 def _breaker_words(poles: int, rcd_ma: float) -> str:
@@ -159,7 +172,7 @@ def _strings(design: Design) -> Iterator[Conductor]:
             current_a=guard.isolator_a.value,
             drop_share=guard.cable.drop_share.value if guard.cable is not None else None,
             start_on="plugs of one make, sealed",
-            end_on="gland, isolator, ferrules",
+            end_on=f"two glands {gland(outer_mm(roof.cable))}, isolator, ferrules",
             start_nm=None,
             end_nm=None,
         )

@@ -20,7 +20,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.wiring import Fitted, Wiring
 from weighty_axle.physics.electric.fuses import LONGEST_ADIABATIC_S, opens_s, withstand_k
-from weighty_axle.reference import tables
+from weighty_axle.reference import hardware
 
 SHORT_C = {60: 160.0, 70: 160.0, 75: 160.0, 90: 250.0, 105: 160.0}
 """What insulation stands for the moment of a short, by its class [degC]; 105 is a plasticised kind.
@@ -116,7 +116,7 @@ class _Guards:
     def of(self, root: Root, way: TreeWay) -> Guard:
         """One way's guard."""
         typed = self.typed.get(way.tag)
-        curve = tables.fuse_curves()[way.fuse_kind]
+        curve = hardware.fuse_curves()[way.fuse_kind]
         own = tuple((point.times, point.seconds) for point in typed.curve) if typed is not None else ()
         melts, opens = own or curve.melts, own or curve.opens
         near, far = self._near(root, way), self._far(root, way)
@@ -236,7 +236,7 @@ class _Guards:
         melts = (
             tuple((point.times, point.seconds) for point in over.curve)
             if over is not None
-            else tables.fuse_curves()[above.fuse_kind].melts
+            else hardware.fuse_curves()[above.fuse_kind].melts
         )
         low, high = way.fuse_a * opens[0][0], max(near.value, way.fuse_a * opens[0][0])
         corners = {way.fuse_a * times for times, _ in opens} | {above.fuse_a * times for times, _ in melts}

@@ -25,7 +25,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.wiring import Board, DcCircuit, DcPanel, Fitted, FuseKey, Wiring
 from weighty_axle.job.systems import System
 from weighty_axle.physics.electric.conductors import COPPER_RESISTIVITY_20C, at_temperature
-from weighty_axle.reference import tables
+from weighty_axle.reference import hardware
 
 GROUND = "ground"
 """Node the voltages are told against: the negative of what feeds."""
@@ -130,7 +130,7 @@ def contact_ohm(part: str, rated_a: float) -> float:
 
     Source: reference/contacts.json.
     """
-    millivolts = next((row.mv for row in tables.contacts().rows if row.part == part), 0.0)
+    millivolts = next((row.mv for row in hardware.contacts().rows if row.part == part), 0.0)
     return millivolts / 1000 / rated_a
 
 

@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.painting import Canvas, alike
 from weighty_axle.desk.kit.theme import scaled
-from weighty_axle.desk.text import tr
+from weighty_axle.desk.text import tip, tr
 from weighty_axle.desk.work.background import Background, Task
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Session, Shown
@@ -37,6 +37,10 @@ if TYPE_CHECKING:
 
     from weighty_axle.desk.kit.records import Records
 from weighty_axle.desk.kit.figures import FigureRow
+
+MOST_WITH_PURPOSE = 8
+"""Leaves beyond which there is no room for the step's purpose beside them."""
+
 
 FEW_LEAVES = 6
 """Leaves up to which their presses have room to breathe in the smallest window."""
@@ -246,6 +250,9 @@ class StepView(QWidget):
         name.setFont(scaled(14, bold=True))
         why = Label(tr(step.purpose))
         why.setObjectName("muted")
+        if len(self.leaf_names) > MOST_WITH_PURPOSE:
+            name.setToolTip(tip(tr(step.purpose)))
+            why.setText("")
         self.head.addWidget(name)
         self.head.addSpacing(12)
         # In a narrow window the purpose gives way first.
@@ -254,14 +261,20 @@ class StepView(QWidget):
         self.column.addLayout(self.head)
         self._stack = QStackedWidget()
         self._presses = QButtonGroup(self)
-        for leaf in self.leaf_names if len(self.leaf_names) > 1 else ():
+        # More leaves than one row holds in the smallest window stand in two.
+        second = QHBoxLayout()
+        in_first = len(self.leaf_names) if len(self.leaf_names) <= MOST_WITH_PURPOSE else len(self.leaf_names) // 2
+        for number, leaf in enumerate(self.leaf_names) if len(self.leaf_names) > 1 else ():
             press = QPushButton(tr(leaf))
             press.setCheckable(True)
             press.setProperty("leaf", leaf)
             if len(self.leaf_names) > FEW_LEAVES:
                 press.setObjectName("narrow")
             self._presses.addButton(press)
-            self.head.addWidget(press)
+            (self.head if number < in_first else second).addWidget(press)
+        if in_first < len(self.leaf_names):
+            second.insertStretch(0, 1)
+            self.column.addLayout(second)
         self._presses.buttonClicked.connect(self._on_press)
         self.column.addWidget(self._stack, 1)
         self.leaf_name = ""

@@ -176,14 +176,15 @@ def settle(
     found = network.solve(drawn_a, emf_v)
     moved_v = 0.0
     for passed in range(1, most_passes + 1):
-        drawn = dict(drawn_a)
+        drawn, before_v = dict(drawn_a), found.node_v
         for node, watts in drawn_w.items():
-            volts = found.node_v[node]
+            volts = before_v[node]
             if volts <= 0:
                 return Settled(found, True, passed, moved_v)
             drawn[node] = drawn.get(node, 0.0) + watts / volts
         after = network.solve(drawn, emf_v)
-        moved_v = max((abs(after.node_v[node] - found.node_v[node]) for node in drawn_w), default=0.0)
+        after_v = after.node_v
+        moved_v = max([abs(after_v[node] - before_v[node]) for node in drawn_w], default=0.0)
         found = after
         if moved_v <= within_v:
             return Settled(found, False, passed, moved_v)
@@ -193,20 +194,25 @@ def settle(
 def _eliminated(rows: dict[str, dict[str, float]]) -> list[tuple[str, float, tuple[tuple[str, float], ...]]]:
     """Gaussian elimination by least degree: of every node its pivot and the parts of it that its neighbours took."""
     done: list[tuple[str, float, tuple[tuple[str, float], ...]]] = []
+    # Two neighbours or fewer can be taken at once; only a meshed rest has to be searched.
+    few = [node for node, row in rows.items() if len(row) <= 3]
     while rows:
-        # Two neighbours or fewer can be taken at once; only a meshed rest has to be searched.
-        node = next((one for one, row in rows.items() if len(row) <= 3), "") or min(
-            rows, key=lambda one: len(rows[one])
-        )
+        node = few.pop() if few else min(rows, key=lambda one: len(rows[one]))
+        if node not in rows:
+            continue
         row = rows.pop(node)
         pivot = row.pop(node)
         if pivot <= 1e-12 * (sum(map(abs, row.values())) or 1.0):
             raise ValueError(f"node {node} is not connected to the ground node")
+        taken = []
         for other, value in row.items():
-            factor = value / pivot
+            factor = -value / pivot
+            taken.append((other, factor))
             target = rows[other]
             del target[node]
             for third, more in row.items():
-                target[third] = target.get(third, 0.0) - factor * more
-        done.append((node, pivot, tuple([(other, -value / pivot) for other, value in row.items()])))
+                target[third] = target.get(third, 0.0) + factor * more
+            if len(target) <= 3:
+                few.append(other)
+        done.append((node, pivot, tuple(taken)))
     return done

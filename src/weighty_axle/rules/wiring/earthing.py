@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.answers.wiring.earthing import CHASSIS_LEAST_MM2, FaultLoop, chassis_size, fault_loops
+from weighty_axle.answers.wiring.bonding import CHASSIS_LEAST_MM2, chassis_size
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.table import Design
+from weighty_axle.design.wiring.earthing import FaultLoop
 from weighty_axle.rules.registry import Hit, hit, rule
 from weighty_axle.units import conductor_words
 
@@ -18,7 +19,7 @@ def _unguarded(design: Design) -> Iterator[FaultLoop]:
     """
     every = design.job.practice == "international"
     asked = {one.tag for one in design.circuits if one.stated and (every or one.circuit.outlets)}
-    return (one for one in fault_loops(design) if not one.guarded and one.tag in asked)
+    return (one for one in design.loops if not one.guarded and one.tag in asked)
 
 
 @rule(
@@ -116,7 +117,7 @@ def chassis_unsaid(design: Design) -> Iterator[Hit]:
 )
 def earth_over_line(design: Design) -> Iterator[Hit]:
     """A line thinner than the earth its guard asks for: mostly a breaker too large for it."""
-    for one in fault_loops(design):
+    for one in design.loops:
         try:
             thinner = over(conductor_area_mm2(one.earth), conductor_area_mm2(one.size))
         except ValueError:

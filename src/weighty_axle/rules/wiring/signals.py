@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.answers.wiring.signals import AT_HAND, LaidSignal, signals
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.table import Design
+from weighty_axle.design.wiring.signals import AT_HAND, LaidSignal
 from weighty_axle.rules.registry import Hit, amps, hit, rule
 
 SENSE_FUSE_A = 1.0
@@ -15,7 +15,7 @@ SENSE_FUSE_A = 1.0
 
 def _house(design: Design) -> tuple[LaidSignal, ...]:
     """Leads that are stated, once for the whole vehicle."""
-    return tuple(one for one in signals(design) if one.stated) if not design.system.key else ()
+    return tuple(one for one in design.signals if one.stated) if not design.system.key else ()
 
 
 @rule("wiring.signal-nowhere", "check", "{name} goes to {end}; there is no such thing with a place.", PRACTICE)
@@ -37,7 +37,7 @@ def signal_nowhere(design: Design) -> Iterator[Hit]:
 )
 def signal_long(design: Design) -> Iterator[Hit]:
     """A lead longer than its kind works."""
-    for one in signals(design):
+    for one in design.signals:
         if one.lead.kind != "usb" and over(one.length_m.value, one.lead.longest_m):
             yield hit(
                 one.tag,
@@ -53,7 +53,7 @@ def signal_long(design: Design) -> Iterator[Hit]:
 )
 def usb_long(design: Design) -> Iterator[Hit]:
     """A USB screen too far from what feeds it."""
-    for one in signals(design):
+    for one in design.signals:
         if one.lead.kind == "usb" and not one.own_supply and over(one.length_m.value, one.lead.longest_m):
             yield hit(one.tag, name=one.name, length=one.length_m, limit=Given("", one.lead.longest_m, "m"))
 
@@ -94,7 +94,7 @@ def data_beside_power(design: Design) -> Iterator[Hit]:
         if cable.tag in leads and cable.path is not None:
             power |= {way.tag: cable.tag for way in cable.path.ways}
     beside: dict[str, list[str]] = {}
-    for one in signals(design):
+    for one in design.signals:
         for way in one.path.ways if one.path is not None else ():
             if way.tag in power:
                 beside.setdefault(way.tag, []).append(one.tag)

@@ -31,6 +31,7 @@ class Way(Struct, frozen=True):
     path: str
     stated: DcPanel | DcCircuit
     result: DcPanelResult | DcCircuitResult
+    whole_drop: float | None
 
     @property
     def told(self) -> str:
@@ -43,16 +44,17 @@ class Way(Struct, frozen=True):
 def ways(shown: Shown) -> tuple[Way, ...]:
     """Panels of the system on show, each with its circuits; circuits straight on a bar last."""
     direct, dc = shown.design.direct, shown.whole.dc
+    drops = {one.tag: one.drop_share.value for one in shown.design.flow.ways if one.told}
     panels, circuits = {one.tag: one for one in dc.panels}, {one.tag: one for one in dc.circuits}
     found: list[Way] = []
     for panel in direct.panels:
-        found.append(Way(f"dc.panels[{panel.tag}]", panels[panel.tag], panel))
-        found += [_way(circuits, one) for one in direct.circuits if one.panel == panel.tag]
-    return (*found, *(_way(circuits, one) for one in direct.circuits if not one.panel))
+        found.append(Way(f"dc.panels[{panel.tag}]", panels[panel.tag], panel, drops.get(panel.tag)))
+        found += [_way(circuits, one, drops) for one in direct.circuits if one.panel == panel.tag]
+    return (*found, *(_way(circuits, one, drops) for one in direct.circuits if not one.panel))
 
 
-def _way(circuits: dict[str, DcCircuit], one: DcCircuitResult) -> Way:
-    return Way(f"dc.circuits[{one.tag}]", circuits[one.tag], one)
+def _way(circuits: dict[str, DcCircuit], one: DcCircuitResult, drops: dict[str, float]) -> Way:
+    return Way(f"dc.circuits[{one.tag}]", circuits[one.tag], one, drops.get(one.tag))
 
 
 def _set(name: str, words: str, way: Way, value: Any) -> Edit:
@@ -73,6 +75,7 @@ _COLUMNS = (
     Column("Wire", lambda way: way.stated.size, None, _set_size),
     Column("One way", lambda way: way.result.length_m.value, LENGTH, partial(_set, "length_m", "Length"), clears=True),
     Column("Drop", lambda way: way.result.drop_share.value, FRACTION),
+    Column("In all", lambda way: way.whole_drop, FRACTION),
     Column("On it", lambda way: way.told, None),
 )
 
@@ -84,7 +87,7 @@ class DcCircuitsLeaf(Leaf):
         super().__init__(session, system)
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)
-        self.table = table_view(self.model, tr("DC panels and circuits"), wide=8)
+        self.table = table_view(self.model, tr("DC panels and circuits"), wide=9)
         self.table.selectionModel().currentRowChanged.connect(self._on_row)
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self.said)

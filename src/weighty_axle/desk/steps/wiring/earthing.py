@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from weighty_axle.answers.wiring.earthing import FaultLoop, bonds, fault_loops
+from weighty_axle.answers.wiring.bonding import bonds
+from weighty_axle.design.wiring.earthing import FaultLoop
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
@@ -73,7 +74,7 @@ class EarthingLeaf(Leaf):
         self.figures.put((one.loop_ohm, one.on_inverters_a, *shore, one.at_once_a))
 
     def show_shown(self, shown: Shown) -> None:
-        found = fault_loops(shown.design)
+        found = shown.design.loops
         self.model.put(found)
         self.plan.put(bonds(shown.design))
         self.fields.show_shown(shown)

@@ -171,7 +171,10 @@ class PathPicture(Canvas):
             painter.drawLine(QPointF(x - 8, y), QPointF(x - 8, y + _ROW / 2))
             painter.drawLine(QPointF(x - 8, y + _ROW / 2), QPointF(x - 2, y + _ROW / 2))
         text = f"{way.tag}  {conductor_words(way.size) if way.known else tr('not known')}"
-        words(painter, QRectF(x, y, 232 - x, _ROW), text, size=8.5, bold=worst)
+        wiring = self._session.shown.design.wiring
+        thin = {run.tag for run in wiring.runs if run.chosen is None or run.chosen.against}
+        colour = now.stop if way.tag in thin else now.ink
+        words(painter, QRectF(x, y, 232 - x, _ROW), text, size=8.5, bold=worst or way.tag in thin, colour=colour)
 
     def _stairs(
         self, painter: QPainter, way: TreeWay, path: list[TreeWay], source: float, box: QRectF, scale: float
@@ -246,10 +249,10 @@ class PathsLeaf(Leaf):
         self.table.selectionModel().currentRowChanged.connect(self._on_state)
         self.column.addWidget(self.table)
         self.picture = PathPicture(session, system)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.picture)
-        self.column.addWidget(scroll, 1)
+        self.window_on = QScrollArea()
+        self.window_on.setWidgetResizable(True)
+        self.window_on.setWidget(self.picture)
+        self.column.addWidget(self.window_on, 1)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, int(10 * _MOST_MOHM))
         self.slider.setMinimumWidth(180)
@@ -281,6 +284,7 @@ class PathsLeaf(Leaf):
             self.told.setText("")
             self.figures.put(())
             return
+        self.window_on.ensureVisible(0, 20 + _ROW * self.picture.ways().index(way) + _ROW // 2, 0, _ROW)
         flow = flows[way.tag]
         state = self.picture.state or self._state_of(flow.most_a.limit)
         joint = bad_joint(self.session.shown.design, state, way.tag, milliohm / 1000) if state and milliohm else None

@@ -31,7 +31,7 @@ class RunTree(Canvas):
     def __init__(self, session: Session, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._system = session, system
-        self.setMinimumHeight(164)
+        self.setMinimumHeight(122)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Main DC runs"))
         session.selected.connect(self.update)
@@ -151,7 +151,7 @@ class CandidateChart(Canvas):
         super().__init__()
         self._session, self._tree, self._system = session, tree, system
         self._at = 0
-        self.setMinimumHeight(140)
+        self.setMinimumHeight(122)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Conductor sizes for the selected run"))
 

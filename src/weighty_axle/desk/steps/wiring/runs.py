@@ -48,13 +48,14 @@ class WiringLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        self.computed = self.press_in_head("Use the computed size", self._use_computed)
         self.fields = Fields(session, system, WIRING_FIELDS, 5)
         self.column.addWidget(self.fields)
         self.tree = RunTree(session, system)
         self.column.addWidget(self.tree, 4)
         self.chart = CandidateChart(session, self.tree, system)
         self.column.addWidget(self.chart, 4)
+        self.row_of(("Use the computed size", self._use_computed))
+        self.computed = self.presses["Use the computed size"]
         self.figures = self.figure_row()
         self.listen(self.tree, self.chart)
         session.selected.connect(self._on_selected)

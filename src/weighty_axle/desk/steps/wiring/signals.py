@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from weighty_axle.answers.wiring.signals import LaidSignal, signals
 from weighty_axle.design.plainest import plainest
+from weighty_axle.design.wiring.signals import LaidSignal
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
@@ -93,7 +93,7 @@ class SignalsLeaf(Leaf):
             self.figures.put((one.length_m,))
 
     def show_shown(self, shown: Shown) -> None:
-        found = signals(shown.design)
+        found = shown.design.signals
         self.model.put(found)
         metres = sum(one.length_m.value for one in found)
         self.total.setText(

@@ -1,4 +1,4 @@
-"""Wiring: the main DC runs, their conductors and fuses."""
+"""Wiring: every conductor, joint and fuse from the packs to the last light."""
 
 from __future__ import annotations
 
@@ -6,11 +6,11 @@ from weighty_axle.desk.kit.leaves import StepView
 
 
 class WiringView(StepView):
-    """The main dc runs, their conductors and fuses."""
+    """Every conductor, joint and fuse from the packs to the last light."""
 
     leaf_classes = (
-        ("Runs", "runs.WiringLeaf"),
         ("Tree", "paths.PathsLeaf"),
+        ("Runs", "runs.WiringLeaf"),
         ("Protection", "protection.ProtectionLeaf"),
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),

@@ -11,11 +11,16 @@ from weighty_axle.design.bank.data_links import data_chain
 from weighty_axle.design.cables import Cable
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.lengths import along, measured, taken
-from weighty_axle.design.table import Design
-from weighty_axle.design.ways import Path
-from weighty_axle.job.models.wiring import SignalKind
+from weighty_axle.design.ways import Path, Ways
+from weighty_axle.job.models.bank import Bank
+from weighty_axle.job.models.document import Item
+from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.place import Outlet
+from weighty_axle.job.models.roof import Controller
+from weighty_axle.job.models.wiring import Board, Signal, SignalKind
 from weighty_axle.job.stated import Place
-from weighty_axle.reference.tables import SignalLead, signal_leads
+from weighty_axle.job.systems import System
+from weighty_axle.reference.hardware import SignalLead, signal_leads
 
 REMOTE_M = 6.0
 """Taken for the lead of a remote switch until it is drawn. Source: common practice, no source."""
@@ -41,21 +46,32 @@ class LaidSignal(Struct, frozen=True, kw_only=True):
     stated: bool
 
 
-def signals(design: Design) -> tuple[LaidSignal, ...]:
+def signals(
+    system: System,
+    stated: tuple[Signal, ...],
+    outlets: tuple[Outlet, ...],
+    items: tuple[Item, ...],
+    ways: Ways,
+    bank: Bank,
+    inverters: Inverters,
+    controllers: tuple[Controller, ...],
+    board: Board,
+) -> tuple[LaidSignal, ...]:
     """Signal leads of a system; those that are stated are the house's, but in the place of what follows from parts of
     any system.
 
     Source: reference/signal_leads.json; which leads parts ask for is common practice, no source.
     """
-    if design.system.shares_bank:
+    if system.shares_bank:
         return ()
-    made = _Signals(design)
-    stated = {(one.kind, one.start, one.end) for one in design.whole.signals}
-    derived = [one for one in made.derived() if (one.lead.kind, one.start, one.end) not in stated]
-    return (*derived, *(made.stated() if not design.system.key else ()))
+    made = _Signals(items, outlets, ways)
+    known = {(one.kind, one.start, one.end) for one in stated}
+    derived = made.derived(bank, inverters, controllers, board)
+    found = [one for one in derived if (one.lead.kind, one.start, one.end) not in known]
+    return (*found, *(made.stated(stated) if not system.key else ()))
 
 
-def signal_cables(design: Design) -> tuple[Cable, ...]:
+def signal_cables(leads: tuple[LaidSignal, ...]) -> tuple[Cable, ...]:
     """The same as cables that lie in ways; those with an end that has no place are not among them."""
     return tuple(
         Cable(
@@ -69,7 +85,7 @@ def signal_cables(design: Design) -> tuple[Cable, ...]:
             count=1,
             outer_mm=one.lead.outer_mm,
         )
-        for one in signals(design)
+        for one in leads
         if one.end != AT_HAND
     )
 
@@ -77,20 +93,21 @@ def signal_cables(design: Design) -> tuple[Cable, ...]:
 class _Signals:
     """The leads while they are found."""
 
-    def __init__(self, design: Design) -> None:
-        self.design = design
-        self.places: dict[str, Place] = {item.tag: item.place for item in design.items}
-        self.places |= {one.tag: one.place for one in design.whole.outlets}
+    def __init__(self, items: tuple[Item, ...], outlets: tuple[Outlet, ...], ways: Ways) -> None:
+        self.ways = ways
+        self.places: dict[str, Place] = {item.tag: item.place for item in items}
+        self.places |= {one.tag: one.place for one in outlets}
 
-    def derived(self) -> Iterator[LaidSignal]:
+    def derived(
+        self, bank: Bank, inverters: Inverters, inputs: tuple[Controller, ...], board: Board
+    ) -> Iterator[LaidSignal]:
         """What the parts ask for."""
-        job, board = self.design.job, self.design.job.wiring.board
-        packs = [pack for pack in job.bank.packs if not pack.out]
-        units, controllers = job.inverters.units, [one for one in job.roof.controllers if not one.unit]
+        packs = [pack for pack in bank.packs if not pack.out]
+        units, controllers = inverters.units, [one for one in inputs if not one.unit]
         if not packs:
             return
         first = packs[0].tag
-        managed = job.bank.spec.chemistry in ("lfp", "nmc")
+        managed = bank.spec.chemistry in ("lfp", "nmc")
         charging = units[0].tag if units else controllers[0].tag if controllers else ""
         if charging and not managed:
             yield self._made("temperature", f"BT-{charging}", first, charging)
@@ -99,20 +116,20 @@ class _Signals:
         if board.shunt_a is not None:
             yield self._made("shunt_supply", f"SH-{board.tag}", first, board.tag)
         if managed:
-            chain = data_chain(job.bank.packs)
+            chain = data_chain(bank.packs)
             for link, after in itertools.pairwise(chain):
                 yield self._made("pack_data", f"PD-{link.tag}", link.tag, after.tag)
             if units:
                 yield self._made("bank_data", f"BD-{units[0].tag}", first, units[0].tag)
-        if job.inverters.stacking not in ("independent", "single"):
+        if inverters.stacking not in ("independent", "single"):
             for one, other in itertools.pairwise(units):
                 yield self._made("stacking", f"SD-{other.tag}", one.tag, other.tag)
-        if job.inverters.remote_switch and units:
+        if inverters.remote_switch and units:
             yield self._made("remote", f"RS-{units[0].tag}", units[0].tag, AT_HAND)
 
-    def stated(self) -> Iterator[LaidSignal]:
+    def stated(self, those: tuple[Signal, ...]) -> Iterator[LaidSignal]:
         """What is stated beside."""
-        for one in self.design.whole.signals:
+        for one in those:
             yield self._made(
                 one.kind,
                 one.tag,
@@ -142,7 +159,7 @@ class _Signals:
     ) -> LaidSignal:
         lead = signal_leads()[kind]
         one, other = self.places.get(start), self.places.get(end)
-        path = self.design.ways.path(one, other, "data") if one is not None and other is not None else None
+        path = self.ways.path(one, other, "data") if one is not None and other is not None else None
         length = taken(tag, REMOTE_M)
         if one is not None and other is not None:
             length = along(tag, one, other, path)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import pytest
 
 from tests.building import changed
-from weighty_axle.answers.wiring.earthing import bonds, earth_size, fault_loops
+from weighty_axle.answers.wiring.bonding import bonds
 from weighty_axle.demos import demo
 from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.derive import derive
+from weighty_axle.design.wiring.earthing import earth_size
 
 
 @pytest.mark.parametrize(
@@ -33,7 +34,7 @@ def test_earth_conductors_are_those_of_the_codes(practice, guard, line, earth):
 
 def test_a_loop_is_the_sum_of_its_copper_and_an_inverter_gives_no_more_than_its_surge(puppet):
     design = derive(puppet)
-    one = next(loop for loop in fault_loops(design) if loop.tag == "CK2")
+    one = next(loop for loop in design.loops if loop.tag == "CK2")
     panel = design.ac.panels[0]
     feeder = design.house.lengths_m[panel.tag].value * 2 * ohm_per_m(panel.size, 70)
     own = design.house.lengths_m["CK2"].value * 2 * ohm_per_m("2.5 mm2", 70)
@@ -49,8 +50,8 @@ def test_a_loop_is_the_sum_of_its_copper_and_an_inverter_gives_no_more_than_its_
 
 
 def test_units_side_by_side_on_a_line_give_more_and_a_long_loop_less(clinic):
-    alone = fault_loops(derive(clinic))[0]
-    far = fault_loops(derive(changed(clinic, **{f"ac__circuits[{alone.tag}]__length_m": 60.0})))[0]
+    alone = derive(clinic).loops[0]
+    far = derive(changed(clinic, **{f"ac__circuits[{alone.tag}]__length_m": 60.0})).loops[0]
     assert far.loop_ohm.value > alone.loop_ohm.value and far.on_shore_a.value < alone.on_shore_a.value
     assert far.on_inverters_a.value <= alone.on_inverters_a.value
 

@@ -9,15 +9,15 @@ from msgspec.structs import replace
 
 from tests.building import changed
 from weighty_axle.answers.place.ways_filled import all_cables
-from weighty_axle.answers.wiring.signals import AT_HAND, signals
 from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
+from weighty_axle.design.wiring.signals import AT_HAND
 from weighty_axle.job.models.wiring import Signal
 
 
 def _kinds(job):
     found: dict[str, list[tuple[str, str]]] = {}
-    for one in signals(derive(job)):
+    for one in derive(job).signals:
         found.setdefault(one.lead.kind, []).append((one.start, one.end))
     return found
 
@@ -33,20 +33,20 @@ def test_parts_ask_for_their_leads():
     assert found["bank_data"] == [(packs[0], "INV1")] and found["stacking"] == [("INV1", "INV2")]
     assert found["sense"] == [("DB1", "CC1"), ("DB1", "CC2")] and found["shunt_supply"] == [(packs[0], "DB1")]
     assert found["remote"] == [("INV1", AT_HAND)] and "temperature" not in found
-    by_kind = {one.lead.kind: one for one in signals(derive(job))}
+    by_kind = {one.lead.kind: one for one in derive(job).signals}
     assert by_kind["sense"].fuse_a == by_kind["shunt_supply"].fuse_a == 1.0 and by_kind["pack_data"].fuse_a is None
 
 
 def test_old_banks_have_a_sensor_and_no_data():
     design = derive(demo("library-bus"))
     old = next(one for one in design.others if one.system.key == "DBO")
-    assert all(one.lead.kind not in ("pack_data", "bank_data") for one in signals(old))
+    assert all(one.lead.kind not in ("pack_data", "bank_data") for one in old.signals)
 
 
 @pytest.mark.parametrize("measured", [None, 4.5])
 def test_a_stated_lead_stands_in_the_place_of_the_derived_one(clinic, measured):
     lead = Signal(tag="SL1", name="Sense of CC1", kind="sense", start="DB1", end="CC1", measured_m=measured, fuse_a=2.0)
-    made = [one for one in signals(derive(replace(clinic, signals=(lead,)))) if one.end == "CC1"]
+    made = [one for one in derive(replace(clinic, signals=(lead,))).signals if one.end == "CC1"]
     (one,) = made
     assert one.stated and one.fuse_a == 2.0 and (measured is None or one.length_m.value == measured)
 
