@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pint
 import pytest
 from hypothesis import given
@@ -201,3 +203,11 @@ def test_conductor_names(text, size):
 def test_unknown_conductor_is_refused():
     with pytest.raises(QuantityError, match="not a conductor size"):
         read_conductor("thick")
+
+
+@pytest.mark.parametrize(
+    ("seconds", "words"),
+    [(math.inf, "never"), (7200, "2 h"), (360, "360 s"), (12.34, "12.3 s"), (1.0, "1 s"), (0.0456, "45.6 ms")],
+)
+def test_times_are_said_as_people_say_them(seconds, words):
+    assert units.lasting(seconds) == words

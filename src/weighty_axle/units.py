@@ -301,6 +301,15 @@ def digits(value: float, places: int) -> str:
     return text
 
 
+def lasting(value_s: float) -> str:
+    """A time as people say it: never, hours, seconds, milliseconds."""
+    if math.isinf(value_s):
+        return "never"
+    if value_s >= 3600:
+        return f"{value_s / 3600:.3g} h"
+    return f"{value_s:.0f} s" if value_s >= 100 else f"{value_s:.3g} s" if value_s >= 1 else f"{1000 * value_s:.3g} ms"
+
+
 def show(value: float, unit: str, system: System = "metric") -> str:
     """Text of a stored value with its unit: a current to 1 A from 100 A up, small resistances in milliohms."""
     if value != value or value in (float("inf"), float("-inf")):

@@ -21,7 +21,7 @@ from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
-from weighty_axle.job.models.wiring import Fitted, FoundStack, Signal
+from weighty_axle.job.models.wiring import Abreast, Fitted, FoundStack, Signal
 from weighty_axle.job.stated import Clear, Place, Size
 from weighty_axle.job.tags import tagged
 from weighty_axle.reference import tables
@@ -79,6 +79,10 @@ def _second(job):
 
 
 another_supply = Edit("", _second)
+
+
+def cut(*lengths):
+    return Abreast(run="W-MAIN", lengths_m=lengths)
 
 
 UNGUARDED = [v("ac.circuits[CK1].rcd_ma", 0.0), v("ac.panels[MAIN].rcd_ma", 0.0)]
@@ -639,6 +643,11 @@ FIRES = {
     "wiring.sources-differ": ("staged", [another_supply]),
     "wiring.way-unfed": ("staged", [unpainted]),
     "wiring.switch-unnamed": ("staged", [lit]),
+    "wiring.abreast-over": (
+        "library",
+        [v("wiring.conductors[W-MAIN]", "2 x 2/0 AWG"), v("wiring.abreast", (cut(0.2, 9.0),))],
+    ),
+    "wiring.abreast-unlike": ("puppet", [v("wiring.abreast", (cut(1.0, 1.0),))]),
     "wiring.dc-circuit-over": ("staged", [v("dc.circuits[DK1].fuse_a", 1.0)]),
     "wiring.dc-copper": ("staged", [v("dc.circuits[DK1].fuse_a", 100.0)]),
     "wiring.dc-copper-unknown": ("staged", [v("dc.circuits[DK1].size", "3 mm2")]),

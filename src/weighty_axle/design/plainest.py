@@ -264,6 +264,7 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     wiring.Signal: lambda job: wiring.Signal(
         tag=next_tag(job, "signal lead"), name="New signal lead", start=job.wiring.board.tag, end=job.bank.packs[0].tag
     ),
+    wiring.Abreast: lambda _job: wiring.Abreast(run="W-MAIN", lengths_m=(1.0, 1.0)),
     wiring.FoundStack: lambda job: wiring.FoundStack(
         tag=next_tag(job, "stud as found"), way="W-MAIN", order=("bar", "fuse", "lug", "washer", "spring_washer", "nut")
     ),

@@ -152,6 +152,7 @@ class _Builder:
         self.panels: dict[str, DcPanel] = {one.tag: one for one in whole.dc.panels}
         self.circuits: dict[str, DcCircuit] = {one.tag: one for one in whole.dc.circuits}
         self.switches = {one.run: one for one in fitted if one.kind == "switch"}
+        self.abreast = {one.run: one.lengths_m for one in stated.abreast}
         self.breakers = {one.run for one in fitted if one.kind == "breaker"}
 
     # ---- bars ----
@@ -262,8 +263,10 @@ class _Builder:
             yield Part("switch", switch.name, "+", contact_ohm("switch", switch.amps), 0.0)
         hot, cold = _metre_ohm(laid.size, self.stated.insulation_c)
         lugs = 2 * self.links.lug_ohm / laid.abreast
+        cut = self.abreast.get(tag, ())
         for pole in _POLES:
-            each = laid.length_m / laid.abreast
+            # Side by side and cut unalike: as their conductances add up.
+            each = 1 / sum(1 / one for one in cut) if len(cut) == laid.abreast else laid.length_m / laid.abreast
             yield Part("cable", f"cable {pole}", pole, hot * each, cold * each)
             yield Part("lug", f"two lugs {pole}", pole, lugs, 0.0)
 

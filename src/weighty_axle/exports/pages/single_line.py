@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from weighty_axle.answers.wiring.joints import joints
@@ -11,7 +10,7 @@ from weighty_axle.design.table import Design
 from weighty_axle.exports.drawings.single_line import single_line
 from weighty_axle.exports.drawings.single_line_files import SheetDrawing
 from weighty_axle.exports.pages.page import PackPages
-from weighty_axle.units import conductor_words, show
+from weighty_axle.units import conductor_words, lasting, show
 
 
 def pages(on: PackPages) -> list[Any]:
@@ -65,18 +64,12 @@ def _fuses(on: PackPages, own: Design) -> Any:
             guard_words(one),
             show(one.near_a.value, "A") if one.near_a is not None else "limited",
             show(one.far_a.value, "A"),
-            _seconds(one.opens_s.value),
+            lasting(one.opens_s.value),
             " / ".join(f"{end.at}: {end.why}" for end in one.fused_at),
         ]
         for one in own.guards.guards
     ]
     return on.table(rows, (0.11, 0.09, 0.16, 0.12, 0.12, 0.1, 0.3))
-
-
-def _seconds(value: float) -> str:
-    if math.isinf(value):
-        return "never"
-    return f"{value:.3g} s" if value >= 1 else f"{1000 * value:.3g} ms"
 
 
 def _bars(on: PackPages, own: Design) -> Any:

@@ -271,6 +271,15 @@ class FoundStack(Stated, frozen=True, kw_only=True):
     ]
 
 
+class Abreast(Stated, frozen=True, kw_only=True):
+    """Conductors of one run side by side as they were cut: the length of each, both poles alike."""
+
+    run: Annotated[str, Meta(min_length=1, max_length=24, title="Run", description="its tag, as W-MAIN")]
+    lengths_m: Annotated[
+        tuple[Extent, ...], Meta(min_length=2, max_length=4, title="Lengths", description="one for each conductor, m")
+    ]
+
+
 class Wiring(Stated, frozen=True, kw_only=True):
     """Choices for the main DC runs. `conductors` holds the installer's own choice of size by run tag.
 
@@ -302,6 +311,9 @@ class Wiring(Stated, frozen=True, kw_only=True):
     conductors: Annotated[
         dict[str, Name], Meta(title="Own conductors", description="size chosen by the installer, by run")
     ] = field(default_factory=dict)
+    abreast: Annotated[
+        tuple[Abreast, ...], Meta(max_length=24, title="Cut unalike", description="conductors side by side, as cut")
+    ] = ()
     chassis_at: Annotated[
         Text, Meta(title="DC negative meets the chassis", description="at the one place; empty: not said")
     ] = ""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from weighty_axle.answers.wiring.abreast import sides_of
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.choices import choice_name
@@ -247,6 +248,36 @@ def parallel_conductors(design: Design) -> Iterator[Hit]:
     for run in design.wiring.runs:
         if run.chosen is not None and run.chosen.count > 1:
             yield hit(run.tag, run=run.tag, size=conductor_words(choice_name(run.chosen)))
+
+
+@rule(
+    "wiring.abreast-over",
+    "stop",
+    "{run}: cut to {length}, one conductor carries {current} of the {limit} it may.",
+    "textbook relation (conductances in parallel)",
+    "Cut them alike; the shortest carries the most.",
+)
+def abreast_over(design: Design) -> Iterator[Hit]:
+    """A conductor side by side with longer ones that carries more than it may."""
+    for run in design.wiring.runs:
+        most = max(sides_of(design, run), key=lambda one: one.carries_a.value, default=None)
+        if most is not None and over(most.carries_a.value, most.may_a):
+            length = Given("", most.length_m, "m")
+            yield hit(run.tag, run=run.tag, length=length, current=most.carries_a, limit=amps(most.may_a))
+
+
+@rule(
+    "wiring.abreast-unlike",
+    "check",
+    "{run} is of {count} conductors, and lengths of {stated} are stated: nothing is told of how they share.",
+    PRACTICE,
+)
+def abreast_unlike(design: Design) -> Iterator[Hit]:
+    """Lengths stated for another number of conductors than a run has."""
+    counts = {run.tag: run.chosen.count for run in design.wiring.runs if run.chosen is not None}
+    for one in design.job.wiring.abreast:
+        if one.run in counts and counts[one.run] != len(one.lengths_m):
+            yield hit(one.run, run=one.run, count=str(counts[one.run]), stated=str(len(one.lengths_m)))
 
 
 @rule(

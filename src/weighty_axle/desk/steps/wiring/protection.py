@@ -18,18 +18,9 @@ from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.physics.electric.fuses import LONGEST_ADIABATIC_S, opens_s
-from weighty_axle.units import CURRENT, FRACTION, System, conductor_words, show
+from weighty_axle.units import CURRENT, FRACTION, System, conductor_words, lasting, show
 
 _FASTEST_S, _SLOWEST_S = 0.001, 10_000.0
-
-
-def seconds_words(value: float) -> str:
-    """A time as people say it: never, hours, seconds, milliseconds."""
-    if math.isinf(value):
-        return tr("never")
-    if value >= 3600:
-        return f"{value / 3600:.3g} h"
-    return f"{value:.3g} s" if 1 <= value < 999 else f"{value:.0f} s" if value >= 999 else f"{1000 * value:.3g} ms"
 
 
 def _stays(one: Guard) -> str:
@@ -45,7 +36,7 @@ _COLUMNS = (
     Column("Fuse", lambda one: one.rated_a, CURRENT),
     Column("Short behind it", lambda one: one.near_a.value if one.near_a is not None else None, CURRENT),
     Column("Short at the end", lambda one: one.far_a.value, CURRENT),
-    Column("Opens then in", lambda one: seconds_words(one.opens_s.value), None),
+    Column("Opens then in", lambda one: lasting(one.opens_s.value), None),
     Column("Heat of a short", lambda one: one.heat_share.value, FRACTION),
     Column("Stays closed", _stays, None),
 )
@@ -124,7 +115,7 @@ class GuardChart(Canvas):
             painter.setPen(pen(now.line, 0.8))
             painter.drawLine(QPointF(scale.plot.x(), y), QPointF(scale.plot.right(), y))
             label = QRectF(0, y - 7, 52, 14)
-            words(painter, label, seconds_words(10.0**exponent), size=8, colour=now.muted, align=RIGHT)
+            words(painter, label, lasting(10.0**exponent), size=8, colour=now.muted, align=RIGHT)
 
     def _band(self, painter: QPainter, scale: _LogLog, one: Guard, colour: str) -> None:
         fast = list(scale.curve(one.melts, one.rated_a))
@@ -182,7 +173,7 @@ class GuardChart(Canvas):
         if start is not None:
             told = tr("dot: {what}, {amps} for {time}")
             rows.append(
-                (now.ink, told.format(what=start.words, amps=show(start.amps, "A"), time=seconds_words(start.seconds)))
+                (now.ink, told.format(what=start.words, amps=show(start.amps, "A"), time=lasting(start.seconds)))
             )
         rows += [(now.muted, tr("fuse at {at}: {why}").format(at=end.at, why=end.why)) for end in one.fused_at]
         y = box.y()

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from weighty_axle.answers.wiring.abreast import sides_of
 from weighty_axle.answers.wiring.losses import loss_a_year
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name
@@ -170,6 +171,10 @@ class CandidateChart(Canvas):
         head = tr("{run}: fuse {fuse}, allowed drop {drop}").format(
             run=run.tag, fuse=show(run.fuse_a.value, "A"), drop=show(self._session.shown.job.wiring.drop_allowed, "1")
         )
+        sides = sides_of(self._session.shown.design, run)
+        if sides:
+            shares = ", ".join(show(one.carries_a.value, "A") for one in sides)
+            head += tr("; side by side as cut: {shares}").format(shares=shares)
         words(painter, QRectF(0, 0, self.width(), 16), head, size=9.5, bold=True)
         columns = (
             ("size", 0.0, 0.16),
