@@ -14,6 +14,7 @@ from msgspec import Struct
 from weighty_axle.answers.wiring.schedule import Conductor, schedule
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.tree import TreeWay
+from weighty_axle.job.models.inverters import FROM_INVERTERS, Panel
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.units import System, conductor_words, show
 
@@ -115,6 +116,14 @@ def _tags(ways: list[TreeWay]) -> set[str]:
     return {way.tag for way in ways}
 
 
+def _lines(count: int) -> str:
+    return f"{count} lines" if count > 1 else "1 line"
+
+
+def _neutral(panel: Panel) -> str:
+    return "neutral bonded" if panel.bonded else "neutral apart"
+
+
 class _Row(Struct, frozen=True):
     """A way that leaves a bar: where it leaves, and what is at its end."""
 
@@ -167,6 +176,7 @@ class _Sheets:
         """Panels with what feeds them and their circuits."""
         if not self.design.job.inverters.units:
             return
+        yield self._overview()
         panels = self.design.panels.panels
         for panel in panels:
             feeder = self.by_tag[panel.tag]
@@ -177,6 +187,50 @@ class _Sheets:
             ]
             source = [feeder.start, "before the inverters" if panel.before else "behind the inverters"]
             yield from self._bar(f"{self.name}AC panel {panel.tag}: {panel.name}", source, [feeder], panel.tag, rows)
+
+    def _overview(self) -> Sheet:
+        """Where it plugs in, what chooses, the inverters, the panels: column by column, joined as they are fed."""
+        wiring, spec = self.design.ac, self.design.job.inverters.spec
+        columns = (
+            [(one.tag, one.name, f"inlet, {one.amps:g} A, {_lines(one.lines)}") for one in wiring.inlets],
+            [(one.tag, one.name, f"selector, {one.amps:g} A") for one in wiring.selectors],
+            [(one.tag, spec.name, f"line {one.leg}") for one in wiring.units],
+            [(one.tag, one.name, f"{one.breaker_a:g} A, {_neutral(one)}") for one in wiring.panels],
+        )
+        at: dict[str, tuple[float, float]] = {}
+        marks: list[Mark] = []
+        for column, own in enumerate(columns):
+            x = 48.0 * column
+            for row, (tag, name, more) in enumerate(own):
+                y = _TOP + row * 1.6 * _ROW
+                at[tag] = (x, y)
+                marks.append(Box(x, y - 6, 34, 14))
+                marks += [
+                    Words(x + 1.5, y - 2, _cut(tag, 31, 2.4), 2.4, bold=True),
+                    Words(x + 1.5, y + 1.6, _cut(name, 31, 1.8), 1.8),
+                    Words(x + 1.5, y + 5.2, _cut(more, 31, 1.8), 1.8),
+                ]
+        return Sheet(f"{self.name}AC side, from inlet to panel", (*self._joined(at), *marks))
+
+    def _joined(self, at: dict[str, tuple[float, float]]) -> Iterator[Mark]:
+        """A line from what feeds to what is fed, drawn before the boxes so that these lie on it."""
+        wiring = self.design.ac
+        pairs = [(wiring.fed_from, unit.tag) for unit in wiring.units]
+        pairs += [(wiring.second_input, unit.tag) for unit in wiring.units if wiring.second_input]
+        for panel in wiring.panels:
+            of_all = panel.fed_from == FROM_INVERTERS
+            pairs += [(one.tag, panel.tag) for one in wiring.units] if of_all else [(panel.fed_from, panel.tag)]
+        for selector in wiring.selectors:
+            contacts = [one for position in selector.positions for one in position.contacts]
+            pairs += [(one.start.split(".")[0], selector.tag) for one in contacts]
+            pairs += [(selector.tag, one.end.split(".")[0]) for one in contacts]
+        for start, end in dict.fromkeys(pairs):
+            if start in at and end in at and start != end:
+                (x1, y1), (x2, y2) = at[start], at[end]
+                across = x1 + 34 if x2 >= x1 else x1
+                yield Line(across, y1 + 1, (across + x2) / 2, y1 + 1, 0.5)
+                yield Line((across + x2) / 2, y1 + 1, (across + x2) / 2, y2 + 1, 0.5)
+                yield Line((across + x2) / 2, y2 + 1, x2, y2 + 1, 0.5)
 
     # ---- PV ----
 
