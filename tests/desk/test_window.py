@@ -365,7 +365,7 @@ def test_the_job_menu_takes_several_steps_back(window):
 @pytest.mark.parametrize(
     ("step", "turn", "name", "text", "path", "value"),
     [
-        ("wiring", "", "Runs in one bundle", "3", "wiring.runs_together", 3),
+        ("wiring", "Runs", "Runs in one bundle", "3", "wiring.runs_together", 3),
         ("charging", "Budget", "Its most, as a current", "18 A", "converters[ALT1].spec.output_a", 18.0),
         ("charging", "Budget", "Its most, as a power", "0.9 kW", "converters[ALT1].spec.output_w", 900.0),
         ("roof", "Strings", "Starts this far over the bank", "8 V", "roof.controllers[CC1].spec.start_margin_v", 8.0),
