@@ -13,7 +13,7 @@ from weighty_axle.design.ways import Path, Ways
 from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.inverters import FROM_INVERTERS, AcSide, Group, Inverters, Panel
 from weighty_axle.job.models.place import Outlet
-from weighty_axle.job.models.vehicle import CableKind
+from weighty_axle.job.models.vehicle import CableKind, WireWay
 from weighty_axle.job.models.wiring import Board, DcPanel, DcSide
 from weighty_axle.job.stated import Place
 
@@ -41,10 +41,13 @@ class Cable(Struct, frozen=True, kw_only=True):
 
 
 class HouseCables(Struct, frozen=True, kw_only=True):
-    """Cables of outlets and of feeders between placed panels, and how long circuits and feeders are, by tag."""
+    """Cables of outlets and of feeders between placed panels; by tag, how long circuits and feeders are and through
+    which ways they go.
+    """
 
     cables: tuple[Cable, ...]
     lengths_m: dict[str, Figure]
+    ways: dict[str, tuple[WireWay, ...]]
 
     def length_m(self, tag: str, until_then_m: float) -> Figure:
         """Length of a circuit or feeder; what is taken for one that nobody states."""
@@ -81,7 +84,7 @@ def house_cables(
         lengths[board_panel.tag] = made.feeder(cables, board_panel, (start,), "dc", DC_FEEDER_M)
     for way in dc.circuits:
         lengths[way.tag] = made.circuit(way.tag, way.length_m)
-    return HouseCables(cables=tuple(cables), lengths_m=lengths)
+    return HouseCables(cables=tuple(cables), lengths_m=lengths, ways=made.ways_of)
 
 
 def _starts(panel: Panel, inverters: Inverters) -> tuple[str, ...]:
@@ -103,6 +106,7 @@ class _Cables:
         self.places |= {panel.tag: panel.place for panel in panels if panel.place is not None}
         self.places |= {one.tag: one.place for one in outlets}
         self.length: dict[str, Figure] = {}
+        self.ways_of: dict[str, tuple[WireWay, ...]] = {}
 
     def of_outlets(self) -> Iterator[Cable]:
         """A cable for every outlet whose start has a place."""
@@ -119,6 +123,9 @@ class _Cables:
                 else along(one.tag, start, one.place, path, one.tail_m)
             )
             self.length[one.tag] = figure
+            if path is not None and path.ways:
+                for served in one.serves:
+                    self.ways_of[served] = (*self.ways_of.get(served, ()), *path.ways)
             yield Cable(
                 tag=one.tag,
                 kind=one.cable,
@@ -168,6 +175,8 @@ class _Cables:
         made = []
         for tag in placed:
             path = self.ways.path(self.places[tag], panel.place, kind)
+            if path is not None:
+                self.ways_of[panel.tag] = (*self.ways_of.get(panel.tag, ()), *path.ways)
             figure = (
                 measured(panel.tag, panel.length_m)
                 if panel.length_m is not None

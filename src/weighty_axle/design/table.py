@@ -233,7 +233,6 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("brief", brief, ("profiles", "job.loads", "job.day_kinds", "feeds", "job.inverters", "loss")),
     Answer("itinerary", itinerary, ("job.stays", "job.day_kinds", "job.inverters.sources", "brief")),
     Answer("drawn", drawn, ("plant", "job.loads", "job.wiring.board.tag", "bank_class", "brief", "ratings")),
-    Answer("direct", direct, ("plant", "job.wiring", "drawn", "house")),
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
@@ -353,6 +352,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("holds", holds, ("whole.vehicle", "items", "whole.holds")),
     Answer("place", place, ("whole.vehicle", "items", "whole.roof", "whole.removed", "whole.ladings")),
     Answer("air", air_in_ways, ("job.vehicle", "heat", "job.site")),
+    Answer("direct", direct, ("plant", "job.wiring", "drawn", "house", "air")),
     Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted", "ways", "air")),
     Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
     Answer(

@@ -121,3 +121,14 @@ def test_plants_of_other_shapes_are_solved_too(puppet, shape):
         tags = [way.tag for way in one.tree.ways]
         assert len(tags) == len(set(tags))
         assert {way.tag for way in one.flow.ways} == {way.tag for way in one.tree.ways if way.kind != "bar"}
+
+
+def test_relays_and_either_or_switches_take_their_part(puppet):
+    job = plants.staged(puppet)
+    circuits = tuple(replace(one, relay_a=30.0) if one.tag == "DK1" else one for one in job.dc.circuits)
+    trees = [one.tree for one in derive(replace(job, dc=replace(job.dc, circuits=circuits))).others]
+    ways = {way.tag: way for tree in trees for way in tree.ways}
+    assert [part.words for part in ways["DK1"].parts if part.kind == "switch"] == ["relay"]
+    assert [part.words for part in ways["DP1"].parts if part.kind == "switch"] == ["Either-or switch"]
+    # 30 mV at the rating (typical, recalled).
+    assert next(part.ohm for part in ways["DK1"].parts if part.kind == "switch") == pytest.approx(0.030 / 30)

@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 
 import pytest
+from msgspec.structs import replace
 
 from tests.building import changed
 from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.design.wiring.in_place import Laid, in_place, runs_in_ways
+from weighty_axle.job.models.place import Outlet
 from weighty_axle.job.models.vehicle import WireWay
+from weighty_axle.job.stated import Place
 
 
 def _way(tag, zone, **more):
@@ -42,10 +45,9 @@ def test_runs_that_share_a_way_warm_one_another_but_not_in_a_sleeve():
     long = {way.tag for way in job.vehicle.ways if way.length_m > 0.6}
     assert set(counted) <= long
     way = _way("WWX", "living")
-    path = type(paths[0])((way,), (), 2.0, 0.0, 0.0)
-    laid = in_place(job.wiring, path, Laid({"WWX": 20.0}, {"WWX": 3}))
+    laid = in_place(job.wiring, (way,), Laid({"WWX": 20.0}, {"WWX": 3}))
     assert (laid.runs_together, laid.ambient_c) == (3, job.wiring.ambient_c)
-    assert in_place(job.wiring, None, laid=Laid({}, {})) is job.wiring
+    assert in_place(job.wiring, (), laid=Laid({}, {})) is job.wiring
 
 
 def test_the_next_rating_up_is_taken_only_where_the_practice_has_it(sound_clinic):
@@ -67,3 +69,18 @@ def test_the_next_rating_up_is_taken_only_where_the_practice_has_it(sound_clinic
             assert one.against or one.next_up or one.ampacity_a >= run.fuse_a.value
     other = derive(changed(job, wiring__ampacity_table="small_craft_awg", wiring__insulation_c=75))
     assert not any(one.next_up for run in other.wiring.runs for one in run.candidates)
+
+
+def test_a_circuit_of_the_house_lies_in_the_air_of_the_ways_to_its_outlets():
+    """By hand: an outlet in the living room that is reached beside the engine."""
+    job = demo("eye-clinic")
+    served = next(one for one in job.dc.circuits if one.panel)
+    design = derive(job)
+    before = next(one for one in design.direct.circuits if one.tag == served.tag).ampacity_a
+    hot = replace(_way("WWX", "engine"), start="B2", end="LIVING")
+    place = Place(x_m=4.0, y_m=1.2, z_m=2.4)
+    outlet = Outlet(tag="OUX", name="Fridge", place=place, start="DB1", serves=(served.tag,), cable="dc")
+    after = derive(replace(job, vehicle=replace(job.vehicle, ways=(hot,)), outlets=(outlet,)))
+    one = next(each for each in after.direct.circuits if each.tag == served.tag).ampacity_a
+    assert after.house.ways[served.tag] == (hot,)
+    assert one.value == pytest.approx(before.value * math.sqrt(35 / 65), rel=0.02)

@@ -16,6 +16,7 @@ from weighty_axle.design.charging.converters import BAR_V
 from weighty_axle.design.conductors import ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ambient_factor, bundle_factor
+from weighty_axle.design.wiring.in_place import Laid, in_place
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.charging import Converter
 from weighty_axle.job.models.document import Job
@@ -136,15 +137,20 @@ def drawn(
     )
 
 
-def direct(whole: Job, wiring: Wiring, drawn: Drawn, house: HouseCables) -> DirectResult:
-    """Every DC circuit and panel of a system with its copper; `house` says how long each is.
+def direct(whole: Job, wiring: Wiring, drawn: Drawn, house: HouseCables, air: dict[str, float]) -> DirectResult:
+    """Every DC circuit and panel of a system with its copper; `house` says how long each is and which ways it goes
+    through, `air` how warm these are.
 
     Source: textbook relations; ampacity tables of reference/.
     """
     circuits = [one for one in whole.dc.circuits if one.tag in drawn.bar]
     panels = [one for one in whole.dc.panels if one.tag in drawn.bar]
     wires: list[DcCircuit | DcPanel] = [*circuits, *panels]
-    copper = {one.tag: _copper(wiring, one, drawn, house.lengths_m[one.tag]) for one in wires}
+    laid = Laid(air, {})
+    copper = {
+        one.tag: _copper(in_place(wiring, house.ways.get(one.tag, ()), laid), one, drawn, house.lengths_m[one.tag])
+        for one in wires
+    }
     taken = [one.panel for one in whole.dc.circuits]
     return DirectResult(
         circuits=tuple(

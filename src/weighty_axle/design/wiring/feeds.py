@@ -15,7 +15,7 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.lengths import length, measured
 from weighty_axle.design.ways import Ways
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
-from weighty_axle.design.wiring.in_place import Laid, in_place
+from weighty_axle.design.wiring.in_place import Laid, in_place, ways_on
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import Job, Practice
@@ -146,7 +146,7 @@ class _Feeds:
     def _laid(self, one: Place | None, other: Place) -> Wiring:
         """The wiring in the warmest air of the ways between two places."""
         path = self.ways.path(one, other, "dc") if one is not None else None
-        return in_place(self.wiring, path, Laid(self.air, {}))
+        return in_place(self.wiring, ways_on(path), Laid(self.air, {}))
 
     def _board(self, bar: str) -> Place | None:
         stated = bar_of(self.whole, bar)

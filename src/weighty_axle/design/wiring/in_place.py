@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from weighty_axle.design.place.heat import HeatResult
 from weighty_axle.design.ways import Path
-from weighty_axle.job.models.vehicle import Site, Vehicle
+from weighty_axle.job.models.vehicle import Site, Vehicle, WireWay
 from weighty_axle.job.models.wiring import Wiring
 
 ENGINE_C, ROOF_C = 70.0, 60.0
@@ -53,15 +53,21 @@ def runs_in_ways(paths: Iterable[Path | None]) -> dict[str, int]:
     """Two-wire runs in every way that is longer than a sleeve."""
     found: dict[str, int] = {}
     for path in paths:
-        for way in path.ways if path is not None else ():
+        for way in ways_on(path):
             if way.length_m > SHORT_WAY_M:
                 found[way.tag] = found.get(way.tag, 0) + 1
     return found
 
 
-def in_place(stated: Wiring, path: Path | None, laid: Laid) -> Wiring:
-    """The wiring as one run lies: never in cooler air or with fewer runs beside it than is stated for all."""
-    ways = path.ways if path is not None else ()
+def ways_on(path: Path | None) -> tuple[WireWay, ...]:
+    """The ways of a path; none where there is no path."""
+    return path.ways if path is not None else ()
+
+
+def in_place(stated: Wiring, ways: tuple[WireWay, ...], laid: Laid) -> Wiring:
+    """The wiring as what goes through some ways lies: never in cooler air or with fewer runs beside it than is stated
+    for all.
+    """
     air = max((stated.ambient_c, *(laid.air_c.get(way.tag, 0.0) for way in ways)))
     together = max((stated.runs_together, *(laid.runs.get(way.tag, 0) for way in ways)))
     if air == stated.ambient_c and together == stated.runs_together:

@@ -19,7 +19,7 @@ from weighty_axle.design.wiring.choices import (
     choice_name,
     conductor_choices,
 )
-from weighty_axle.design.wiring.in_place import Laid, in_place, runs_in_ways
+from weighty_axle.design.wiring.in_place import Laid, in_place, runs_in_ways, ways_on
 from weighty_axle.design.wiring.leads import inverter_current
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Converter
@@ -245,7 +245,7 @@ def _run(
     laid: Laid,
 ) -> Run:
     one_way = length(ask.tag, ask.measured_m, *ask.places, ways)
-    stated = in_place(stated, ways.path(*ask.places, "dc"), laid)
+    stated = in_place(stated, ways_on(ways.path(*ask.places, "dc")), laid)
     ratings = tables.fuse_ratings(practice)
     needed = Figure.product(
         name=f"{ask.tag} fuse, at least",

@@ -151,7 +151,10 @@ class _Builder:
         self.feeds_in, self.direct = feeds_in, direct
         self.panels: dict[str, DcPanel] = {one.tag: one for one in whole.dc.panels}
         self.circuits: dict[str, DcCircuit] = {one.tag: one for one in whole.dc.circuits}
-        self.switches = {one.run: one for one in fitted if one.kind == "switch"}
+        self.switches = {one.run: (one.name, one.amps) for one in fitted if one.kind == "switch"}
+        self.switches |= {one.feeds: (one.name, one.amps) for one in whole.dc.switches}
+        relays = ((one.tag, one.relay_a) for one in whole.dc.circuits)
+        self.switches |= {tag: ("relay", amps) for tag, amps in relays if amps is not None}
         self.abreast = {one.run: one.lengths_m for one in stated.abreast}
         self.breakers = {one.run for one in fitted if one.kind == "breaker"}
 
@@ -259,8 +262,8 @@ class _Builder:
         words = "breaker" if tag in self.breakers else "fuse"
         yield Part("fuse", words, "+", contact_ohm("breaker" if words == "breaker" else fuse, laid.fuse_a), 0.0)
         if tag in self.switches:
-            switch = self.switches[tag]
-            yield Part("switch", switch.name, "+", contact_ohm("switch", switch.amps), 0.0)
+            name, amps = self.switches[tag]
+            yield Part("switch", name, "+", contact_ohm("switch", amps), 0.0)
         hot, cold = _metre_ohm(laid.size, self.stated.insulation_c)
         lugs = 2 * self.links.lug_ohm / laid.abreast
         cut = self.abreast.get(tag, ())
