@@ -85,3 +85,9 @@ def test_thicker_copper_stands_more_and_a_longer_way_opens_later(puppet):
     longer = _guard(changed(puppet, **{"inverters__units[INV1]__lead_m": 12.0}), "W-INV1")
     assert longer.far_a.value < thin.far_a.value and longer.opens_s.value >= thin.opens_s.value
     assert math.isfinite(longer.opens_s.value)
+
+
+def test_a_fuse_that_is_fitted_in_a_circuit_is_the_one_that_guards_it():
+    job = demo("library-bus")
+    fitted = Fitted(tag="FT9", name="As found", run="DK4", amps=10.0, dc_v=32.0)
+    assert _guard(replace(job, fitted=(*job.fitted, fitted)), "DK4").rated_a == 10.0

@@ -155,6 +155,7 @@ class _Builder:
         self.switches |= {one.feeds: (one.name, one.amps) for one in whole.dc.switches}
         relays = ((one.tag, one.relay_a) for one in whole.dc.circuits)
         self.switches |= {tag: ("relay", amps) for tag, amps in relays if amps is not None}
+        self.fitted_a = {one.run: one.amps for one in fitted if one.kind != "switch"}
         self.abreast = {one.run: one.lengths_m for one in stated.abreast}
         self.breakers = {one.run for one in fitted if one.kind == "breaker"}
 
@@ -229,12 +230,12 @@ class _Builder:
         for panel in self.direct.panels:
             if panel.bar == bar:
                 own = self.panels[panel.tag]
-                laid = _Laid(own.size, 1, panel.length_m.value, own.fuse_a)
+                laid = _Laid(own.size, 1, panel.length_m.value, self.fitted_a.get(own.tag, own.fuse_a))
                 yield self._way(own.tag, "panel", f"{bar} to {own.name}", bar, laid, fuse)
         for circuit in self.direct.circuits:
             if circuit.bar == bar:
                 stated = self.circuits[circuit.tag]
-                laid = _Laid(stated.size, 1, circuit.length_m.value, stated.fuse_a)
+                laid = _Laid(stated.size, 1, circuit.length_m.value, self.fitted_a.get(stated.tag, stated.fuse_a))
                 words = f"{circuit.panel or bar} to {stated.name}"
                 way = self._way(stated.tag, "circuit", words, bar, laid, "blade_32" if circuit.panel else fuse)
                 yield replace(way, start=circuit.panel, above=circuit.panel)
