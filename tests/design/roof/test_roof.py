@@ -32,7 +32,7 @@ from weighty_axle.design.derive import derive
 from weighty_axle.design.roof.fill import area_of, fill
 from weighty_axle.design.roof.geometry import boxes_meet, flat_box, module_boxes, service_box, stand_off_m, strays
 from weighty_axle.job.checks.whole import problems
-from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.edit import EditRefusedError, set_value
 from weighty_axle.job.edits.roof import (
     add_lane,
     add_remote,
@@ -742,6 +742,8 @@ def test_modules_move_and_line_up_together(puppet):
     for tag in ("PV1", "PV2"):
         old, new = (next(one for one in job.roof.modules if one.tag == tag) for job in (puppet, moved))
         assert (new.x_m - old.x_m, new.y_m - old.y_m) == pytest.approx((0.1, -0.05))
+    with pytest.raises(EditRefusedError, match="not on the roof of this system"):
+        move_all_on_roof(("PV1", "PV2"), 0.1, 0.0).apply(v(puppet, "roof.modules", ()))
     row = align_on_roof(("PV1", "PV4", "PV5"), across=True).apply(puppet)
     assert len({next(one.y_m for one in row.roof.modules if one.tag == tag) for tag in ("PV1", "PV4", "PV5")}) == 1
 

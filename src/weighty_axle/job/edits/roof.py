@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from weighty_axle.job.edits.bank import GAP_M
-from weighty_axle.job.edits.edit import Edit, value_at, with_value
+from weighty_axle.job.edits.edit import Edit, EditRefusedError, value_at, with_value
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Obstacle, RemoteArray, String
 from weighty_axle.job.tags import next_tag
@@ -77,14 +77,14 @@ def move_all_on_roof(tags: tuple[str, ...], dx_m: float, dy_m: float, merge: str
     """Shift several modules, obstacles or lanes together."""
 
     def apply(job: Job) -> Job:
-        for tag in tags:
-            one = next(
-                one
-                for group in (job.roof.modules, job.roof.obstacles, job.roof.lanes)
-                for one in group
-                if one.tag == tag
-            )
-            job = move_on_roof(tag, one.x_m + dx_m, one.y_m + dy_m).apply(job)
+        # Another system may have come on show while a hand still drags: its roof has other things.
+        there = [
+            one for group in (job.roof.modules, job.roof.obstacles, job.roof.lanes) for one in group if one.tag in tags
+        ]
+        if not there:
+            raise EditRefusedError(f"{' and '.join(tags)} is not on the roof of this system.")
+        for one in there:
+            job = move_on_roof(one.tag, one.x_m + dx_m, one.y_m + dy_m).apply(job)
         return job
 
     return Edit(f"Move {tags[0]}" + (f" and {len(tags) - 1} more" if len(tags) > 1 else ""), apply, merge)
