@@ -11,6 +11,7 @@ import pyogrio
 import pypdf
 import pytest
 from ezdxf.recover import read as recover
+from msgspec.structs import replace
 
 from tests import plants
 from weighty_axle.answers.wiring.schedule import schedule
@@ -21,6 +22,7 @@ from weighty_axle.exports.drawings.single_line_files import _PLAIN, single_line_
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.pages.single_line import pages
 from weighty_axle.exports.tables.design import cables_csv, fuses_csv
+from weighty_axle.job.models.inverters import Panel
 
 DEMOS = ["eye-clinic", "puppet-theatre", "library-bus"]
 SVG = "{http://www.w3.org/2000/svg}"
@@ -103,3 +105,25 @@ def test_schedules_say_all_of_every_conductor_and_fuse(name):
     ways = [way.tag for own in (design, *design.others) if not own.system.shares_bank for way in own.tree.ways]
     assert [row["way"] for row in fuses] == [tag for tag in ways if "–" not in tag]
     assert all(float(row["rating_a"]) > 0 and float(row["short_at_end_a"]) > 0 for row in fuses)
+
+
+def test_a_crowd_goes_on_over_more_sheets_and_fits_the_page(tmp_path):
+    """Sixty circuits in one panel, two dozen AC panels, as many ways on the bar: every sheet stays a sheet."""
+    job = demo("library-bus")
+    thin = replace(job.dc.circuits[0], panel="", bar="", size="10 AWG")
+    many = tuple(replace(job.dc.circuits[0], tag=f"KX{at}", name=f"Way {at}") for at in range(60))
+    bare = tuple(replace(thin, tag=f"KY{at}", name=f"Lone way {at}") for at in range(30))
+    panels = tuple(Panel(tag=f"PX{at}", name=f"Panel {at}", fed_from="MAIN") for at in range(22))
+    job = replace(
+        job,
+        dc=replace(job.dc, circuits=(*job.dc.circuits, *many, *bare)),
+        ac=replace(job.ac, panels=(*job.ac.panels, *panels)),
+    )
+    design = derive(job)
+    sheets = single_line(design)
+    assert all(sheet.high_mm <= HIGH_MM for sheet in sheets)
+    drawn = {mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Words)}
+    assert {one.tag for one in (*many, *bare)} <= drawn and {one.tag for one in panels} <= drawn
+    pdf = tmp_path / "crowd.pdf"
+    write_pdf(pdf, "t", "f", job.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    assert len(pypdf.PdfReader(pdf).pages) > 10

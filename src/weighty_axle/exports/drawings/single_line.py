@@ -12,10 +12,12 @@ from typing import Literal
 from msgspec import Struct
 
 from weighty_axle.answers.wiring.schedule import Conductor, schedule
+from weighty_axle.design.roof.protection import InputProtection
+from weighty_axle.design.roof.strings import StringResult
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.tree import TreeWay
 from weighty_axle.job.models.inverters import FROM_INVERTERS, Panel
-from weighty_axle.job.models.roof import spec_of
+from weighty_axle.job.models.roof import Controller, spec_of
 from weighty_axle.units import System, conductor_words, show
 
 WIDE_MM, HIGH_MM = 178.0, 240.0
@@ -23,6 +25,7 @@ WIDE_MM, HIGH_MM = 178.0, 240.0
 
 
 _ROW, _TOP = 13.0, 16.0
+_STRINGS = 8
 
 Anchor = Literal["start", "middle", "end"]
 
@@ -132,6 +135,13 @@ class _Row(Struct, frozen=True):
     under: tuple[Conductor, ...]
 
 
+def _parts(row: _Row, most: int) -> list[_Row]:
+    """A way with more ways of its own than a sheet holds, in parts."""
+    if len(row.under) <= most:
+        return [row]
+    return [_Row(row.conductor, row.ends_at, row.under[at : at + most]) for at in range(0, len(row.under), most)]
+
+
 class _Sheets:
     """The sheets of a system while they are drawn."""
 
@@ -197,19 +207,23 @@ class _Sheets:
             [(one.tag, spec.name, f"line {one.leg}") for one in wiring.units],
             [(one.tag, one.name, f"{one.breaker_a:g} A, {_neutral(one)}") for one in wiring.panels],
         )
+        # Many of them stand closer, without what is said of each.
+        pitch = min(1.6 * _ROW, (HIGH_MM - _TOP - 8) / max(1, *(len(own) for own in columns)))
+        high = min(14.0, pitch - 1.2)
         at: dict[str, tuple[float, float]] = {}
         marks: list[Mark] = []
         for column, own in enumerate(columns):
             x = 48.0 * column
             for row, (tag, name, more) in enumerate(own):
-                y = _TOP + row * 1.6 * _ROW
+                y = _TOP + row * pitch
                 at[tag] = (x, y)
-                marks.append(Box(x, y - 6, 34, 14))
-                marks += [
+                marks.append(Box(x, y - 6, 34, high))
+                lines = [
                     Words(x + 1.5, y - 2, _cut(tag, 31, 2.4), 2.4, bold=True),
                     Words(x + 1.5, y + 1.6, _cut(name, 31, 1.8), 1.8),
                     Words(x + 1.5, y + 5.2, _cut(more, 31, 1.8), 1.8),
                 ]
+                marks += lines[: max(1, int(high / 4.4))]
         return Sheet(f"{self.name}AC side, from inlet to panel", (*self._joined(at), *marks))
 
     def _joined(self, at: dict[str, tuple[float, float]]) -> Iterator[Mark]:
@@ -243,35 +257,38 @@ class _Sheets:
             own = [
                 one for one in self.design.roof.strings if one.controller == controller.tag and one.tag in self.by_tag
             ]
-            if not own:
-                continue
-            marks: list[Mark] = []
-            for at, string in enumerate(own):
-                y = _TOP + 10 + at * 2 * _ROW
-                one = self.by_tag[string.tag]
-                marks.append(Box(0, y - 8, 46, 16))
-                marks += [
-                    Words(2, y - 3.6, f"{string.tag}: {len(string.modules)} modules in series", bold=True, size=2.0),
-                    Words(2, y - 0.2, _cut(specs[string.modules[0]], 43, 1.8), 1.8),
-                    Words(2, y + 3.0, _cut(" ".join(string.modules), 43, 1.8), 1.8),
-                    Words(2, y + 6.2, f"cold {show(string.cold_voc_v.value, 'V')}", 1.8),
-                ]
-                marks += self._way(one, 46, 140, y)
-            y0, y1 = _TOP + 2, _TOP + 10 + (len(own) - 1) * 2 * _ROW + 8
-            marks += [Line(140, y0, 140, y1, 0.9), Box(146, y0, 30, max(14.0, y1 - y0))]
-            marks.append(Line(140, (y0 + y1) / 2, 146, (y0 + y1) / 2, 0.5))
-            marks.append(Words(148, y0 + 5, controller.tag, 2.6, bold=True))
-            guard = guards[controller.tag]
+            for first in range(0, len(own), _STRINGS):
+                part = own[first : first + _STRINGS]
+                of = f", sheet {first // _STRINGS + 1}" if len(own) > _STRINGS else ""
+                marks = self._strings_of(controller, part, guards[controller.tag], specs)
+                yield Sheet(f"{self.name}strings of {controller.tag}{of}", tuple(marks))
+
+    def _strings_of(
+        self, controller: Controller, own: list[StringResult], guard: InputProtection, specs: dict[str, str]
+    ) -> list[Mark]:
+        """Some strings of a controller, its isolator, the controller itself."""
+        marks: list[Mark] = []
+        for at, string in enumerate(own):
+            y = _TOP + 10 + at * 2 * _ROW
+            one = self.by_tag[string.tag]
+            marks.append(Box(0, y - 8, 46, 16))
             marks += [
-                Words(148, y0 + 8.6, _cut(controller.spec.name, 27, 1.8), 1.8),
-                Words(
-                    148,
-                    y0 + 12,
-                    f"isolator {show(guard.isolator_v.value, 'V')}, {show(guard.isolator_a.value, 'A')}",
-                    1.8,
-                ),
+                Words(2, y - 3.6, f"{string.tag}: {len(string.modules)} modules in series", bold=True, size=2.0),
+                Words(2, y - 0.2, _cut(specs[string.modules[0]], 43, 1.8), 1.8),
+                Words(2, y + 3.0, _cut(" ".join(string.modules), 43, 1.8), 1.8),
+                Words(2, y + 6.2, f"cold {show(string.cold_voc_v.value, 'V')}", 1.8),
             ]
-            yield Sheet(f"{self.name}strings of {controller.tag}", tuple(marks))
+            marks += self._way(one, 46, 140, y)
+        y0, y1 = _TOP + 2, _TOP + 10 + (len(own) - 1) * 2 * _ROW + 8
+        marks += [Line(140, y0, 140, y1, 0.9), Box(146, y0, 30, max(14.0, y1 - y0))]
+        marks.append(Line(140, (y0 + y1) / 2, 146, (y0 + y1) / 2, 0.5))
+        marks.append(Words(148, y0 + 5, controller.tag, 2.6, bold=True))
+        isolator = f"isolator {show(guard.isolator_v.value, 'V')}, {show(guard.isolator_a.value, 'A')}"
+        marks += [
+            Words(148, y0 + 8.6, _cut(controller.spec.name, 27, 1.8), 1.8),
+            Words(148, y0 + 12, _cut(isolator, 27, 1.6), 1.6),
+        ]
+        return marks
 
     # ---- parts ----
 
@@ -281,7 +298,8 @@ class _Sheets:
         """A bar with its ways on as many sheets as it takes; a way with ways of its own is a bar at its end."""
         sheets: list[list[_Row]] = [[]]
         taken = 0
-        for row in rows:
+        most = int((HIGH_MM - 12 - _TOP) / _ROW)
+        for row in (part for one in rows for part in _parts(one, most)):
             needs = max(1, len(row.under))
             if taken and _TOP + (taken + needs) * _ROW > HIGH_MM - 12:
                 sheets.append([])

@@ -21,6 +21,10 @@ _PLAIN = str.maketrans({"−": "-", "…": "...", "–": "-"})
 
 _APART_MM = 14.0
 _HEAD_MM = 8.0
+_TALLEST_PT = 660.0
+"""Room between the margins of the shorter kind of paper, the heading of the part taken off."""
+
+
 _PT = 72 / 25.4
 _SIDES: dict[str, Literal["left", "middle", "right"]] = {"start": "left", "middle": "middle", "end": "right"}
 _CAP = 0.72
@@ -134,7 +138,7 @@ class SheetDrawing(Flowable):
     def __init__(self, sheet: Sheet, width: float) -> None:
         super().__init__()
         self.sheet = sheet
-        self.scale = width / WIDE_MM
+        self.scale = min(width / WIDE_MM, _TALLEST_PT / (sheet.high_mm + _HEAD_MM))
         self.width, self.height = width, (sheet.high_mm + _HEAD_MM) * self.scale
 
     def draw(self) -> None:
