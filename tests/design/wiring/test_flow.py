@@ -132,3 +132,15 @@ def test_relays_and_either_or_switches_take_their_part(puppet):
     assert [part.words for part in ways["DP1"].parts if part.kind == "switch"] == ["Either-or switch"]
     # 30 mV at the rating (typical, recalled).
     assert next(part.ohm for part in ways["DK1"].parts if part.kind == "switch") == pytest.approx(0.030 / 30)
+
+
+@pytest.mark.parametrize("other", [lambda _job: demo("puppet-theatre"), plants.transfer], ids=["kept", "both ways"])
+def test_converters_to_other_banks_load_the_bar_they_take_from(puppet, other):
+    """Their leads carry what they can take at the lowest voltage, at the same time as the inverters' full load."""
+    design = derive(other(puppet))
+    taking = [end for end in design.ends if end.takes_a.value]
+    state = _state(design, "full")
+    assert taking
+    for end in taking:
+        at = state.ways[f"W-{end.converter.tag}"]
+        assert at.amps * at.end_v == pytest.approx(end.takes_a.value * design.bank.lowest_working_v.value, rel=1e-4)

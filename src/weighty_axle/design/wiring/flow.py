@@ -26,12 +26,8 @@ from weighty_axle.physics.electric.network import Branch, Network, Settled, sett
 
 GROUND = "ground"
 """Node the voltages are told against: the negative of what feeds."""
-
-
 STIFF_OHM = 1e-6
 """What stands between a source that holds its voltage and its terminal: the solution wants a branch."""
-
-
 _WITHIN_V = 1e-5
 NIGHT_MIN = 3 * 60
 """Minute of the day that stands for the night."""
@@ -195,7 +191,7 @@ class _Flow:
         ratings: BankRatings,
         direct: DirectResult,
     ) -> None:
-        self.whole, self.tree, self.stacks, self.ends = whole, tree, stacks, ends
+        self.whole, self.tree, self.ends = whole, tree, ends
         self.ratings, self.direct = ratings, direct
         self.units = tuple((unit.tag, stack.spec) for stack in stacks for unit in stack.units)
         self.built_in = {one.tag: one.unit for one in controllers if one.unit}
@@ -219,6 +215,9 @@ class _Flow:
         low = self.ratings.lowest_working_v.value
         full = {f"W-{tag}": spec.continuous_va / spec.full_load_efficiency for tag, spec in self.units}
         surge = {f"W-{tag}": spec.surge_va / spec.full_load_efficiency for tag, spec in self.units}
+        # Converters to other banks take what they can at the same time; what hangs on a fed bar is solved with it.
+        taken = self._to_others(low)
+        full, surge = full | taken, surge | taken
         minutes = [
             ((brief.profiles[key], minute), self._at(brief.profiles[key], minute, loads, full))
             for key, minute in worst_at
@@ -249,6 +248,15 @@ class _Flow:
         each = [({unit.tag: unit.most_a for part in one.parts for unit in part.units}, one) for one in sources.states]
         for _, state in _undone([one for one in each if any(one[0].values())], lambda one: one[0]):
             yield self._charging(state, sources)
+
+    def _to_others(self, low_v: float) -> dict[str, float]:
+        """What converters from this bar to other banks and to the vehicle take at their most [W], by way."""
+        found: dict[str, float] = {}
+        for end in self.ends:
+            tag = self._way_to(end.converter.tag)
+            if end.takes_a.value and tag and end.other not in self.fed:
+                found[tag] = found.get(tag, 0.0) + end.takes_a.value * low_v
+        return found
 
     def _at(
         self, profile: Profile, minute: int, loads: tuple[Load, ...], inverters_w: dict[str, float] | None

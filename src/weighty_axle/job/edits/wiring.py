@@ -17,7 +17,8 @@ from weighty_axle.job.tags import next_tag
 MOST_LIGHTS, MOST_SWITCHES = 200, 20
 _EVENING = (Span(18 * 60, 22 * 60, 1.0),)
 _ASKED = re.compile(
-    r"\s*(?P<lights>\d+)\s*lights?(?:\s*of\s*(?P<watts>\d+(?:[.,]\d+)?)\s*W)?\s*on\s*(?P<switches>\d+)\s*switch(?:es)?\s*",
+    r"\s*(?P<lights>\d+)\s*lights?(?:\s*of\s*(?P<watts>\d+(?:[.,]\d+)?)\s*W)?"
+    r"\s*on\s*(?P<switches>\d+)\s*switch(?:es)?\s*",
     re.IGNORECASE,
 )
 
