@@ -65,6 +65,7 @@ _UNITS: dict[str, tuple[Dimension, float]] = {
     "lb": (_KG, 0.45359237),
     "lbs": (_KG, 0.45359237),
     "s": (_S, 1.0),
+    "ms": (_S, 1e-3),
     "min": (_S, 60.0),
     "h": (_S, 3600.0),
     "d": (_S, 86400.0),
@@ -312,6 +313,8 @@ def lasting(value_s: float) -> str:
 
 def show(value: float, unit: str, system: System = "metric") -> str:
     """Text of a stored value with its unit: a current to 1 A from 100 A up, small resistances in milliohms."""
+    if unit == "s" and (value == math.inf or 0 < value < 1):
+        return lasting(value).replace(" ", NBSP)
     if value != value or value in (float("inf"), float("-inf")):
         return "none" if value != value else "no limit"
     if unit == "1":

@@ -602,6 +602,7 @@ FIRES = {
     "wiring.packs-unfused": ("puppet", [v("bank.spec.fuse_a", None)]),
     "wiring.fitted-breaking-unsaid": ("puppet", [fitted(300.0, dc_v=80.0)]),
     "wiring.stack-order": ("puppet", [v("stacks", (stack("bar", "washer", "fuse", "lug", "spring_washer", "nut"),))]),
+    "wiring.stack-lugs": ("puppet", [v("stacks", (stack("bar", *["lug"] * 5, "spring_washer", "nut"),))]),
     "wiring.stack-loose": ("puppet", [v("stacks", (stack("bar", "fuse", "lug", "washer"),))]),
     "wiring.stack-nowhere": ("puppet", [v("stacks", (stack("bar", "lug", "spring_washer", "nut", way="W-X"),))]),
     "wiring.stud-small": ("puppet", [v("wiring.studs", {"W-INV1 end": "M6"})]),

@@ -14,6 +14,7 @@ def test_the_tree_is_walked_by_mouse_and_keys_and_a_joint_goes_bad(open_window, 
     window = open_window("demo:library-bus")
     part = leaf(window, "wiring", "Tree")
     assert part.model.record(0).name == "each way at its own worst"
+    assert "none in W-MAIN" in part.told.text(), "what is told stands there before anything is pressed"
     qapp.processEvents()
     part.picture.grab()
     QTest.mouseClick(part.picture, Qt.MouseButton.LeftButton, pos=area(part.picture, "W-INV1").toPoint())

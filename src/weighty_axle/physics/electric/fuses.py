@@ -42,14 +42,3 @@ def withstand_k(initial_c: float, final_c: float) -> float:
     if final_c <= initial_c:
         raise ValueError(f"{final_c:g} degC is not above {initial_c:g} degC")
     return 226 * math.sqrt(math.log(1 + (final_c - initial_c) / (234.5 + initial_c)))
-
-
-def withstands_s(*, k: float, area_mm2: float, current_a: float) -> float:
-    """How long a conductor stands a short: (k S / I)2.
-
-    Parameters: k [any]; area_mm2 [mm2]; current_a [A]
-    Returns: time [s]
-    Raises: ZeroDivisionError without a current
-    Source: IEC 60364-4-43 clause 434.5.2 (recalled)
-    """
-    return (k * area_mm2 / current_a) ** 2

@@ -11,7 +11,7 @@ from weighty_axle.design.wiring.direct import wire_ampacity
 from weighty_axle.design.wiring.guards import Guard
 from weighty_axle.physics.electric.fuses import LONGEST_ADIABATIC_S, opens_s
 from weighty_axle.rules.registry import Hit, amps, hit, rule
-from weighty_axle.units import conductor_words
+from weighty_axle.units import conductor_words, lasting
 
 WORTH_A = 1000.0
 """Prospective current from which it matters whether a device says what it interrupts. Source: common practice, no
@@ -53,7 +53,7 @@ def short_burns(design: Design) -> Iterator[Hit]:
 @rule(
     "wiring.far-short-slow",
     "check",
-    "{way}: a short at its end draws no more than {short}; its {fuse} fuse takes {time} to open.",
+    "{way}: a short at its end draws no more than {short}; its {fuse} fuse {opens}.",
     "IEC 60364-4-41 table 41.1 (5 s for distribution), recalled",
     "A smaller fuse, or more copper on the way.",
 )
@@ -62,7 +62,9 @@ def far_short_slow(design: Design) -> Iterator[Hit]:
     fed = {way.tag for root in design.tree.roots[1:] for way in root.ways}
     for one in _known(design):
         if one.tag not in fed and over(one.opens_s.value, LONGEST_ADIABATIC_S):
-            yield hit(one.tag, way=one.tag, short=one.far_a, fuse=amps(one.rated_a), time=one.opens_s)
+            never = math.isinf(one.opens_s.value)
+            opens = "never opens" if never else f"takes {lasting(one.opens_s.value)} to open"
+            yield hit(one.tag, way=one.tag, short=one.far_a, fuse=amps(one.rated_a), opens=opens)
 
 
 @rule(

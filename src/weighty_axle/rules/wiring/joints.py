@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.answers.wiring.joints import ENDS, Joint, joints, stacks_judged, stud_row
+from weighty_axle.answers.wiring.joints import ENDS, MOST_LUGS, Joint, joints, stacks_judged, stud_row
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.table import Design
@@ -57,6 +57,22 @@ def stack_order(design: Design) -> Iterator[Hit]:
                 current=amps(joint.amps),
                 remedy=of_whole(remedy) if remedy is not None else None,
             )
+
+
+@rule(
+    "wiring.stack-lugs",
+    "check",
+    "{stud}: {count} lugs on one stud; {most} are the most that stay tight.",
+    PRACTICE,
+    "Another stud, or a bar between; the lug that carries most lies lowest.",
+)
+def stack_lugs(design: Design) -> Iterator[Hit]:
+    """More lugs on a stud than stay tight, as found at an inspection."""
+    for one in stacks_judged(design, _looked_at(design)):
+        count = one.found.order.count("lug")
+        if count > MOST_LUGS:
+            stud = f"{one.found.way}, {one.found.end}"
+            yield hit(one.found.tag, one.found.way, stud=stud, count=str(count), most=str(MOST_LUGS))
 
 
 @rule("wiring.stack-loose", "check", "{stud}: no spring washer and nut on top; it works loose on the road.", PRACTICE)

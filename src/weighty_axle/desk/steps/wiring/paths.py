@@ -262,7 +262,7 @@ class PathsLeaf(Leaf):
         self.row_of(Label(tr("A bad joint there:")), self.slider, self.told)
         self.figures = self.figure_row()
         self.listen(self.picture)
-        session.selected.connect(self._on_joint)
+        session.selected.connect(self._on_selected)
 
     def _row(self) -> StateRow:
         row = self.table.currentIndex().row()
@@ -273,10 +273,12 @@ class PathsLeaf(Leaf):
         self.picture.state = self._row().state
         self._on_joint()
 
+    def _on_selected(self) -> None:
+        if self.isVisible():
+            self._on_joint()
+
     def _on_joint(self) -> None:
         """Solve again with the joint as bad as the slider says, in the state on show or the worst of the way."""
-        if not self.isVisible() or not self.model.rowCount():
-            return
         way, milliohm = self.picture.chosen(), self.slider.value() / 10
         self.picture.joint = None
         flows = {one.tag: one for one in self.session.shown.design.flow.ways}
