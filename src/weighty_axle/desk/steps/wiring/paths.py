@@ -161,7 +161,7 @@ class PathPicture(Canvas):
                     words(
                         painter, QRectF(x - 30, 2, 60, 15), show(allowed, "1"), size=7.5, colour=now.muted, align=CENTRE
                     )
-        words(painter, QRectF(left + 4, 2, 200, 15), tr("drop from the source"), size=7.5, colour=now.muted)
+        words(painter, QRectF(left + 4, 2, 200, 15), tr("drop"), size=7.5, colour=now.muted)
 
     def _names(self, painter: QPainter, way: TreeWay, y: float, depth: int, worst: bool) -> None:
         now = look()
@@ -170,7 +170,8 @@ class PathPicture(Canvas):
             painter.setPen(pen(now.line, 1.0))
             painter.drawLine(QPointF(x - 8, y), QPointF(x - 8, y + _ROW / 2))
             painter.drawLine(QPointF(x - 8, y + _ROW / 2), QPointF(x - 2, y + _ROW / 2))
-        text = f"{way.tag}  {conductor_words(way.size) if way.known else tr('not known')}"
+        size = f"{way.count} x {way.size}" if way.count > 1 else way.size
+        text = f"{way.tag}  {conductor_words(size) if way.known else tr('not known')}"
         wiring = self._session.shown.design.wiring
         thin = {run.tag for run in wiring.runs if run.chosen is None or run.chosen.against}
         colour = now.stop if way.tag in thin else now.ink
