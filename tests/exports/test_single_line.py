@@ -17,7 +17,8 @@ from tests import plants
 from weighty_axle.answers.wiring.schedule import schedule
 from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
-from weighty_axle.exports.drawings.single_line import HIGH_MM, WIDE_MM, Box, Line, Words, single_line
+from weighty_axle.design.inverters.selectors import stacking_selector
+from weighty_axle.exports.drawings.single_line import HIGH_MM, WIDE_MM, Box, Dot, Line, Words, single_line
 from weighty_axle.exports.drawings.single_line_files import _PLAIN, single_line_dxf, single_line_svg
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.pages.single_line import pages
@@ -26,6 +27,18 @@ from weighty_axle.job.models.inverters import Panel
 
 DEMOS = ["eye-clinic", "puppet-theatre", "library-bus"]
 SVG = "{http://www.w3.org/2000/svg}"
+
+
+def test_a_selector_shows_what_each_position_closes(clinic):
+    made = stacking_selector(clinic, derive(clinic).ac).apply(clinic)
+    selector = made.ac.selectors[0]
+    (sheet,) = (one for one in single_line(derive(made)) if "selector" in one.title)
+    across = {mark.text: mark.x for mark in sheet.marks if isinstance(mark, Words) and mark.anchor == "middle"}
+    down = {mark.text: mark.y - 0.8 for mark in sheet.marks if isinstance(mark, Words) and mark.x == 40}
+    assert set(down) == {contact.end for position in selector.positions for contact in position.contacts}
+    dots = [mark for mark in sheet.marks if isinstance(mark, Dot)]
+    for position in selector.positions:
+        assert sum(dot.x == across[position.name] for dot in dots) == len(position.contacts)
 
 
 def _tags(design):

@@ -6,6 +6,7 @@ import functools
 
 import msgspec
 
+from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.wiring import SignalKind, StudSize
 from weighty_axle.reference.tables import Table, read_table
 
@@ -112,6 +113,37 @@ class Earth(msgspec.Struct, frozen=True):
 def earths() -> Table[Earth]:
     """Earth conductors of the North American practice, rising."""
     table: Table[Earth] = read_table("earths.json", Table[Earth])
+    return table
+
+
+class CordRow(msgspec.Struct, frozen=True):
+    """A flexible cord: the largest rating of an inlet it takes with up to two loaded conductors, and with three [A]."""
+
+    practice: Practice
+    size: str
+    amps: float
+    three_a: float
+
+
+@functools.cache
+def cords() -> Table[CordRow]:
+    """Flexible cords by practice, thinnest first."""
+    table: Table[CordRow] = read_table("cords.json", Table[CordRow])
+    return table
+
+
+class Conduit(msgspec.Struct, frozen=True):
+    """A conduit by the name it is bought under."""
+
+    practice: Practice
+    name: str
+    inside_mm: float
+
+
+@functools.cache
+def conduits() -> Table[Conduit]:
+    """Conduits by practice, narrowest first."""
+    table: Table[Conduit] = read_table("conduits.json", Table[Conduit])
     return table
 
 

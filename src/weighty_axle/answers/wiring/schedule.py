@@ -7,6 +7,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from weighty_axle.answers.wiring.cords import cords_of
 from weighty_axle.answers.wiring.joints import WayEnd, joints
 from weighty_axle.design.cables import AC_CORES, AC_FEEDER_M, CIRCUIT_M
 from weighty_axle.design.conductors import outer_mm
@@ -92,6 +93,25 @@ def _nm(end: WayEnd) -> float | None:
 
 
 def _alternating(design: Design) -> Iterator[Conductor]:
+    for cord in cords_of(design):
+        yield Conductor(
+            tag=cord.tag,
+            carries="AC",
+            words=f"cord to {cord.inlet.name}",
+            start="what it is plugged in to",
+            end=cord.inlet.tag,
+            size=cord.size,
+            count=1,
+            length_m=cord.length_m.value,
+            fuse_a=cord.inlet.amps,
+            guard="breaker where it is plugged in",
+            current_a=cord.inlet.amps,
+            drop_share=cord.drop_share.value,
+            start_on="plug",
+            end_on="connector",
+            start_nm=None,
+            end_nm=None,
+        )
     stated = {one.tag: one for one in design.ac.panels}
     for panel in design.panels.panels:
         own = stated[panel.tag]

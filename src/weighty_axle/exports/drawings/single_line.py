@@ -11,12 +11,13 @@ from typing import Literal
 
 from msgspec import Struct
 
+from weighty_axle.answers.wiring.cords import cords_of
 from weighty_axle.answers.wiring.schedule import Conductor, schedule
 from weighty_axle.design.roof.protection import InputProtection
 from weighty_axle.design.roof.strings import StringResult
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.tree import TreeWay
-from weighty_axle.job.models.inverters import FROM_INVERTERS, Panel
+from weighty_axle.job.models.inverters import FROM_INVERTERS, Panel, Selector
 from weighty_axle.job.models.roof import Controller, spec_of
 from weighty_axle.units import System, conductor_words, show
 
@@ -187,6 +188,7 @@ class _Sheets:
         if not self.design.job.inverters.units:
             return
         yield self._overview()
+        yield from (self._contacts(one) for one in self.design.ac.selectors)
         panels = self.design.panels.panels
         for panel in panels:
             feeder = self.by_tag[panel.tag]
@@ -201,19 +203,20 @@ class _Sheets:
     def _overview(self) -> Sheet:
         """Where it plugs in, what chooses, the inverters, the panels: column by column, joined as they are fed."""
         wiring, spec = self.design.ac, self.design.job.inverters.spec
+        cords = {one.inlet.tag: one for one in cords_of(self.design)}
         columns = (
             [(one.tag, one.name, f"inlet, {one.amps:g} A, {_lines(one.lines)}") for one in wiring.inlets],
             [(one.tag, one.name, f"selector, {one.amps:g} A") for one in wiring.selectors],
             [(one.tag, spec.name, f"line {one.leg}") for one in wiring.units],
             [(one.tag, one.name, f"{one.breaker_a:g} A, {_neutral(one)}") for one in wiring.panels],
         )
-        # Many of them stand closer, without what is said of each.
-        pitch = min(1.6 * _ROW, (HIGH_MM - _TOP - 8) / max(1, *(len(own) for own in columns)))
-        high = min(14.0, pitch - 1.2)
         at: dict[str, tuple[float, float]] = {}
         marks: list[Mark] = []
         for column, own in enumerate(columns):
             x = 48.0 * column
+            # Many of them stand closer, without what is said of each.
+            pitch = min(1.6 * _ROW, (HIGH_MM - _TOP - 8) / max(1, len(own)))
+            high = min(14.0, pitch - 1.2)
             for row, (tag, name, more) in enumerate(own):
                 y = _TOP + row * pitch
                 at[tag] = (x, y)
@@ -224,7 +227,38 @@ class _Sheets:
                     Words(x + 1.5, y + 5.2, _cut(more, 31, 1.8), 1.8),
                 ]
                 marks += lines[: max(1, int(high / 4.4))]
+                if tag in cords:
+                    cord = cords[tag]
+                    of = f"{conductor_words(cord.size)}, {show(cord.length_m.value, 'm', self.units)}"
+                    marks.append(Words(1.5, y + 10.8, cord.tag, 1.7))
+                    marks.append(Words(1.5, y + 13.4, _cut(of, 33, 1.7), 1.7))
         return Sheet(f"{self.name}AC side, from inlet to panel", (*self._joined(at), *marks))
+
+    def _contacts(self, selector: Selector) -> Sheet:
+        """What a selector closes in each position: terminals level, positions upright, a dot where it is closed."""
+        pairs = list(dict.fromkeys(one for position in selector.positions for one in position.contacts))
+        step = min(20.0, 98.0 / len(selector.positions))
+        pitch = min(8.0, (HIGH_MM - _TOP - 24) / max(1, len(pairs)))
+        marks: list[Mark] = []
+        bottom = _TOP + 12 + pitch * len(pairs)
+        for at, position in enumerate(selector.positions):
+            x = 80 + step * (at + 0.5)
+            now = position.name == selector.now
+            marks.append(Words(x, _TOP, _cut(position.name, step, 1.8), 1.8, "middle", now))
+            if position.stacking is not None:
+                marks.append(Words(x, _TOP + 3, _cut(position.stacking.replace("_", " "), step, 1.5), 1.5, "middle"))
+            marks.append(Line(x, _TOP + 5, x, bottom - 4, 0.5 if now else 0.2, not now))
+        for row, pair in enumerate(pairs):
+            y = _TOP + 10 + row * pitch
+            marks += [Words(0, y + 0.8, pair.start, 2.0), Words(40, y + 0.8, pair.end, 2.0)]
+            marks += [Line(24, y, 39, y), Line(66, y, 80 + step * len(selector.positions), y, 0.15, True)]
+            for at, position in enumerate(selector.positions):
+                if pair in position.contacts:
+                    marks.append(Dot(80 + step * (at + 0.5), y, min(1.2, pitch / 3)))
+        neutral = "neutrals follow the contacts" if selector.switches_neutral else "neutrals are tied together"
+        marks.append(Words(0, bottom, f"{selector.amps:g} A; {neutral}; stands at {selector.now}", 1.8))
+        title = f"{self.name}selector {selector.tag}: {selector.name}, closed contacts by position"
+        return Sheet(title, tuple(marks))
 
     def _joined(self, at: dict[str, tuple[float, float]]) -> Iterator[Mark]:
         """A line from what feeds to what is fed, drawn before the boxes so that these lie on it."""

@@ -245,12 +245,18 @@ class Inverters(Stated, frozen=True, kw_only=True):
 
 
 class Inlet(Stated, frozen=True, kw_only=True):
-    """An inlet in the vehicle's side; one lead at a time goes into it. `lines` as its pins have."""
+    """An inlet in the vehicle's side; one cord at a time goes into it. `lines` as its pins have. `cord_m` and
+    `cord_size` as the cord is; empty: a usual length, the size its rating asks for.
+    """
 
     tag: Tag
     name: Annotated[Name, Meta(title="Name")]
     amps: Annotated[Current, Meta(title="Rating", description="of its pins")]
     lines: Annotated[int, Meta(ge=1, le=3, title="Lines", description="as its pins have")] = 2
+    cord_m: Annotated[Extent | None, Meta(title="Cord", description="its length; empty: a usual one")] = None
+    cord_size: Annotated[
+        Name | None, Meta(title="Conductors of the cord", description="as found or bought; empty: the computed ones")
+    ] = None
 
 
 class Panel(Stated, frozen=True, kw_only=True):

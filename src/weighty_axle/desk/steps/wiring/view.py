@@ -15,6 +15,7 @@ class WiringView(StepView):
         ("Pre-charge", "precharge.PrechargeLeaf"),
         ("Feeds", "feeds.FeedsLeaf"),
         ("AC and bonding", "earthing.EarthingLeaf"),
+        ("AC cables", "ac_cables.AcCablesLeaf"),
         ("Signals", "signals.SignalsLeaf"),
         ("Joints", "joints.JointsLeaf"),
         ("House circuits", "dc_circuits.DcCircuitsLeaf"),
