@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+from pathlib import Path
+
 import pytest
 from hypothesis import HealthCheck, settings
 
@@ -13,6 +16,8 @@ from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.models.document import Job
 from weighty_axle.rules.judge import judge
 
+# Compiled code is kept from run to run, and nothing of the tests in the user's own cache.
+os.environ["XDG_CACHE_HOME"] = str(Path(__file__).parents[1] / ".pytest_cache" / "user")
 # Tests say whether it is right, benchmarks how fast: no deadlines here, and the same examples on every machine.
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("steady")

@@ -74,15 +74,22 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
     for name, (words, _) in _COMMANDS.items():
         command = commands.add_parser(name, help=words, description=words)
-        if name in ("derive", "check", "pack", "fill", "precharge"):
+        if name in ("derive", "check", "pack", "fill", "precharge", "year"):
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
-        if name in ("derive", "check", "fill", "precharge"):
+        if name in ("derive", "check", "fill", "precharge", "year"):
             command.add_argument("--json", action="store_true", help="open data instead of text")
         if name == "fill":
             command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
             command.add_argument("--to", dest="end", default="100%", metavar="SHARE", help="as 100%%")
             command.add_argument("--mix", metavar="NAME", help="state of the sources: 'sun, P50'; none: all")
             command.add_argument("--loads", action="store_true", help="with the mean loads of the design day")
+            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name == "year":
+            command.add_argument("--seed", metavar="N", help="names the draw of the weather; as the job says")
+            command.add_argument(
+                "--step", type=int, default=15, choices=(15, 30, 60), metavar="MIN", help="15, 30 or 60"
+            )
+            command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
             command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
         if name == "demo":
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
@@ -204,14 +211,41 @@ def _fill(options: argparse.Namespace) -> int:
     from weighty_axle.exports.data.filling import fill_data, fill_lines
 
     design = derive(read_job(options.job))
-    own = next((one for one in (design, *design.others) if one.system.key == options.system), None)
-    if own is None:
-        raise RuntimeError(f"There is no system {options.system}.")
+    own = _system(design, options.system)
     asked = (options.start, options.end, options.mix, options.loads)
     if options.json:
         _print_json(fill_data(own, *asked))
     else:
         print(*fill_lines(own, *asked), sep="\n")
+    return 0
+
+
+def _system(design: Design, key: str) -> Design:
+    """The design of one system. Raises RuntimeError where there is none of that tag."""
+    own = next((one for one in (design, *design.others) if one.system.key == key), None)
+    if own is None:
+        raise RuntimeError(f"There is no system {key}.")
+    return own
+
+
+def _year(options: argparse.Namespace) -> int:
+    from msgspec.structs import replace
+
+    from weighty_axle.answers.year.lived import live
+    from weighty_axle.answers.year.weathers import weathers
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.data.year import year_data, year_lines
+
+    job = read_job(options.job)
+    if options.seed:
+        job = replace(job, year=replace(job.year, seed=options.seed[:80]))
+    own = _system(derive(job), options.system)
+    year = live(own, step_min=options.step)
+    many = weathers(own, years=min(options.years, 1000), step_min=options.step) if options.years > 0 else None
+    if options.json:
+        _print_json(year_data(year, many))
+    else:
+        print(*year_lines(year, many), sep="\n")
     return 0
 
 
@@ -321,6 +355,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "check": ("print the findings", _check),
     "fill": ("tell how long the bank takes to fill: current, voltage and charge against time", _fill),
     "precharge": ("tell how the inverters' capacitors fill before the main switch closes", _precharge),
+    "year": ("live a year: what is missing, what the sun gives, when the generator runs", _year),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

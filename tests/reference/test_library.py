@@ -99,6 +99,9 @@ PLAIN = {  # shares, ratios, counts and times of the weight need no unit
     "mismatch",
     "safety",
     "shade",
+    "amount",
+    "reserve_share",
+    "most_unmet_share",
 }
 
 

@@ -267,6 +267,21 @@ def cold_capacity() -> Table[ColdCapacity]:
     return table
 
 
+class BankLife(msgspec.Struct, frozen=True):
+    """How long a bank lasts, from and to: full cycles, and years whatever is asked of it."""
+
+    chemistry: Chemistry
+    cycles: tuple[float, float]
+    years: tuple[float, float]
+
+
+@functools.cache
+def bank_lives() -> Table[BankLife]:
+    """How long banks last, by chemistry."""
+    table: Table[BankLife] = read_table("bank_life.json", Table[BankLife])
+    return table
+
+
 @functools.cache
 def isolators() -> Table[Isolator]:
     """Kinds of main isolator."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from msgspec import Struct
 
 from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, home, sun_day_w
@@ -15,6 +13,7 @@ from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.source_days import MeanStep, source_day
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.brief import Stay
+from weighty_axle.physics.loads.daytime import means
 from weighty_axle.reference.cells import CELL_POINTS
 
 STEPS = 24 * STEPS_PER_H
@@ -100,7 +99,7 @@ def balance(design: Design, asked: DayAsked, from_soc: float) -> DayBalance:
     profile = design.brief.profile(asked.kind, season)
     driving = [_driving(asked, (step + 0.5) * STEP_H) for step in range(STEPS)]
     sun = [float(one) for one in sun_day_w(design, asked.place, month, asked.stay)]
-    drawn = _quarters(profile.mean_w.times_min, profile.bank_w)
+    drawn = means(profile.mean_w.times_min, profile.bank_w, STEPS)
     row = next((row for row in design.sources if row.tag == asked.source), None)
     hooked = [0.0] * STEPS
     loads = drawn
@@ -109,7 +108,7 @@ def balance(design: Design, asked: DayAsked, from_soc: float) -> DayBalance:
         given, left = _hooked(design, profile, mean)
         loads = [one if on_road else other for one, other, on_road in zip(drawn, left, driving, strict=True)]
         hooked = [0.0 if on_road else one for one, on_road in zip(given, driving, strict=True)]
-    amps = _engine_a(design)
+    amps = engine_a(design)
     engine = [amps * design.bank.nominal_v.value if on_road else 0.0 for on_road in driving]
     return _summed(design, asked, from_soc, loads, sun, engine, hooked, MONTHS[month])
 
@@ -119,27 +118,18 @@ def _driving(asked: DayAsked, hour: float) -> bool:
     return (hour - asked.driven_from_h) % 24 < asked.driven_h
 
 
-def _quarters(times_min: tuple[int, ...], watts: tuple[float, ...]) -> list[float]:
-    """Means over quarters of an hour of a power that changes in steps."""
-    step = 60 * STEP_H
-    found = [0.0] * STEPS
-    for start, end, value in zip(times_min, times_min[1:], watts, strict=False):
-        for at in range(int(start // step), min(STEPS, math.ceil(end / step))):
-            found[at] += value * max(0.0, min(end, (at + 1) * step) - max(start, at * step)) / step
-    return found
-
-
 def _hooked(design: Design, profile: Profile, mean: tuple[MeanStep, ...]) -> tuple[list[float], list[float]]:
     """What the hook-up puts into the bank, and what the bank still gives beside it [W]."""
     inverters = design.job.inverters
     spec = inverters.spec
     most_w = len(inverters.units) * spec.charge_a * design.bank.nominal_v.value
     into = tuple(min(most_w, one.spare_w * spec.charge_share) for one in mean)
+    times = profile.mean_w.times_min
     out = tuple(one.adds_w / spec.full_load_efficiency + one.dc_w for one in mean)
-    return _quarters(profile.mean_w.times_min, into), _quarters(profile.mean_w.times_min, out)
+    return means(times, into, STEPS), means(times, out, STEPS)
 
 
-def _engine_a(design: Design) -> float:
+def engine_a(design: Design) -> float:
     """What the engine puts into the bank at cruise, as far as the alternators can spare [A]."""
     state: SourceState | None = next(
         (one for one in design.source_states.states if one.engine == "cruise" and not one.plug and not one.sun), None
@@ -183,7 +173,7 @@ def _summed(
         unit="Wh",
         formula="what the chargers give at cruise × bank voltage × hours driven",
         inputs=(
-            Given("Chargers at cruise", _engine_a(design), "A"),
+            Given("Chargers at cruise", engine_a(design), "A"),
             bank.nominal_v,
             Given("Driven", sum(one > 0 for one in engine) * STEP_H, "h"),
         ),

@@ -167,7 +167,7 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     Source: physics.sun (Ineichen and Perez, Faiman); losses as stated in the job.
     """
     roof = design.job.roof
-    groups = _groups(design)
+    groups = sun_groups(design)
     months, clearness = [], clearness_of(roof.sky, place.latitude_deg)
     best: tuple[float, ...] = ()
     noon = 0.0
@@ -255,7 +255,7 @@ def sun_yield(design: Design, place: SunnyPlace) -> YieldResult:
     )
 
 
-def _groups(design: Design) -> list[tuple[list[ModuleSpec], float]]:
+def sun_groups(design: Design) -> list[tuple[list[ModuleSpec], float]]:
     """Modules of every controller, and the power at which it cuts off [W]."""
     roof, bank_v = design.job.roof, design.bank.nominal_v.value
     by_tag = {module.tag: spec_of(roof, module) for module in roof.modules}
@@ -276,7 +276,7 @@ def sun_day_w(design: Design, place: SunnyPlace, month: int, stay: str) -> Float
     total: Floats = np.zeros(24 * STEPS_PER_H)
     clear, grey = light.clear.global_w_per_m2, light.overcast_w_per_m2
     for share, plane in ((light.clear_share, clear), (1 - light.clear_share, grey)):
-        curve = _day(_groups(design), plane, light.air_c, roof.rise_c, roof.losses)[3]
+        curve = _day(sun_groups(design), plane, light.air_c, roof.rise_c, roof.losses)[3]
         total = total + share * roof.losses.shade * np.asarray(curve)
     shape = light.clear_share * clear + (1 - light.clear_share) * grey
     sum_h = float(shape.sum()) / STEPS_PER_H

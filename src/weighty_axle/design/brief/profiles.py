@@ -94,7 +94,7 @@ def profile(
     units = len(inverters.units) if kind.inverters_on else 0
     running_w, running_var = steps.channels(_WATTS, _VARS), steps.channels(_VARS, _MEANS)
     losses_w = (
-        _losses_w(curve, inverters, _mean_va(mean_w, running_w, running_var))
+        losses_of(curve, inverters, mean_va(mean_w, running_w, running_var))
         if units
         else (0.0,) * len(mean_w.values[0])
     )
@@ -164,7 +164,7 @@ def _shared_channels(stacking: Stacking) -> tuple[tuple[int, int], ...]:
     return ((ACROSS, 2),) if len(lines) == 2 else ((ALL_THREE, 3),)
 
 
-def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[float, ...]]:
+def mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[float, ...]]:
     """Mean apparent power of every feed in every step [VA]: what runs keeps its power factor."""
     return [
         tuple(
@@ -179,7 +179,7 @@ def _mean_va(mean_w: Steps, running_w: Steps, running_var: Steps) -> list[tuple[
     ]
 
 
-def _losses_w(curve: LossCurve, inverters: Inverters, mean_va: list[tuple[float, ...]]) -> tuple[float, ...]:
+def losses_of(curve: LossCurve, inverters: Inverters, mean_va: list[tuple[float, ...]]) -> tuple[float, ...]:
     """Loss of all inverters in every step [W], by the current they carry: apparent power; units of one line share it
     equally, loads across lines evenly.
     """

@@ -35,7 +35,7 @@ def _system_data(design: Design) -> dict[str, Any]:
     return {
         "job": design.job.name,
         "vehicle": design.job.vehicle.description,
-        "figures": {path: _figure(figure) for path, figure in all_figures(design)},
+        "figures": {path: figure_data(figure) for path, figure in all_figures(design)},
         "runs": {
             run.tag: {
                 "from": run.start,
@@ -219,7 +219,8 @@ def all_figures(design: Design) -> Iterator[tuple[str, Figure]]:
             yield f"day_balance[{stay.tag}].{name}", getattr(day, name)
 
 
-def _figure(figure: Figure) -> dict[str, Any]:
+def figure_data(figure: Figure) -> dict[str, Any]:
+    """A figure with its working."""
     return {
         "name": figure.name,
         "value": figure.value if math.isfinite(figure.value) else None,

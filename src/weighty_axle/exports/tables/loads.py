@@ -24,6 +24,7 @@ FIELDS: dict[str, Kind | type] = {
     "cycle_min": NUMBER,
     "standby_w": POWER,
     "must_run": bool,
+    "waits": int,
     "circuit": str,
     "on": str,
     "charges": str,

@@ -79,7 +79,8 @@ class Load(Stated, frozen=True, kw_only=True):
     """Something that uses power. `running_w` is for one; `duty` is the share of painted time it really draws.
 
     A load with a duty under 1 switches on and off in cycles of `cycle_min`. It keeps drawing its start for `start_s`.
-    On a `circuit` (empty: one of its own) it takes that circuit's leg. `charges` names the DC bar it
+    One that need not run `waits` when energy is short. On a
+    `circuit` (empty: one of its own) it takes that circuit's leg. `charges` names the DC bar it
     is a charger of, and `charge_a` is what it puts there at most.
     """
 
@@ -96,6 +97,9 @@ class Load(Stated, frozen=True, kw_only=True):
     cycle_min: Annotated[float, Meta(ge=1, le=720, title="Cycle", description="on and off")] = 20.0
     standby_w: Annotated[Watts, Meta(title="Standby", description="one of them")] = 0.0
     must_run: Annotated[bool, Meta(title="Must run")] = False
+    waits: Annotated[
+        int, Meta(ge=1, le=3, title="Waits", description="when energy is short: 1 at first, 3 at last")
+    ] = 2
     circuit: Annotated[Text, Meta(title="Circuit", description="AC or DC; empty: one of its own")] = ""
     on: Annotated[
         Text, Meta(title="On", description="a DC bar or inverter group beside the first; empty: as its circuit says")

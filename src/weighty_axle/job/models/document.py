@@ -36,6 +36,7 @@ from weighty_axle.job.models.wiring import (
     Signal,
     Wiring,
 )
+from weighty_axle.job.models.year import Year
 from weighty_axle.job.stated import Clear, Name, Place, Size, Stated, Text, turned_clear, turned_size
 
 FORMAT = "weighty-axle job"
@@ -84,6 +85,7 @@ class Job(Stated, frozen=True, kw_only=True):
     assemblies: Annotated[tuple[Assembly, ...], Meta(max_length=24, title="Built on the bench")] = ()
     outlets: Annotated[tuple[Outlet, ...], Meta(max_length=200, title="Where cables come out")] = ()
     closed: Annotated[tuple[ClosedWall, ...], Meta(max_length=6, title="Closed walls")] = ()
+    year: Annotated[Year, Meta(title="Year")] = Year()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 

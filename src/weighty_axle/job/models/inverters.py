@@ -254,9 +254,7 @@ class Inlet(Stated, frozen=True, kw_only=True):
     amps: Annotated[Current, Meta(title="Rating", description="of its pins")]
     lines: Annotated[int, Meta(ge=1, le=3, title="Lines", description="as its pins have")] = 2
     cord_m: Annotated[Extent | None, Meta(title="Cord", description="its length; empty: a usual one")] = None
-    cord_size: Annotated[
-        Name | None, Meta(title="Conductors of the cord", description="as found or bought; empty: the computed ones")
-    ] = None
+    cord_size: Annotated[Name | None, Meta(title="Its conductors", description="as found; empty: computed")] = None
 
 
 class Panel(Stated, frozen=True, kw_only=True):

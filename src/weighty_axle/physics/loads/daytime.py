@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from itertools import accumulate
 from typing import NamedTuple
@@ -67,3 +68,18 @@ def integral_h(steps: Steps, values: Sequence[float]) -> float:
     Returns: integral [any x h]
     """
     return sum(value * hours for value, hours in zip(values, steps.hours(), strict=True))
+
+
+def means(times_min: Sequence[int], values: Sequence[float], count: int) -> list[float]:
+    """Means over even parts of the day of a quantity that changes in steps.
+
+    Parameters: times_min - the times [min]; values - one per step [any]; count - parts of the day [1]
+    Returns: means [any]
+    Source: sums
+    """
+    part = DAY_MIN / count
+    found = [0.0] * count
+    for start, end, value in zip(times_min, times_min[1:], values, strict=False):
+        for at in range(int(start // part), min(count, math.ceil(end / part))):
+            found[at] += value * max(0.0, min(end, (at + 1) * part) - max(start, at * part)) / part
+    return found

@@ -59,6 +59,7 @@ LOAD_FIELDS = (
     Field("Start, times", "loads[{tag}].start_multiple", NUMBER),
     Field("Duty", "loads[{tag}].duty", FRACTION),
     Field("Must run", "loads[{tag}].must_run", bool),
+    Field("Waits", "loads[{tag}].waits", ((1, "at first"), (2, "then"), (3, "at last"))),
 )
 
 

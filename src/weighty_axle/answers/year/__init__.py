@@ -1,0 +1,1 @@
+"""Answers about a year on the road, asked for on demand."""

@@ -1,0 +1,67 @@
+"""The kernel compiled, where the compiler is there: imported late, kept in the user's cache folder."""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+import types
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from weighty_axle.physics.year import columns, kernel
+from weighty_axle.physics.year.arrays import Floats, YearArrays
+
+_PARTS = (
+    "_sun_w",
+    "_share_at",
+    "_heater_w",
+    "_shed_level",
+    "_quiet",
+    "_generator_runs",
+    "_accepts_w",
+    "_gives_w",
+    "_inverters_w",
+    "_demand",
+    "_count",
+    "live",
+    "many",
+)
+"""Functions of the kernel, each after those it calls."""
+
+
+class Compiled(NamedTuple):
+    """The kernel for one candidate, and for several one after the other."""
+
+    live: Callable[[YearArrays, Floats, Floats, Floats], None]
+    many: Callable[[YearArrays, Floats, Floats], None]
+
+
+@functools.cache
+def compiled(cache_folder: str) -> Compiled | None:
+    """The kernel compiled; None where the compiler is not installed.
+
+    What was compiled is kept in a folder named after the code itself, so that changed code is never run from an old
+    cache.
+
+    Parameters: cache_folder - where compiled code is kept
+    Returns: Compiled, or None
+    """
+    code = b"".join(Path(str(one.__file__)).read_bytes() for one in (columns, kernel)) + Path(__file__).read_bytes()
+    try:
+        import numba
+    except ImportError:
+        return None
+    folder = str(Path(cache_folder) / hashlib.sha256(code).hexdigest()[:16])
+    setattr(numba.config, "CACHE_DIR", folder)  # noqa: B010 (the compiler's types do not name it)
+    made: dict[str, Any] = dict(vars(kernel))
+    for name in _PARTS:
+        made[name] = numba.njit(cache=True, nogil=True)(_with(getattr(kernel, name), made))
+    return Compiled(made["live"], made["many"])
+
+
+def _with(function: Callable[..., Any], names: dict[str, Any]) -> types.FunctionType:
+    """A function that finds its names elsewhere: there its callees are compiled."""
+    found = types.FunctionType(function.__code__, names, function.__name__)
+    found.__module__ = function.__module__
+    return found

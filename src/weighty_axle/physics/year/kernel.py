@@ -1,0 +1,314 @@
+"""One design through a year, step by step: time inside, one candidate at a time, on plain arrays.
+
+The same code runs as it stands and compiled (`compiled`); `columns` says what stands where. Energy closes at every
+step: what came in, and what could not be served, is what was asked for, what the bank lost and what it now holds more.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from weighty_axle.physics.year import columns as at
+from weighty_axle.physics.year.arrays import Floats, YearArrays
+
+NEARLY = 1e-9
+COMES_BACK = 0.05
+"""Loads that wait come back with so much more of the usable energy. Source: common practice, no source."""
+
+
+def _sun_w(roof_w: Floats, away_w: Floats, limits_w: Floats, t: int, scale: float, limit_scale: float) -> float:
+    """What the controllers give in a step: modules on the roof and elsewhere, each up to its controller's output."""
+    total = 0.0
+    for group in range(limits_w.shape[0]):
+        made = roof_w[t, group] * scale + away_w[t, group]
+        most = limits_w[group] * limit_scale
+        total += made if made < most else most
+    return total
+
+
+def _share_at(celsius: float, points_c: Floats, shares: Floats) -> float:
+    """Capacity the cells give at a temperature, between the points of a table."""
+    if celsius <= points_c[0]:
+        return float(shares[0])
+    for one in range(1, points_c.shape[0]):
+        if celsius <= points_c[one]:
+            part = (celsius - points_c[one - 1]) / (points_c[one] - points_c[one - 1])
+            return float(shares[one - 1] + part * (shares[one] - shares[one - 1]))
+    return float(shares[points_c.shape[0] - 1])
+
+
+def _heater_w(p: Floats, cells_c: float, air_c: float, kept: float, stored: int) -> float:
+    """What the heater takes in a step to hold the box, as far as it can; `kept` is what stays of the difference to the
+    air by itself.
+    """
+    if p[at.HEATER_MOST_W] <= 0.0 or (stored and p[at.HEATS_ASLEEP] < 0.5) or kept >= 1.0:
+        return 0.0
+    by_itself = air_c + (cells_c - air_c) * kept
+    if by_itself >= p[at.KEEP_C]:
+        return 0.0
+    needed = p[at.BOX_W_PER_K] * (p[at.KEEP_C] - by_itself) / (1.0 - kept)
+    return float(needed if needed < p[at.HEATER_MOST_W] else p[at.HEATER_MOST_W])
+
+
+def _shed_level(level: int, usable: float, reserve: float) -> int:
+    """How many tiers of loads wait: the first below the whole reserve, the last below a third of it; each comes back a
+    little above where it went.
+    """
+    wanted = 0
+    for tier in range(at.TIERS):
+        below = reserve * (at.TIERS - tier) / at.TIERS
+        if tier < level:
+            below += COMES_BACK
+        if usable < below:
+            wanted = tier + 1
+    return wanted
+
+
+def _quiet(hour: float, start_h: float, end_h: float) -> bool:
+    """Whether an hour of the day lies in the quiet ones; they may go past midnight."""
+    return (hour - start_h) % 24.0 < (end_h - start_h) % 24.0
+
+
+def _generator_runs(p: Floats, running: bool, usable: float, ac_w: float, hour: float) -> bool:
+    """Whether a generator that is there runs in a step: by charge, by load where that is stated, never when quiet."""
+    if p[at.GENERATOR_W] <= 0.0 or _quiet(hour, p[at.QUIET_FROM_H], p[at.QUIET_TO_H]):
+        return False
+    wanted = usable < p[at.START_BELOW] or ac_w > p[at.START_LOAD_W]
+    return bool((running or wanted) and usable < p[at.STOP_ABOVE])
+
+
+def _accepts_w(p: Floats, stored_wh: float, cells_c: float, hours: float) -> float:
+    """What the bank takes at most in a step: its limit, less near full, cool or cold; never more than makes it full."""
+    if cells_c < p[at.CHARGE_LOW_C] or cells_c > p[at.CHARGE_HIGH_C]:
+        return 0.0
+    most = p[at.CHARGE_W]
+    if cells_c < p[at.CHARGE_COOL_C] and p[at.CHARGE_COOL_W] < most:
+        most = p[at.CHARGE_COOL_W]
+    near = p[at.ACCEPTS_PER_H] * (p[at.FULL_WH] - stored_wh)
+    most = most if most < near else near
+    room = (p[at.FULL_WH] - stored_wh) / (p[at.KEPT] * hours)
+    most = most if most < room else room
+    return most if most > 0.0 else 0.0
+
+
+def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hours: float) -> float:
+    """What the bank gives at most in a step: down to its floor, what the cold takes left out, up to its limit."""
+    if cells_c < p[at.DISCHARGE_LOW_C]:
+        return 0.0
+    floor = p[at.FLOOR_WH] + (1.0 - cold_share) * p[at.FULL_WH]
+    left = (stored_wh - floor) / hours
+    if left <= 0.0:
+        return 0.0
+    ohm = p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+    # x + ohm x² = left, for the power x that comes out.
+    most = (math.sqrt(1.0 + 4.0 * ohm * left) - 1.0) / (2.0 * ohm) if ohm > 0.0 else left
+    return float(most if most < p[at.DISCHARGE_W] else p[at.DISCHARGE_W])
+
+
+def _inverters_w(p: Floats, on: int, awake: float, va: float, va_square: float) -> float:
+    """What the inverters lose: without load, asleep or off, and by what they carry."""
+    if not on:
+        return float(p[at.OFF_W])
+    idle = p[at.IDLE_W] * awake + p[at.SLEEP_W] * (1.0 - awake)
+    return float(idle + p[at.R1] * va + p[at.R2_PER_VA] * va_square)
+
+
+def _demand(
+    loads: Floats,
+    plugs: Floats,
+    p: Floats,
+    where: tuple[int, int, int, int],
+    on: int,
+    plugged: float,
+    running: bool,
+    asked: Floats,
+) -> None:
+    """What is asked of the bar in a step, and what AC sources carry themselves: into `asked` as loads, loss of
+    the inverters, power of the chargers of hook-up and generator, and what is carried.
+
+    `where` is the row of the loads, that of the source (−1: none), tiers that wait, and the quarter; `plugged` is the
+    part of the step in which the hook-up feeds; a generator feeds all of it.
+    """
+    row, plug, level, quarter = where
+    ac = loads[row, level, quarter, at.AC_W] if on or plug >= 0 else 0.0
+    full_ac = loads[row, 0, quarter, at.AC_W] if on or plug >= 0 else 0.0
+    va, square = loads[row, level, quarter, at.VA], loads[row, level, quarter, at.VA_SQUARE]
+    awake = loads[row, level, quarter, at.AWAKE]
+    alone_loss = _inverters_w(p, on, awake, va, square)
+    idle = _inverters_w(p, on, awake, 0.0, 0.0)
+    fed, adds, spare = 0.0, 0.0, 0.0
+    if plug >= 0:
+        fed = plugged
+        adds = plugs[plug, quarter, at.ADDS_W] - (full_ac - ac)
+        spare = plugs[plug, quarter, at.SPARE_W] + (-adds if adds < 0.0 else 0.0)
+    elif running:
+        fed = 1.0
+        adds = ac - p[at.GENERATOR_W]
+        spare = -adds
+    adds = 0.0 if adds < 0.0 else adds
+    spare = 0.0 if spare < 0.0 else spare
+    part = adds / ac if ac > 0.0 else 0.0
+    fed_loss = (p[at.R1] * va + p[at.R2_PER_VA] * square * part) * part if on else 0.0
+    charger = (spare - idle) * p[at.CHARGERS_SHARE]
+    charger = charger if charger < p[at.CHARGER_W] else p[at.CHARGER_W]
+    alone = ac if on else 0.0
+    asked[0] = loads[row, level, quarter, at.DC_W] + (1.0 - fed) * alone + fed * adds
+    asked[1] = (1.0 - fed) * alone_loss + fed * fed_loss
+    asked[2] = fed * charger if charger > 0.0 else 0.0
+    asked[3] = fed * (ac - adds + idle)
+
+
+def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
+    """A candidate's year, into `sums` and, where that has rows, step by step into `series`.
+
+    Parameters: arrays - what all candidates share; p - the candidate; series, sums - results
+    Returns: nothing; the results stand in `series` and `sums`
+    Source: sums step by step; textbook relations (first-order warming, loss in a resistance)
+    """
+    loads, plugs, days, weather = arrays.loads, arrays.plugs, arrays.days, arrays.weather
+    steps, per_day = weather.shape[0], loads.shape[2]
+    hours = 24.0 / per_day
+    told = series.shape[0] == steps
+    kept = math.exp(-hours / p[at.BOX_H]) if p[at.BOX_H] > 0.0 else 0.0
+    stored = p[at.BEGIN_WH]
+    cells_c = weather[0, at.AIR_C]
+    if p[at.HEATER_MOST_W] > 0.0 and cells_c < p[at.KEEP_C]:
+        cells_c = p[at.KEEP_C]
+    usable_wh = p[at.FULL_WH] - p[at.FLOOR_WH]
+    level, running = 0, False
+    asked, used, most = np.zeros(4), np.zeros(at.KINDS), np.zeros(at.KINDS)
+    sums[:] = 0.0
+    sums[at.LOWEST_WH] = stored
+    for t in range(steps):
+        day = t // per_day
+        quarter = t - day * per_day
+        row, plug, on = days[day, at.LOAD_ROW], days[day, at.PLUG_ROW], days[day, at.INVERTERS_ON]
+        driving = weather[t, at.DRIVING]
+        usable = (stored - p[at.FLOOR_WH]) / usable_wh
+        level = _shed_level(level, usable, p[at.RESERVE])
+        before = running
+        running = (
+            days[day, at.GENERATOR_THERE] > 0
+            and driving <= 0.0
+            and _generator_runs(p, running, usable, loads[row, level, quarter, at.AC_W], (quarter + 0.5) * hours)
+        )
+        _demand(loads, plugs, p, (row, plug, level, quarter), on, 1.0 - driving, running, asked)
+        air_c = weather[t, at.AIR_C]
+        heater = _heater_w(p, cells_c, air_c, kept, days[day, at.STORED])
+        cells_c = air_c + (cells_c - air_c) * kept
+        if p[at.BOX_W_PER_K] > 0.0:
+            cells_c += heater / p[at.BOX_W_PER_K] * (1.0 - kept)
+        need = asked[0] + asked[1] + p[at.OWN_W] + heater
+
+        most[at.SHORE] = asked[2] if not running else 0.0
+        most[at.GENERATOR] = asked[2] if running else 0.0
+        most[at.CONVERTERS] = p[at.CONVERTERS_W]
+        most[at.ENGINE] = p[at.ENGINE_W] * driving
+        most[at.SUN] = _sun_w(arrays.roof_w, arrays.away_w, arrays.limits_w, t, p[at.SUN_SCALE], p[at.LIMIT_SCALE])
+        left = need + _accepts_w(p, stored, cells_c, hours)
+        total = 0.0
+        for one in range(at.KINDS):
+            kind = arrays.order[one]
+            used[kind] = most[kind] if most[kind] < left else left
+            left -= used[kind]
+            total += used[kind]
+
+        net, unmet, waste = total - need, 0.0, 0.0
+        if net >= 0.0:
+            cells_w = net - net * net * p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+            stored += cells_w * p[at.KEPT] * hours
+            waste = net - cells_w * p[at.KEPT]
+        else:
+            can = _gives_w(p, stored, cells_c, _share_at(cells_c, arrays.cold_c, arrays.cold_share), hours)
+            given = -net if -net < can else can
+            unmet = -net - given
+            waste = given * given * p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+            stored -= (given + waste) * hours
+            net = -given
+        shed = loads[row, 0, quarter, at.DC_W] - loads[row, level, quarter, at.DC_W]
+        if on or plug >= 0:
+            shed += loads[row, 0, quarter, at.AC_W] - loads[row, level, quarter, at.AC_W]
+        cut = most[at.SUN] - used[at.SUN]
+
+        if told:
+            for kind in range(at.KINDS):
+                series[t, at.SHORE_W + kind] = used[kind]
+            series[t, at.STORED_WH] = stored
+            series[t, at.CELLS_C] = cells_c
+            series[t, at.LEVEL] = level
+            series[t, at.GENERATOR_ON] = 1.0 if running else 0.0
+            series[t, at.CUT_W] = cut
+            series[t, at.LOAD_W] = asked[0]
+            series[t, at.LOSS_W] = asked[1]
+            series[t, at.CARRIED_W] = asked[3]
+            series[t, at.OWN_USED_W] = p[at.OWN_W]
+            series[t, at.HEATER_W] = heater
+            series[t, at.WASTE_W] = waste
+            series[t, at.UNMET_W] = unmet
+            series[t, at.SHED_W] = shed
+        _count(p, sums, used, asked, cut, heater, waste, unmet, shed, net, hours)
+        if running:
+            sums[at.GENERATOR_H] += hours
+            sums[at.GENERATOR_STARTS] += 0.0 if before else 1.0
+            carried = asked[3] + used[at.GENERATOR] / p[at.CHARGERS_SHARE]
+            burnt = p[at.FUEL_L_PER_H] + p[at.FUEL_L_PER_WH] * carried
+            sums[at.FUEL_L] += burnt * hours if burnt > 0.0 else 0.0
+        elif plug >= 0:
+            sums[at.HOOKUP_WH] += (asked[3] + used[at.SHORE] / p[at.CHARGERS_SHARE]) * hours
+        if stored >= p[at.FULL_WH] * (1.0 - 1e-3):
+            sums[at.FULL_H] += hours
+        if stored < sums[at.LOWEST_WH]:
+            sums[at.LOWEST_WH], sums[at.LOWEST_AT] = stored, t
+    sums[at.END_WH] = stored
+
+
+def many(arrays: YearArrays, candidates: Floats, sums: Floats) -> None:
+    """Years of several candidates, row by row into `sums`.
+
+    Parameters: arrays - what all candidates share; candidates - one in each row; sums - results
+    Returns: nothing; the results stand in `sums`
+    Source: as `live`
+    """
+    nothing = np.zeros((0, at.STEP_COLUMNS))
+    for row in range(candidates.shape[0]):
+        live(arrays, candidates[row], nothing, sums[row])
+
+
+def _count(
+    p: Floats,
+    sums: Floats,
+    used: Floats,
+    asked: Floats,
+    cut: float,
+    heater: float,
+    waste: float,
+    unmet: float,
+    shed: float,
+    net: float,
+    hours: float,
+) -> None:
+    """A step's energies onto the year's."""
+    sums[at.SUN_WH] += used[at.SUN] * hours
+    sums[at.CUT_WH] += cut * hours
+    sums[at.ENGINE_WH] += used[at.ENGINE] * hours
+    sums[at.CONVERTERS_WH] += used[at.CONVERTERS] * hours
+    sums[at.SHORE_WH] += used[at.SHORE] * hours
+    sums[at.GENERATOR_WH] += used[at.GENERATOR] * hours
+    sums[at.CARRIED_WH] += asked[3] * hours
+    sums[at.SERVED_WH] += asked[0] * hours
+    sums[at.LOSS_WH] += asked[1] * hours
+    sums[at.OWN_WH] += p[at.OWN_W] * hours
+    sums[at.HEATER_WH] += heater * hours
+    sums[at.WASTE_WH] += waste * hours
+    sums[at.UNMET_WH] += unmet * hours
+    sums[at.SHED_WH] += shed * hours
+    if unmet > NEARLY:
+        sums[at.UNMET_H] += hours
+    if net > 0.0:
+        sums[at.CHARGED_WH] += net * hours
+        sums[at.PEAK_IN_W] = net if net > sums[at.PEAK_IN_W] else sums[at.PEAK_IN_W]
+    else:
+        sums[at.DRAWN_WH] -= net * hours
+        sums[at.PEAK_OUT_W] = -net if -net > sums[at.PEAK_OUT_W] else sums[at.PEAK_OUT_W]
