@@ -38,7 +38,7 @@ TABLE: tuple[Step, ...] = (
     Step("charging", "Charging", "Design", "what fills the bank, and who gives way"),
     Step("place", "Place", "Design", "drag or nudge; the axles answer"),
     Step("wiring", "Wiring", "Design", "every conductor from the packs to the last light"),
-    Step("year", "Year", "Prove", "every hour of a year on the road", "to come"),
+    Step("year", "Year", "Prove", "every hour of a year on the road"),
     Step("parts", "Parts", "Build", "what to order, and what is late", "to come"),
     Step("cuts", "Cuts", "Build", "what comes off which reel", "to come"),
     Step("plan", "Plan", "Build", "who does what, and when", "to come"),

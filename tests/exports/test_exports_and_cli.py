@@ -17,7 +17,8 @@ from msgspec.structs import replace
 from tests import jobs, plants
 from weighty_axle import demos
 from weighty_axle.answers.charging.filling import filling, state_named
-from weighty_axle.answers.roof.yields import home, sun_yield
+from weighty_axle.answers.roof.sunny import home
+from weighty_axle.answers.roof.yields import sun_yield
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.data.figures import design_data, working_lines

@@ -671,6 +671,7 @@ FIRES = {
     "roof.inputs-too-many": ("built_in", [v("inverters.spec.solar_inputs", 0)]),
     "roof.inputs-power": ("built_in", [v("inverters.spec.solar_w", 100.0)]),
     "roof.inputs-share": ("built_in", [v("inverters.spec.solar_charge_a", 5.0)]),
+    "year.unplanned": ("puppet", [v("stays", (stay(5),))]),
     "settings.order": ("puppet", [v("settings.own_values[float_v]", 28.2)]),
     "settings.full-over-bms": ("puppet", [v("settings.own_values[absorption_v]", 29.2)]),
     "settings.cut-out-under-bms": ("puppet", [v("settings.own_values[cut_out_v]", 20.0)]),

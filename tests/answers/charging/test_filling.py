@@ -10,7 +10,8 @@ from tests import jobs, plants
 from tests.building import v
 from weighty_axle.answers.charging.day import DayAsked, asked_of, balance
 from weighty_axle.answers.charging.filling import filling, state_named
-from weighty_axle.answers.roof.yields import home, sun_yield
+from weighty_axle.answers.roof.sunny import home
+from weighty_axle.answers.roof.yields import sun_yield
 from weighty_axle.design.derive import derive
 
 

@@ -7,7 +7,8 @@ from weighty_axle.design.derive import derive
 
 
 def test_the_southern_year_is_turned_and_told(clinic):
-    from weighty_axle.answers.roof.yields import home, sun_yield
+    from weighty_axle.answers.roof.sunny import home
+    from weighty_axle.answers.roof.yields import sun_yield
 
     north, south = (
         sun_yield(derive(job), home(derive(job)))

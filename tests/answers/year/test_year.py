@@ -7,7 +7,8 @@ import pytest
 from msgspec.structs import replace
 
 from tests.building import changed
-from weighty_axle.answers.roof.yields import SunnyPlace, sun_yield
+from weighty_axle.answers.roof.sunny import SunnyPlace
+from weighty_axle.answers.roof.yields import sun_yield
 from weighty_axle.answers.year.days import days_of, plan_notes
 from weighty_axle.answers.year.events import events
 from weighty_axle.answers.year.inputs import first_weather, in_weather, year_inputs

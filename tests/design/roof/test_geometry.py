@@ -8,7 +8,8 @@ from msgspec.structs import replace
 
 from tests.building import v
 from weighty_axle.answers.roof.shade import sample_points
-from weighty_axle.answers.roof.yields import home, remote_day_wh
+from weighty_axle.answers.roof.sunny import home
+from weighty_axle.answers.roof.yields import remote_day_wh
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof.geometry import (
     allowed_half_m,

@@ -17,16 +17,8 @@ from tests import jobs
 from weighty_axle import demos
 from weighty_axle.answers.roof.shade import diode_of, shade, shade_day, shade_levels, shadow_outlines, wirings
 from weighty_axle.answers.roof.string_plans import controller_plans, string_plans
-from weighty_axle.answers.roof.yields import (
-    SunnyPlace,
-    air_of,
-    elsewhere_year_wh,
-    home,
-    lights,
-    module_w,
-    remote_day_wh,
-    sun_yield,
-)
+from weighty_axle.answers.roof.sunny import SunnyPlace, home
+from weighty_axle.answers.roof.yields import air_of, elsewhere_year_wh, lights, module_w, remote_day_wh, sun_yield
 from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.design.derive import derive
 from weighty_axle.design.roof.fill import area_of, fill

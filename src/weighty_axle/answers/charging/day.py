@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, home, sun_day_w
+from weighty_axle.answers.roof.sunny import SunnyPlace, home
+from weighty_axle.answers.roof.yields import STEPS_PER_H, sun_day_w
 from weighty_axle.design.brief.profiles import Profile
 from weighty_axle.design.brief.seasons import MONTHS, month_start, season_of
 from weighty_axle.design.charging.generators import GeneratorRun

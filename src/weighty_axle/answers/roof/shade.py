@@ -8,7 +8,8 @@ from collections.abc import Callable
 import numpy as np
 from msgspec import Struct
 
-from weighty_axle.answers.roof.yields import SunnyPlace, air_of, lights
+from weighty_axle.answers.roof.sunny import SunnyPlace
+from weighty_axle.answers.roof.yields import air_of, lights
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.geometry import MODULE_TOP_M, module_boxes
 from weighty_axle.design.roof.strings import cold_voc_v, hot_vmp_v, rope

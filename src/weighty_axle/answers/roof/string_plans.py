@@ -10,7 +10,8 @@ from collections.abc import Callable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, lights, module_w
+from weighty_axle.answers.roof.sunny import SunnyPlace
+from weighty_axle.answers.roof.yields import STEPS_PER_H, lights, module_w
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.derive import Deriver
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given

@@ -10,6 +10,7 @@ import math
 import numpy as np
 from msgspec import Struct
 
+from weighty_axle.answers.roof.sunny import SunnyPlace
 from weighty_axle.design.brief.seasons import MONTH_DAYS, MONTHS, month_start
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.roof.elsewhere import OPEN_RISE_C
@@ -23,15 +24,6 @@ from weighty_axle.physics.solar.sun import Floats
 OVERCAST_CLEARNESS = 0.18
 """Clearness of a wholly overcast day. Source: common practice, no source."""
 STEPS_PER_H = 4
-
-
-class SunnyPlace(Struct, frozen=True, kw_only=True):
-    """Where the vehicle stands."""
-
-    name: str
-    latitude_deg: float
-    longitude_deg: float
-    height_m: float
 
 
 class MonthYield(Struct, frozen=True, kw_only=True):
@@ -71,14 +63,6 @@ class Light(Struct, frozen=True, kw_only=True):
     sun: sun.SunPosition
     air_c: float
     clear_share: float
-
-
-def home(design: Design) -> SunnyPlace:
-    """The site the job belongs to."""
-    site = design.job.site
-    return SunnyPlace(
-        name=site.home, latitude_deg=site.latitude_deg, longitude_deg=site.longitude_deg, height_m=site.height_m
-    )
 
 
 def air_of(sky: Sky, site: Site, latitude_deg: float) -> tuple[float, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from weighty_axle.answers.roof.yields import SunnyPlace, home
+from weighty_axle.answers.roof.sunny import SunnyPlace, home
 from weighty_axle.design.brief.seasons import season_of
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.brief import YEAR_DAYS, Season, Stay

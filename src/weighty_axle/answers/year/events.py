@@ -11,6 +11,8 @@ from weighty_axle.physics.year import columns as at
 
 LEAST_TOLD_KWH = 0.05
 """Energy that waits from which a day is told."""
+NEARLY_FULL = 0.98
+"""Charge from which it does not matter that the cold keeps the sun out."""
 
 
 class Event(Struct, frozen=True, kw_only=True):
@@ -26,6 +28,7 @@ def events(year: Lived) -> tuple[Event, ...]:
     per_day, hours = year.inputs.sunny.per_day, year.hours
     by_day = year.series.reshape(-1, per_day, at.STEP_COLUMNS)
     low_c = year.inputs.candidate[at.CHARGE_LOW_C]
+    nearly_wh = NEARLY_FULL * year.inputs.candidate[at.FULL_WH]
     found = []
     for day, steps in enumerate(by_day):
         words = []
@@ -40,7 +43,7 @@ def events(year: Lived) -> tuple[Event, ...]:
         running = float((steps[:, at.GENERATOR_ON] > 0).sum()) * hours
         if running:
             words.append(f"generator {running:.1f} h")
-        cold = (steps[:, at.CELLS_C] < low_c) & (steps[:, at.CUT_W] > 1.0)
+        cold = (steps[:, at.CELLS_C] < low_c) & (steps[:, at.CUT_W] > 1.0) & (steps[:, at.STORED_WH] < nearly_wh)
         if cold.any():
             words.append(f"too cold to charge: {steps[cold, at.CUT_W].sum() * hours / 1000:.1f} kWh of sun not taken")
         if words:

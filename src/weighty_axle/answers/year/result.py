@@ -106,7 +106,7 @@ def year_result(year: Lived) -> YearResult:
         asked_wh=asked,
         missing_wh=missing,
         missing_share=Figure.quotient(
-            name="Energy that is missing, of what is asked",
+            name="Missing, of what is asked",
             unit="1",
             formula="missing ÷ asked",
             inputs=(missing, asked),

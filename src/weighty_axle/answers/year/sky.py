@@ -8,7 +8,8 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from weighty_axle.answers.roof.yields import OVERCAST_CLEARNESS, SunnyPlace, air_of, lights, module_w, sun_groups
+from weighty_axle.answers.roof.sunny import SunnyPlace
+from weighty_axle.answers.roof.yields import OVERCAST_CLEARNESS, air_of, lights, module_w, sun_groups
 from weighty_axle.answers.year.days import YearDay
 from weighty_axle.design.brief.seasons import MONTH_DAYS
 from weighty_axle.design.place.heat import SWING_K

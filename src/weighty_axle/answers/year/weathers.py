@@ -45,7 +45,7 @@ class Weathers(Struct, frozen=True, kw_only=True):
         values = self.values(key)
         return tuple(
             Figure(
-                name=f"{name}, {percent} % of years have no more",
+                name=f"{name}, {percent} % of years under it",
                 value=float(np.percentile(values, percent)),
                 unit=unit,
                 formula="order statistic of all years drawn",
@@ -62,11 +62,11 @@ class Weathers(Struct, frozen=True, kw_only=True):
 
 
 _VALUES: dict[str, tuple[str, str, Callable[[Weathers], Floats]]] = {
-    "missing_wh": ("Energy that is missing", "Wh", lambda own: own.sums[:, at.UNMET_WH] + own.sums[:, at.SHED_WH]),
-    "generator_h": ("Generator hours", "h", lambda own: own.sums[:, at.GENERATOR_H]),
+    "missing_wh": ("Missing", "Wh", lambda own: own.sums[:, at.UNMET_WH] + own.sums[:, at.SHED_WH]),
+    "generator_h": ("Generator", "h", lambda own: own.sums[:, at.GENERATOR_H]),
     "lowest_share": ("Lowest charge", "1", lambda own: own.sums[:, at.LOWEST_WH] / own.full_wh),
     "sun_wh": ("Sun used", "Wh", lambda own: own.sums[:, at.SUN_WH]),
-    "cut_wh": ("Sun that finds no taker", "Wh", lambda own: own.sums[:, at.CUT_WH]),
+    "cut_wh": ("Sun unused", "Wh", lambda own: own.sums[:, at.CUT_WH]),
 }
 QUANTITIES = tuple(_VALUES)
 

@@ -10,6 +10,8 @@ from weighty_axle.answers.year.weathers import Weathers
 from weighty_axle.design.brief.seasons import date_words
 from weighty_axle.physics.year import columns as at
 
+LEAST_SHARE = 0.0005
+"""Share of what is asked under which nothing is said to be missing."""
 COOLING = ("air conditioner", "air conditioning", "cooler", "cooling")
 
 
@@ -52,7 +54,7 @@ def sentences(year: Lived, result: YearResult, many: Weathers | None) -> tuple[s
             f"The generator runs {result.generator_h.value:.0f} h in the year and burns {result.fuel_l.value:.0f} l."
         )
     share = result.missing_share.value
-    if share < 0.0005:
+    if share < LEAST_SHARE:
         found.append("Nothing that is planned has to wait in this year's weather.")
     else:
         worst = result.without[0]
@@ -77,9 +79,12 @@ def _spread(year: Lived, many: Weathers) -> list[str]:
     asked = sum(one for one in _asked(year))
     good, usual, bad = (one.value / asked if asked else 0.0 for one in many.percentiles("missing_wh"))
     count = len(many.sums)
+    nothing = f"In {count} years of drawn weather nothing is missing in nine of ten."
     found = [
-        f"In {count} years of drawn weather {_percent(usual)} is missing in a usual year, {_percent(good)} in a good "
-        f"one and {_percent(bad)} in a bad one: one year in ten is worse than that."
+        nothing
+        if bad < LEAST_SHARE
+        else f"In {count} years of drawn weather {_percent(usual)} is missing in a usual year, {_percent(good)} in a "
+        f"good one and {_percent(bad)} in a bad one: one year in ten is worse than that."
     ]
     if year.inputs.generator:
         _, often, most = (one.value for one in many.percentiles("generator_h"))

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from weighty_axle.design.beside import Beside, BesideDay
 from weighty_axle.design.brief.draws import ACROSS, ALL_THREE, CHANNEL, FEEDS, Draw, LoadRow, rows_of, seasons_alike
-from weighty_axle.design.brief.seasons import SEASON_WORDS, SEASONS
+from weighty_axle.design.brief.seasons import SEASON_WORDS
 from weighty_axle.job.models.brief import DayKind, DayUse, Load, Season
 from weighty_axle.job.models.inverters import BETWEEN_LINES, LINES, Inverters, Stacking, units_on
 from weighty_axle.physics.electric.converters import LossCurve, fit_loss
@@ -48,8 +48,8 @@ class Profile(Struct, frozen=True, kw_only=True):
 
     @property
     def season_words(self) -> str:
-        """Seasons this stands for, as a phrase; empty when all are alike."""
-        return "" if len(self.seasons) == len(SEASONS) else ", ".join(SEASON_WORDS[season] for season in self.seasons)
+        """Seasons this stands for, as a phrase; empty when all in which the kind of day is lived are alike."""
+        return "" if self.key == self.kind else ", ".join(SEASON_WORDS[season] for season in self.seasons)
 
 
 def profile(

@@ -69,7 +69,8 @@ def pages(on: PackPages) -> list[Any]:
 def _year_of_sun(on: PackPages) -> list[Any]:
     """What the roof gives at home, month by month."""
     # numpy only when something is printed.
-    from weighty_axle.answers.roof.yields import home, sun_yield
+    from weighty_axle.answers.roof.sunny import home
+    from weighty_axle.answers.roof.yields import sun_yield
 
     if not on.design.roof.rated_w.value:
         return []

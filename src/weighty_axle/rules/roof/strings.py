@@ -247,7 +247,7 @@ def unassigned(design: Design) -> Iterator[Hit]:
 def _best_strings(job: Job) -> Job:
     """The first of the ranked ways to string; worked out when it is asked for (it needs numpy)."""
     from weighty_axle.answers.roof.string_plans import string_plans
-    from weighty_axle.answers.roof.yields import home
+    from weighty_axle.answers.roof.sunny import home
 
     design = derive(job)
     plans = string_plans(design, home(design))

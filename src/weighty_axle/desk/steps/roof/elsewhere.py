@@ -6,7 +6,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
-from weighty_axle.answers.roof.yields import home, remote_day_wh
+from weighty_axle.answers.roof.sunny import home
+from weighty_axle.answers.roof.yields import remote_day_wh
 from weighty_axle.design.roof.elsewhere import RemoteResult
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow

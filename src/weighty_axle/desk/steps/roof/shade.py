@@ -19,7 +19,7 @@ from weighty_axle.answers.roof.shade import (
     shade_day,
     shadow_outlines,
 )
-from weighty_axle.answers.roof.yields import home
+from weighty_axle.answers.roof.sunny import home
 from weighty_axle.design.brief.seasons import date_words
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.label import Label

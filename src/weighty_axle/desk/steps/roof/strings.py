@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.answers.roof.string_plans import Plan, controller_plans, string_plans
-from weighty_axle.answers.roof.yields import home
+from weighty_axle.answers.roof.sunny import home
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow

@@ -12,7 +12,8 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QComboBox
 
-from weighty_axle.answers.roof.yields import STEPS_PER_H, SunnyPlace, YieldResult, elsewhere_year_wh, home, sun_yield
+from weighty_axle.answers.roof.sunny import SunnyPlace, home
+from weighty_axle.answers.roof.yields import STEPS_PER_H, YieldResult, elsewhere_year_wh, sun_yield
 from weighty_axle.design.brief.seasons import MONTHS
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.figures import FigureRow

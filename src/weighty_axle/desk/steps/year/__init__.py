@@ -1,0 +1,1 @@
+"""Step Year: view and instruments."""

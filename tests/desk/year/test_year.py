@@ -1,0 +1,96 @@
+"""The step Year in the window: the year is lived in the background, turned through, and follows every edit."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests.desk.driving import entry, leaf, press, retype
+from weighty_axle.answers.year.events import events
+from weighty_axle.answers.year.lived import live
+from weighty_axle.answers.year.result import year_result
+from weighty_axle.desk.steps.year import weathers as weathers_leaf
+from weighty_axle.desk.steps.year.carpet import QUANTITIES, values_of
+
+
+@pytest.fixture
+def course(open_window, qtbot):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "Course")
+    qtbot.waitUntil(lambda: part.carpet.year is not None, timeout=60_000)
+    return window, part
+
+
+def test_the_carpet_shows_the_year_that_is_lived_without_a_window(course):
+    window, part = course
+    year = live(window.session.shown.design)
+    assert (part.carpet.year.series == year.series).all()
+    told = events(year)
+    assert part.carpet.events == told and len(told) > 20
+    part.carpet.grab()
+    part.day.grab()
+    assert [figure.figure.value for figure in part.figures._buttons if figure.isVisible()][:2] == [
+        year_result(year).missing_share.value,
+        year_result(year).sun_wh.value,
+    ]
+
+
+def test_events_and_days_are_turned_to_by_keys_and_presses(course):
+    _, part = course
+    days = [one.day for one in part.carpet.events]
+    press(part, "Next event")
+    assert part.carpet.day == next(day for day in days if day > 1)
+    assert part.sentence.text().startswith(part.carpet.events[days.index(part.carpet.day)].words)
+    before = part.carpet.day
+    QTest.keyClick(part.carpet, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+    assert part.carpet.day == part.day.day == before + 7
+    press(part, "Event before")
+    assert part.carpet.day < before + 7
+    QTest.mouseClick(part.carpet, Qt.MouseButton.LeftButton, pos=part.carpet.area.center().toPoint())
+    assert part.carpet.day == pytest.approx(183, abs=2)
+    for at, quantity in enumerate(QUANTITIES):
+        part.choice.setCurrentIndex(at)
+        assert np.isfinite(values_of(part.carpet.year, quantity.key)).all()
+        part.carpet.grab()
+
+
+def test_another_weather_and_what_is_kept_back_live_the_year_anew(course, qtbot):
+    window, part = course
+    before = part.carpet.year
+    retype(entry(part, "Weather drawn"), "a wet one")
+    assert window.session.shown.whole.year.seed == "a wet one"
+    qtbot.waitUntil(lambda: part.carpet.year is not before, timeout=60_000)
+    assert not (part.carpet.year.weather.clear_share == before.weather.clear_share).all()
+    window.session.undo()
+    assert window.session.shown.whole.year.seed == "one year"
+
+
+def test_many_years_are_lived_in_the_background_and_said_to_be_old_after_an_edit(open_window, qtbot, monkeypatch):
+    monkeypatch.setattr(weathers_leaf, "weathers", lambda design, progress: _few(design, progress))
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "Weathers")
+    press(part, "Live 200 years")
+    qtbot.waitUntil(lambda: part.spread.result is not None, timeout=60_000)
+    assert "6 years" in part.said.text() and "generator runs" in part.sentences.text()
+    part.spread.grab()
+    from weighty_axle.job.edits.edit import set_value
+
+    window.session.apply(set_value("year.seed", "another", "Another weather"))
+    assert "changed" in part.said.text()
+
+
+def _few(design, progress):
+    from weighty_axle.answers.year.weathers import weathers
+
+    return weathers(design, years=6, progress=progress)
+
+
+def test_months_and_loads_stand_in_tables(open_window, qtbot):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "year", "Months")
+    qtbot.waitUntil(lambda: part.months.rowCount() == 12, timeout=60_000)
+    assert part.loads.rowCount() == len(window.session.shown.job.loads)
+    missing = [part.loads.record(row).missing_wh for row in range(part.loads.rowCount())]
+    assert missing == sorted(missing, reverse=True) and missing[0] > 0
