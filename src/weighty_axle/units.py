@@ -279,6 +279,7 @@ def _joined(left: Dimension, right: Dimension, sign: int) -> Dimension:
 _LABEL = {
     "m_per_s": "m/s",
     "count": "",
+    "money": "",
     "deg": "°",
     "kg_per_m2": "kg/m²",
     "kg_per_m3": "kg/m³",
@@ -336,7 +337,7 @@ def _places(value: float, unit: str) -> int:
     size = abs(value)
     if value == round(value) and unit != "V":
         return 0
-    if unit in ("degC", "degF", "kg", "lb", "W", "VA", "Wh", "count", "Ah", "min"):
+    if unit in ("money", "degC", "degF", "kg", "lb", "W", "VA", "Wh", "count", "Ah", "min"):
         return 1 if size < 10 and value != round(value) else 0
     if unit == "mm2" and value == round(value):
         return 0

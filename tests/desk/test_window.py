@@ -29,7 +29,7 @@ from weighty_axle.desk.steps.brief.ribbons import ROW, TOP
 from weighty_axle.desk.work import preferences
 from weighty_axle.job.edits.edit import set_value, value_at
 from weighty_axle.job.files import journal, store
-from weighty_axle.steps import STEPS
+from weighty_axle.steps import STEPS, shortcut
 
 KEY = Qt.Key
 
@@ -39,7 +39,7 @@ KEY = Qt.Key
 def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
     window = open_window(name, look=look)
     for index, step in enumerate(one.key for one in STEPS):
-        QTest.keyClick(window, str(index + 1))
+        QTest.keyClick(window, shortcut(index))
         assert window.bench.step == step
         view = window.bench.view(step)
         assert view.isVisible()

@@ -94,3 +94,18 @@ def test_months_and_loads_stand_in_tables(open_window, qtbot):
     assert part.loads.rowCount() == len(window.session.shown.job.loads)
     missing = [part.loads.record(row).missing_wh for row in range(part.loads.rowCount())]
     assert missing == sorted(missing, reverse=True) and missing[0] > 0
+
+
+def test_a_price_is_typed_summed_and_undone(open_window):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "year", "Prices")
+    rows = [part.model.record(row).kind for row in range(part.model.rowCount())]
+    index = part.model.index(rows.index("pack"), 4)
+    assert part.model.setData(index, "900", Qt.ItemDataRole.EditRole)
+    assert not part.model.setData(index, "-1", Qt.ItemDataRole.EditRole) and part.said.text()
+    total = next(one.figure for one in part.figures._buttons)
+    assert total.value == 900.0 * len(window.session.shown.whole.bank.packs)
+    assert part.model.setData(index, "", Qt.ItemDataRole.EditRole)
+    assert window.session.shown.whole.year.prices == ()
+    window.session.undo()
+    assert window.session.shown.whole.year.prices[0].amount == 900.0

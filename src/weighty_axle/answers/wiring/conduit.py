@@ -45,26 +45,30 @@ def ac_cables(design: Design) -> tuple[AcCable, ...]:
 
     Source: NEC chapter 9 tables 1 and 4, IEC 61386-22 (recalled).
     """
-    circuits = {one.tag: one for one in design.circuits}
+    panels = {one.tag: one.panel for one in design.circuits}
     inlets = {one.tag: one.inlet.tag for one in cords_of(design)}
     found = []
     for one in schedule(design):
         if one.carries != "AC":
             continue
-        circuit = circuits.get(one.tag)
-        cores = min(5, circuit.circuit.poles + 2) if circuit is not None else AC_CORES
-        around = outer_mm(one.size, cores)
+        around = outer_mm(one.size, cores_of(design, one))
         found.append(
             AcCable(
                 conductor=one,
                 about=inlets.get(one.tag, one.tag),
                 cord=one.tag in inlets,
-                panel=circuit.panel if circuit is not None else "",
+                panel=panels.get(one.tag, ""),
                 outer_mm=around,
                 conduit=conduit_for(design.job.practice, (around,)) if one.tag not in inlets else None,
             )
         )
     return tuple(found)
+
+
+def cores_of(design: Design, one: Conductor) -> int:
+    """Conductors in an AC cable: poles, neutral and earth of a circuit; of a feeder or a cord as many as may be."""
+    circuit = next((own for own in design.circuits if own.tag == one.tag), None)
+    return min(5, circuit.circuit.poles + 2) if circuit is not None else AC_CORES
 
 
 def bundles(design: Design, cables: tuple[AcCable, ...]) -> tuple[Bundle, ...]:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from weighty_axle.answers.wiring.schedule import guard_words, schedule
+from weighty_axle.answers.year.cost import price_of_conductor
 from weighty_axle.design.cables import CIRCUIT_M
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
@@ -222,12 +223,13 @@ def cables_csv(design: Design) -> bytes:
             one.start_nm,
             one.end_on,
             one.end_nm,
+            price_of_conductor(own, one),
         )
         for own in (design, *design.others)
         for one in schedule(own)
     ]
     header = ("system", "tag", "carries", "name", "from", "to", "conductor", "count", "length_m", "fuse_a", "guard")
-    return csv_bytes((*header, "current_a", "drop", "start", "start_nm", "end", "end_nm"), rows)
+    return csv_bytes((*header, "current_a", "drop", "start", "start_nm", "end", "end_nm", "price"), rows)
 
 
 def fuses_csv(design: Design) -> bytes:

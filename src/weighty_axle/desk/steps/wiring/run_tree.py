@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from weighty_axle.answers.wiring.abreast import sides_of
 from weighty_axle.answers.wiring.losses import loss_a_year
+from weighty_axle.answers.year.cost import price_of_run
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name
 from weighty_axle.design.wiring.runs import Run
@@ -142,6 +143,10 @@ class RunTree(Canvas):
         self._session.select(tags[at % len(tags)])
 
 
+_VERDICT, _LEAST_ROW = 0.75, 13.5
+"""Where the verdict stands, and the least height of a row that can be read."""
+
+
 class CandidateChart(Canvas):
     """Every size for the selected run: does its ampacity hold the fuse, does its drop stay allowed.
 
@@ -182,8 +187,9 @@ class CandidateChart(Canvas):
             ("drop", 0.28, 0.1),
             ("loss", 0.38, 0.1),
             ("loss a year", 0.48, 0.11),
-            ("copper", 0.59, 0.1),
-            ("", 0.71, 0.29),
+            ("copper", 0.59, 0.09),
+            ("price", 0.68, 0.07),
+            ("", 0.76, 0.24),
         )
         for title, at, share in columns:
             words(
@@ -192,11 +198,15 @@ class CandidateChart(Canvas):
                 tr(title) if title else "",
                 size=7.5,
                 colour=now.muted,
-                align=RIGHT if 0 < at < 0.7 else Qt.AlignmentFlag.AlignLeft,
+                align=RIGHT if 0 < at < _VERDICT else Qt.AlignmentFlag.AlignLeft,
             )
-        row = min(19.0, (self.height() - 34) / max(1, len(offered)))
-        for index, one in enumerate(offered):
-            y = 33 + index * row
+        # Where not all have room, those around the chosen one are shown; the arrows bring the others.
+        count = max(1, min(len(offered), int((self.height() - 34) / _LEAST_ROW)))
+        row = min(19.0, (self.height() - 34) / count)
+        middle = self._at if self.hasFocus() else next((i for i, o in enumerate(offered) if o is run.chosen), 0)
+        first = max(0, min(middle - count // 2, len(offered) - count))
+        for index, one in list(enumerate(offered))[first : first + count]:
+            y = 33 + (index - first) * row
             chosen = one is run.chosen
             box = QRectF(0, y, self.width(), row)
             if chosen:
@@ -206,6 +216,7 @@ class CandidateChart(Canvas):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(box.adjusted(1, 0, -1, 0))
             year = loss_a_year(self._session.shown.design, run, one)
+            price = price_of_run(self._session.shown.design, one, run.length_m.value)
             verdict = (
                 tr(_AGAINST["next_up" if one.next_up and not one.against else one.against])
                 + (tr(", chosen") if chosen else "")
@@ -218,10 +229,11 @@ class CandidateChart(Canvas):
                 show(one.loss_w, "W"),
                 show(year.value, "Wh") if year is not None else "–",
                 show(one.copper_kg, "kg", self._system),
+                f"{price:.0f}" if price is not None else "–",
                 verdict,
             )
             for (_, at, share), text in zip(columns, cells, strict=True):
-                wrong = bool(one.against) and at > 0.7
+                wrong = bool(one.against) and at > _VERDICT
                 words(
                     painter,
                     QRectF(at * self.width() + (4 if at == 0 else 0), y, share * self.width() - 8, row),
@@ -229,7 +241,7 @@ class CandidateChart(Canvas):
                     size=8.5,
                     bold=chosen,
                     colour=now.stop if wrong else now.ink,
-                    align=RIGHT if 0 < at < 0.7 else Qt.AlignmentFlag.AlignVCenter,
+                    align=RIGHT if 0 < at < _VERDICT else Qt.AlignmentFlag.AlignVCenter,
                 )
             self.areas.append((box, str(index)))
 

@@ -94,6 +94,7 @@ class Carpet(Canvas):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumHeight(132)
+        self.setAccessibleName(tr("The year, day by hour"))
 
     def put(self, year: Lived, told: tuple[Event, ...], quantity: Quantity) -> None:
         """Show a year."""

@@ -12,4 +12,5 @@ class YearView(StepView):
         ("Course", "course.CourseLeaf"),
         ("Months", "months.MonthsLeaf"),
         ("Weathers", "weathers.WeathersLeaf"),
+        ("Prices", "prices.PricesLeaf"),
     )
