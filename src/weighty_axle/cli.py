@@ -91,6 +91,9 @@ def _parser() -> argparse.ArgumentParser:
             )
             command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
             command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name == "sweep":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="CSV", help="file to write")
         if name == "demo":
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
@@ -249,6 +252,20 @@ def _year(options: argparse.Namespace) -> int:
     return 0
 
 
+def _sweep(options: argparse.Namespace) -> int:
+    from weighty_axle.answers.year.sweep import begin, points, sweep, usual_axes
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.tables.sweep import sweep_csv
+    from weighty_axle.job.files.disk import replacing
+
+    design = derive(read_job(options.job))
+    found = points(design, sweep(design, begin(usual_axes(design))))
+    with replacing(options.output) as file:
+        file.write(sweep_csv(found))
+    print(f"{options.output}: {len(found)} designs, {sum(one.efficient for one in found)} of them efficient")
+    return 0
+
+
 def _precharge(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.data.precharge import precharge_data, precharge_lines
@@ -356,6 +373,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "fill": ("tell how long the bank takes to fill: current, voltage and charge against time", _fill),
     "precharge": ("tell how the inverters' capacitors fill before the main switch closes", _precharge),
     "year": ("live a year: what is missing, what the sun gives, when the generator runs", _year),
+    "sweep": ("live a year with thousands of mixes of modules, packs, inverters and chargers", _sweep),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

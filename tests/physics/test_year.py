@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 from weighty_axle.physics.year import columns as at
 from weighty_axle.physics.year import kernel
+from weighty_axle.physics.year.across import across
 from weighty_axle.physics.year.arrays import YearArrays
 from weighty_axle.physics.year.compiled import compiled
 from weighty_axle.physics.year.rainflow import cycles
@@ -232,6 +233,24 @@ def test_compiled_and_plain_code_live_the_same_year(tmp_path_factory):
         assert quick == pytest.approx(series, rel=1e-9, abs=1e-9)
         assert quick_sums == pytest.approx(plain, rel=1e-9, abs=1e-9)
         assert told == pytest.approx(plain, rel=1e-9, abs=1e-9)
+
+
+@pytest.mark.parametrize("plug", [True, False])
+def test_candidates_side_by_side_live_the_same_years_as_one_by_one(plug):
+    world = arrays(days=40, plug=plug, driving=lambda hours: ((hours > 12) & (hours < 14)) * 1.0)
+    world.days[5:9, at.INVERTERS_ON], world.days[5:9, at.STORED] = 0, 1
+    many = np.array(
+        [
+            candidate(SUN_SCALE=scale, FULL_WH=whole, GENERATOR_W=gives, OHM=ohm)
+            for scale in (0.1, 0.7)
+            for whole in (9500, 20000)
+            for gives, ohm in ((0.0, 0.02), (1500.0, 0.0), (250.0, 0.05))
+        ]
+    )
+    sums = np.zeros((len(many), at.SUM_COLUMNS))
+    across(world, many, sums)
+    for one, told in zip(many, sums, strict=True):
+        assert told == pytest.approx(run(world, one)[1], rel=1e-9, abs=1e-6)
 
 
 def test_cycles_are_those_of_the_standards_example():

@@ -11,6 +11,7 @@ from tests.desk.driving import entry, leaf, press, retype
 from weighty_axle.answers.year.events import events
 from weighty_axle.answers.year.lived import live
 from weighty_axle.answers.year.result import year_result
+from weighty_axle.desk.steps.year import sweep as sweep_leaf
 from weighty_axle.desk.steps.year import weathers as weathers_leaf
 from weighty_axle.desk.steps.year.carpet import QUANTITIES, values_of
 
@@ -109,3 +110,46 @@ def test_a_price_is_typed_summed_and_undone(open_window):
     assert window.session.shown.whole.year.prices == ()
     window.session.undo()
     assert window.session.shown.whole.year.prices[0].amount == 900.0
+
+
+def test_a_sweep_shows_what_it_has_so_far_goes_on_after_a_cancel_and_opens_a_mix(open_window, qtbot, monkeypatch):
+    monkeypatch.setattr("weighty_axle.answers.year.sweep.CHUNK", 4)
+    monkeypatch.setattr(sweep_leaf, "_LOOK_S", 0.0)
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "Sweep")
+    press(part, "Make the design so")
+    assert "choose one" in part.told.text()
+    press(part, "Live every mix")
+    qtbot.waitUntil(lambda: len(part.chart.points) > 4, timeout=60_000)
+    part._task.cancel()
+    qtbot.waitUntil(lambda: part._task is None, timeout=60_000)
+    some = int(part._so_far.done.sum())
+    if not part._so_far.whole:
+        assert "go" in part.said.text()
+        press(part, "Live every mix")
+        qtbot.waitUntil(lambda: part._task is None, timeout=60_000)
+    assert part._so_far.whole and len(part.chart.points) >= some and "efficient" in part.said.text()
+    QTest.keyClick(part.chart, Qt.Key.Key_Right)
+    assert part.chart.chosen is part.chart.efficient[0] and "missing" in part.told.text()
+    part.chart.choose(next(one for one in part.chart.points if one.packs == 3 and one.modules == 6))
+    part.chart.grab()
+    press(part, "Make the design so")
+    assert len(window.session.shown.whole.bank.packs) == 3 and "changed" in part.said.text()
+    window.session.undo()
+    assert len(window.session.shown.whole.bank.packs) == 4
+    part.axis.setCurrentIndex(1)
+    assert part.chart.by_cost
+
+
+def test_what_would_fix_it_is_found_and_made_with_one_press(open_window, qtbot):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "What would fix it")
+    press(part, "Make this change")
+    assert part.said.text()
+    press(part, "Find what would fix it")
+    qtbot.waitUntil(lambda: part.model.rowCount() > 0, timeout=60_000)
+    assert "wanted" in part.sentence.text()
+    first = part.model.record(0)
+    before = window.session.shown.whole
+    press(part, "Make this change")
+    assert window.session.shown.whole == first.edit.on(before) and "changed" in part.sentence.text()

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
+Flags = NDArray[np.bool_]
 
 
 class YearArrays(NamedTuple):

@@ -12,5 +12,7 @@ class YearView(StepView):
         ("Course", "course.CourseLeaf"),
         ("Months", "months.MonthsLeaf"),
         ("Weathers", "weathers.WeathersLeaf"),
+        ("Sweep", "sweep.SweepLeaf"),
+        ("What would fix it", "fix.FixLeaf"),
         ("Prices", "prices.PricesLeaf"),
     )
