@@ -91,6 +91,10 @@ def _parser() -> argparse.ArgumentParser:
             )
             command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
             command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name == "compare":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("variant", nargs="*", metavar="VARIANT", help="names of designs; none: all")
+            command.add_argument("--json", action="store_true", help="open data instead of text")
         if name == "sweep":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="CSV", help="file to write")
@@ -266,6 +270,17 @@ def _sweep(options: argparse.Namespace) -> int:
     return 0
 
 
+def _compare(options: argparse.Namespace) -> int:
+    from weighty_axle.exports.data.compare import compare, compare_data, compare_lines
+
+    found = compare(read_job(options.job), tuple(options.variant))
+    if options.json:
+        _print_json(compare_data(found))
+    else:
+        print(*compare_lines(found), sep="\n")
+    return 0
+
+
 def _precharge(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.data.precharge import precharge_data, precharge_lines
@@ -374,6 +389,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "precharge": ("tell how the inverters' capacitors fill before the main switch closes", _precharge),
     "year": ("live a year: what is missing, what the sun gives, when the generator runs", _year),
     "sweep": ("live a year with thousands of mixes of modules, packs, inverters and chargers", _sweep),
+    "compare": ("show the designs of a job side by side", _compare),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

@@ -31,7 +31,8 @@ def _tagged_paths(kind, path=""):
 
 def test_everything_with_a_tag_is_registered(clinic):
     paths = [path for kind in KINDS for path in kind.paths]
-    assert sorted(paths) == sorted(_tagged_paths(Job))
+    # Things of a variant stand in no list but their own design's: it is turned to as a whole.
+    assert sorted(paths) == sorted(path for path in _tagged_paths(Job) if not path.startswith("variants."))
     assert len({kind.stem for kind in KINDS}) == len({kind.word for kind in KINDS}) == len(KINDS)
     placed = [thing.tag for kind, thing in tagged(clinic) if kind.placed]
     assert placed == [item.tag for item in items(clinic)]

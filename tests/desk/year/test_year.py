@@ -143,7 +143,7 @@ def test_a_sweep_shows_what_it_has_so_far_goes_on_after_a_cancel_and_opens_a_mix
 
 def test_what_would_fix_it_is_found_and_made_with_one_press(open_window, qtbot):
     window = open_window("demo:puppet-theatre")
-    part = leaf(window, "year", "What would fix it")
+    part = leaf(window, "year", "Fix")
     press(part, "Make this change")
     assert part.said.text()
     press(part, "Find what would fix it")
@@ -153,3 +153,30 @@ def test_what_would_fix_it_is_found_and_made_with_one_press(open_window, qtbot):
     before = window.session.shown.whole
     press(part, "Make this change")
     assert window.session.shown.whole == first.edit.on(before) and "changed" in part.sentence.text()
+
+
+def test_designs_stand_side_by_side_and_are_turned_to(open_window, qtbot):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "Variants")
+    press(part, "Keep a copy")
+    part._compare_school(next(at for at in range(part.school.count()) if part.school.itemData(at) == "full"))
+    qtbot.waitUntil(lambda: part.model.rowCount() == 3, timeout=60_000)
+    press(part, "Turn to it")
+    assert "Choose another" in part.said.text()
+    part.table.selectRow(2)
+    assert "gentle" in part.told.text()
+    press(part, "Turn to it")
+    whole = window.session.shown.whole
+    assert whole.design_name == "Charged to the brim" and whole.settings.full_charge == "brim"
+    qtbot.waitUntil(lambda: part.model.record(0).name == "Charged to the brim", timeout=60_000)
+    part.table.selectRow(1)
+    index = next(at for at in range(part.part.count()) if part.part.itemData(at) == "Settings")
+    part._take(index)
+    assert window.session.shown.whole.settings.full_charge == "gentle"
+    part._compare_school(next(at for at in range(part.school.count()) if part.school.itemData(at) == "stacking"))
+    assert part.said.text().endswith(".")
+    press(part, "Drop it")
+    assert len(window.session.shown.whole.variants) == 1
+    for _ in range(5):
+        window.session.undo()
+    assert window.session.shown.whole.variants == ()

@@ -105,6 +105,7 @@ def problem_from(text: str) -> Problem:
 
 
 def _meaning(job: Job) -> Iterator[Problem]:
+    yield from _variants(job)
     yield from _tags(job)
     yield from vehicle_problems(job.vehicle)
     yield from load_problems(job)
@@ -124,6 +125,15 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from direct_problems(job)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
+
+
+def _variants(job: Job) -> Iterator[Problem]:
+    """Names of designs are their own."""
+    seen = {job.design_name}
+    for at, one in enumerate(job.variants):
+        if one.name in seen:
+            yield Problem(f"variants[{at}].name", f"Two designs are called {one.name}; each needs its own name.")
+        seen.add(one.name)
 
 
 def _tags(job: Job) -> Iterator[Problem]:

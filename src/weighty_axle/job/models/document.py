@@ -22,6 +22,7 @@ from weighty_axle.job.models.inverters import (
 from weighty_axle.job.models.place import MOST_HOLDS, Assembly, ClosedWall, Fitting, Hold, Lading, Outlet, Removed
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
 from weighty_axle.job.models.settings import Settings
+from weighty_axle.job.models.variants import Variant
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
 from weighty_axle.job.models.versions import FORMAT_VERSION
 from weighty_axle.job.models.wiring import (
@@ -86,6 +87,11 @@ class Job(Stated, frozen=True, kw_only=True):
     outlets: Annotated[tuple[Outlet, ...], Meta(max_length=200, title="Where cables come out")] = ()
     closed: Annotated[tuple[ClosedWall, ...], Meta(max_length=6, title="Closed walls")] = ()
     year: Annotated[Year, Meta(title="Year")] = Year()
+    design_name: Annotated[Name, Meta(title="This design", description="its name among the variants")] = "First design"
+    design_why: Annotated[Text, Meta(title="Why", description="what it is to show")] = ""
+    variants: Annotated[
+        tuple[Variant, ...], Meta(max_length=12, title="Variants", description="other designs over the same survey")
+    ] = ()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 

@@ -13,6 +13,7 @@ class YearView(StepView):
         ("Months", "months.MonthsLeaf"),
         ("Weathers", "weathers.WeathersLeaf"),
         ("Sweep", "sweep.SweepLeaf"),
-        ("What would fix it", "fix.FixLeaf"),
+        ("Fix", "fix.FixLeaf"),
+        ("Variants", "variants.VariantsLeaf"),
         ("Prices", "prices.PricesLeaf"),
     )
