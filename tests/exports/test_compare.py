@@ -64,3 +64,28 @@ def test_year_and_sweep_on_the_command_line(puppet, tmp_path, capsys):
     assert main(["sweep", str(path), "-o", str(tmp_path / "s.csv")]) == 0
     assert (tmp_path / "s.csv").read_text("utf-8-sig").startswith("modules,packs")
     assert main(["year", str(path), "--system", "NOPE"]) == 2
+
+
+def test_the_pack_prints_the_customers_year_and_the_designs(two, tmp_path):
+    import pypdf
+
+    from weighty_axle.exports.pages.page import PackPages, write_pdf
+    from weighty_axle.exports.pages.year import pages
+
+    design = derive(two)
+    path = tmp_path / "year.pdf"
+    write_pdf(path, "t", "f", two.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    text = " ".join("".join(page.extract_text() for page in pypdf.PdfReader(path).pages).split())
+    result = year_result(live(design))
+    for part in (
+        "A year on the road",
+        "Jan",
+        "Dec",
+        "is no forecast",
+        "Designs side by side",
+        "Four packs",
+        "Parts cost",
+    ):
+        assert part in text, part
+    assert f"{result.lowest_share.value:.0%}" in text and "40 years" in text
+    assert pages(PackPages(derive(replace(two, loads=())), (), None, "metric", 500)) == []

@@ -26,6 +26,7 @@ from weighty_axle.exports.pages import (
     summary,
     vehicle,
     wiring,
+    year,
 )
 from weighty_axle.exports.pages import findings as findings_part
 from weighty_axle.exports.pages.page import PackPages, write_pdf
@@ -147,7 +148,8 @@ _PARTS = (
     (0.54, "AC side", inverters, True),
     (0.545, "Roof", roof, False),
     (0.548, "Charging", charging, False),
-    (0.55, "Summary", summary, True),
+    (0.549, "Year", year, True),
+    (0.56, "Summary", summary, True),
     (0.7, "Findings", findings_part, True),
     (0.8, "Cables", wiring, False),
     (0.83, "Single-line drawing", single_line, True),
