@@ -10,7 +10,7 @@ from weighty_axle.design.brief.seasons import date_words
 from weighty_axle.physics.year import columns as at
 
 LEAST_TOLD_KWH = 0.05
-"""Energy that waits from which a day is told."""
+"""Energy that waits or is missing from which a day is told."""
 NEARLY_FULL = 0.98
 """Charge from which it does not matter that the cold keeps the sun out."""
 
@@ -33,7 +33,8 @@ def events(year: Lived) -> tuple[Event, ...]:
     for day, steps in enumerate(by_day):
         words = []
         unmet = steps[:, at.UNMET_W]
-        if (unmet > 1e-9).any():
+        empty = unmet.sum() * hours / 1000 >= LEAST_TOLD_KWH
+        if empty:
             first = int(np.argmax(unmet > 1e-9))
             words.append(f"bank empty {_clock(year, first)}, {unmet.sum() * hours / 1000:.1f} kWh missing")
         waiting = steps[:, at.SHED_W].sum() * hours / 1000
@@ -47,11 +48,7 @@ def events(year: Lived) -> tuple[Event, ...]:
         if cold.any():
             words.append(f"too cold to charge: {steps[cold, at.CUT_W].sum() * hours / 1000:.1f} kWh of sun not taken")
         if words:
-            found.append(
-                Event(
-                    day=day + 1, words=f"{date_words(day + 1)}: {', '.join(words)}.", grave=bool((unmet > 1e-9).any())
-                )
-            )
+            found.append(Event(day=day + 1, words=f"{date_words(day + 1)}: {', '.join(words)}.", grave=bool(empty)))
     return tuple(found)
 
 

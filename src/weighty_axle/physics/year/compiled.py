@@ -7,7 +7,7 @@ import hashlib
 import types
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from weighty_axle.physics.year import columns, kernel
 from weighty_axle.physics.year.arrays import Floats, YearArrays
@@ -56,7 +56,10 @@ def compiled(cache_folder: str) -> Compiled | None:
     setattr(numba.config, "CACHE_DIR", folder)  # noqa: B010 (the compiler's types do not name it)
     made: dict[str, Any] = dict(vars(kernel))
     for name in _PARTS:
-        made[name] = numba.njit(cache=True, nogil=True)(_with(getattr(kernel, name), made))
+        # Parts are written into the loop: handing arrays to a function costs more than what most of them do.
+        inline: Literal["always", "never"] = "always" if name.startswith("_") else "never"
+        compile_it = numba.njit(cache=True, nogil=True, inline=inline, error_model="numpy")
+        made[name] = compile_it(_with(getattr(kernel, name), made))
     return Compiled(made["live"], made["many"])
 
 

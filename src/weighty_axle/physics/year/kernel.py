@@ -168,6 +168,8 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
     Source: sums step by step; textbook relations (first-order warming, loss in a resistance)
     """
     loads, plugs, days, weather = arrays.loads, arrays.plugs, arrays.days, arrays.weather
+    roof_w, away_w, limits_w, order = arrays.roof_w, arrays.away_w, arrays.limits_w, arrays.order
+    cold_c, cold_share = arrays.cold_c, arrays.cold_share
     steps, per_day = weather.shape[0], loads.shape[2]
     hours = 24.0 / per_day
     told = series.shape[0] == steps
@@ -206,11 +208,11 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
         most[at.GENERATOR] = asked[2] if running else 0.0
         most[at.CONVERTERS] = p[at.CONVERTERS_W]
         most[at.ENGINE] = p[at.ENGINE_W] * driving
-        most[at.SUN] = _sun_w(arrays.roof_w, arrays.away_w, arrays.limits_w, t, p[at.SUN_SCALE], p[at.LIMIT_SCALE])
+        most[at.SUN] = _sun_w(roof_w, away_w, limits_w, t, p[at.SUN_SCALE], p[at.LIMIT_SCALE])
         left = need + _accepts_w(p, stored, cells_c, hours)
         total = 0.0
         for one in range(at.KINDS):
-            kind = arrays.order[one]
+            kind = order[one]
             used[kind] = most[kind] if most[kind] < left else left
             left -= used[kind]
             total += used[kind]
@@ -221,7 +223,7 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
             stored += cells_w * p[at.KEPT] * hours
             waste = net - cells_w * p[at.KEPT]
         else:
-            can = _gives_w(p, stored, cells_c, _share_at(cells_c, arrays.cold_c, arrays.cold_share), hours)
+            can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours)
             given = -net if -net < can else can
             unmet = -net - given
             waste = given * given * p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
