@@ -19,6 +19,7 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.terminal import has_display, make_readable, print_utf8
 
 if TYPE_CHECKING:
+    from weighty_axle.answers.year.lived import Lived
     from weighty_axle.design.table import Design
     from weighty_axle.rules.registry import Finding
 
@@ -89,6 +90,7 @@ def _parser() -> argparse.ArgumentParser:
             command.add_argument(
                 "--step", type=int, default=15, choices=(15, 30, 60), metavar="MIN", help="15, 30 or 60"
             )
+            command.add_argument("--weather", type=Path, metavar="FILE", help="hours of an EPW or TMY3 file instead")
             command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
             command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
         if name == "compare":
@@ -247,13 +249,32 @@ def _year(options: argparse.Namespace) -> int:
     if options.seed:
         job = replace(job, year=replace(job.year, seed=options.seed[:80]))
     own = _system(derive(job), options.system)
-    year = live(own, step_min=options.step)
+    year = _measured(own, options) if options.weather is not None else live(own, step_min=options.step)
     many = weathers(own, years=min(options.years, 1000), step_min=options.step) if options.years > 0 else None
     if options.json:
         _print_json(year_data(year, many))
     else:
         print(*year_lines(year, many), sep="\n")
     return 0
+
+
+def _measured(design: Design, options: argparse.Namespace) -> Lived:
+    """A year in the hours of a weather file; what of it is told goes to the error stream."""
+    from weighty_axle.answers.year.inputs import year_inputs
+    from weighty_axle.answers.year.lived import kernel_of, lived
+    from weighty_axle.answers.year.sky import far_words, weather_of_hours
+    from weighty_axle.reference.importers.weather_file import WeatherFileError, read_hours
+
+    try:
+        hours = read_hours(options.weather)
+    except WeatherFileError as error:
+        raise RuntimeError(str(error)) from error
+    for words in (*hours.told, far_words(design, hours)):
+        if words:
+            print(f"weighty-axle: {words}", file=sys.stderr)
+    inputs = year_inputs(design, 1440 // options.step)
+    weather = weather_of_hours(inputs.sunny, hours, design.job.roof.sky.turbidity)
+    return lived(design, inputs, weather, kernel_of(True))
 
 
 def _sweep(options: argparse.Namespace) -> int:

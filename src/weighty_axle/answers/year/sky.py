@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import math
 
 import numpy as np
 from msgspec import Struct
@@ -20,8 +21,13 @@ from weighty_axle.job.models.roof import ModuleSpec, RemoteArray
 from weighty_axle.physics.solar import sun
 from weighty_axle.physics.year.arrays import Floats
 from weighty_axle.physics.year.weather import air_c, drawn_days
+from weighty_axle.reference.importers.weather_file import WeatherHours
 
 Flags = NDArray[np.bool_]
+LEAST_LIGHT_W_PER_M2 = 20.0
+"""Between a clear and an overcast sky there must be so much for a share of them to mean anything."""
+NEAR_KM = 150.0
+"""How far weather is taken along without a word. Source: common practice, no source."""
 MONTH_OF_DAY = np.repeat(np.arange(12), MONTH_DAYS)
 
 
@@ -100,6 +106,47 @@ def drawn_weather(sunny: SunnyYear, seed: str, year: int) -> Weather:
         np.repeat(sunny.daytime_c, sunny.per_day), np.repeat(drawn.warmer_k, sunny.per_day), sunny.hours, SWING_K
     )
     return Weather(clear_share=np.repeat(drawn.clear_share, sunny.per_day), air_c=air)
+
+
+def weather_of_hours(sunny: SunnyYear, hours: WeatherHours, turbidity: float) -> Weather:
+    """Measured hours as a year's weather: where they were measured the light on the ground is theirs to the watt; at
+    other places the share of clear sky is.
+
+    Clock time becomes the sun's by the longitude alone (the equation of time, 16 min at most, is left out).
+    Source: physics.solar.sun; share of clear sky between a clear and an overcast one.
+    """
+    day, clock = np.repeat(np.arange(1, YEAR_DAYS + 1), 24), np.tile(np.arange(24) + 0.5, YEAR_DAYS)
+    where = sun.position(
+        latitude_deg=hours.latitude_deg, longitude_deg=hours.longitude_deg, day=day, utc_h=clock - hours.zone_h
+    )
+    clear = sun.clear_sky(
+        elevation_deg=where.elevation_deg, day=day, height_m=hours.height_m, turbidity=turbidity
+    ).global_w_per_m2
+    beyond = sun.extraterrestrial_w_per_m2(day) * np.maximum(0.0, np.sin(np.deg2rad(where.elevation_deg)))
+    over = OVERCAST_CLEARNESS * beyond
+    lit: Flags = np.asarray(clear - over > LEAST_LIGHT_W_PER_M2)
+    shares = np.divide(np.array(hours.ground_w_per_m2) - over, clear - over, out=np.full(len(day), np.nan), where=lit)
+    light_days = np.any(lit.reshape(-1, 24), axis=1).reshape(-1, 1)
+    by_day = np.nanmean(np.where(light_days, shares.reshape(-1, 24), 0.0), axis=1)
+    shares = np.clip(np.where(lit, shares, np.repeat(by_day, 24)), -0.2, 1.4)
+    later_h = (hours.longitude_deg - 15 * hours.zone_h) / 15
+    at = np.arange(YEAR_DAYS)[:, None] * 24 + (sunny.hours[: sunny.per_day] - later_h)[None, :]
+    slot = np.floor(at).astype(np.int64) % (24 * YEAR_DAYS)
+    middles = np.arange(24 * YEAR_DAYS) + 0.5
+    air = np.interp(at.ravel(), middles, np.array(hours.air_c), period=24 * YEAR_DAYS)
+    return Weather(clear_share=shares[slot].ravel(), air_c=air)
+
+
+def far_words(design: Design, hours: WeatherHours) -> str:
+    """That a weather is of another place than the job's, in a sentence; empty where it is near."""
+    site = design.job.site
+    radians = [math.radians(one) for one in (hours.latitude_deg, site.latitude_deg)]
+    apart = math.radians(hours.longitude_deg - site.longitude_deg)
+    cosine = math.sin(radians[0]) * math.sin(radians[1]) + math.cos(radians[0]) * math.cos(radians[1]) * math.cos(apart)
+    km = 6371 * math.acos(max(-1.0, min(1.0, cosine)))
+    if km < NEAR_KM:
+        return ""
+    return f"The weather is of {hours.place}, {km:.0f} km from {site.home}: its sky and its air are taken along."
 
 
 class SunPower(Struct, frozen=True, kw_only=True):

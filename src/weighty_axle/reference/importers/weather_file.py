@@ -67,6 +67,26 @@ def read_weather(path: Path) -> WeatherSky:
         horizontal, missing 9999, 14 global horizontal, missing 9999); TMY3 users' manual (columns by name, missing
         −9900). Recalled.
     """
+    name, _, hours = _parsed(path)
+    kept, left_out = _sound(path.name, hours)
+    clearness, air_c = [], []
+    for one in kept:
+        beyond, ground = math.fsum(hour.beyond for hour in one), math.fsum(hour.ground for hour in one)
+        lit = [hour.air_c for hour in one if hour.ground > _LEAST_W_PER_M2]
+        if beyond <= 0 or not lit:
+            clearness.append(0.05)  # a month of polar night: nothing to share
+            air_c.append(round(math.fsum(hour.air_c for hour in one) / len(one), 1))
+        else:
+            clearness.append(round(min(0.85, max(0.05, ground / beyond)), 3))
+            air_c.append(round(math.fsum(lit) / len(lit), 1))
+    return WeatherSky(tuple(clearness), tuple(air_c), f"{name.strip()}, {path.name}"[:200], left_out)
+
+
+def _parsed(path: Path) -> tuple[str, list[str], list[_Hour]]:
+    """Name of the place, its latitude, longitude, zone and height as they are written, and the hours.
+
+    Raises WeatherFileError with a sentence.
+    """
     try:
         lines = (
             read_whole(path, limits.WEATHER_BYTES, "a weather file").decode("utf-8-sig", errors="replace").splitlines()
@@ -81,20 +101,72 @@ def read_weather(path: Path) -> WeatherSky:
         raise WeatherFileError(f"{path.name} is no table of hours ({error}).") from error
     if rows and rows[0] and rows[0][0].strip().upper() == "LOCATION":
         name, hours = (rows[0][1] if len(rows[0]) > 1 else path.stem), list(_epw(rows))
-    else:
-        name, hours = _tmy3(path, rows)
-    kept, left_out = _sound(path.name, hours)
-    clearness, air_c = [], []
-    for one in kept:
-        beyond, ground = math.fsum(hour.beyond for hour in one), math.fsum(hour.ground for hour in one)
-        lit = [hour.air_c for hour in one if hour.ground > _LEAST_W_PER_M2]
-        if beyond <= 0 or not lit:
-            clearness.append(0.05)  # a month of polar night: nothing to share
-            air_c.append(round(math.fsum(hour.air_c for hour in one) / len(one), 1))
-        else:
-            clearness.append(round(min(0.85, max(0.05, ground / beyond)), 3))
-            air_c.append(round(math.fsum(lit) / len(lit), 1))
-    return WeatherSky(tuple(clearness), tuple(air_c), f"{name.strip()}, {path.name}"[:200], left_out)
+        return name, rows[0][6:10], hours
+    name, hours = _tmy3(path, rows)
+    head = rows[0]
+    return name, [head[4], head[5], head[3], head[6]] if len(head) > 6 else [], hours
+
+
+class WeatherHours(NamedTuple):
+    """A year hour by hour where it was measured: light on the ground [W/m2] and air [degC] of 8,760 hours from 1
+    January in the place's standard time, each the mean of the hour that begins then.
+
+    `told` says in sentences what was filled in.
+    """
+
+    place: str
+    latitude_deg: float
+    longitude_deg: float
+    zone_h: float
+    height_m: float
+    ground_w_per_m2: tuple[float, ...]
+    air_c: tuple[float, ...]
+    told: tuple[str, ...]
+
+
+def read_hours(path: Path) -> WeatherHours:
+    """A whole year hour by hour. Hours without values take those of the same hour of the day before (or after).
+
+    Raises: WeatherFileError with a sentence, also where a month is short of hours or the place is not said.
+    Source: as `read_weather`; line 1 of EPW and TMY3 (latitude, longitude, zone, height), recalled.
+    """
+    name, where, hours = _parsed(path)
+    _, left_out = _sound(path.name, hours)
+    try:
+        latitude, longitude, zone, height = (float(one) for one in where)
+    except ValueError:
+        raise WeatherFileError(
+            f"{path.name} does not say where it was measured: its first line has no place."
+        ) from None
+    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180 and -14 <= zone <= 14):
+        raise WeatherFileError(f"{path.name} is of no place there is: {latitude:g}, {longitude:g}, zone {zone:g}.")
+    count = sum(MONTH_HOURS)
+    starts = [sum(MONTH_HOURS[:month]) for month in range(12)]
+    slots: list[_Hour | None] = [None] * count
+    for one in hours:
+        # An hour is named by its end; 24 is the last of its day, and the 29th of February has no place in the year.
+        at = starts[one.month - 1] + 24 * (one.day - 1) + (one.hour - 1 if one.hour else 0)
+        if not one.missing and at < (starts[one.month] if one.month < 12 else count) and slots[at] is None:
+            slots[at] = one
+    absent = sum(one is None for one in slots)
+    for turn in (-24, 24, -48, 48, -72, 72, -96, 96):
+        for at, slot in enumerate(slots):
+            if slot is None:
+                slots[at] = slots[(at + turn) % count]
+    filled = [one for one in slots if one is not None]
+    if len(filled) < count:
+        raise WeatherFileError(f"{path.name} has days on end without values.")
+    told = (*left_out, f"{absent} hours were filled from the days beside them.") if absent else left_out
+    return WeatherHours(
+        name.strip(),
+        latitude,
+        longitude,
+        zone,
+        height,
+        tuple(one.ground for one in filled),
+        tuple(one.air_c for one in filled),
+        told,
+    )
 
 
 def _sound(name: str, hours: list[_Hour]) -> tuple[list[list[_Hour]], tuple[str, ...]]:
