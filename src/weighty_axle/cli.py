@@ -97,6 +97,9 @@ def _parser() -> argparse.ArgumentParser:
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("variant", nargs="*", metavar="VARIANT", help="names of designs; none: all")
             command.add_argument("--json", action="store_true", help="open data instead of text")
+        if name == "propose":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
         if name == "sweep":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="CSV", help="file to write")
@@ -302,6 +305,20 @@ def _compare(options: argparse.Namespace) -> int:
     return 0
 
 
+def _propose(options: argparse.Namespace) -> int:
+    from weighty_axle.exports.data.proposals import proposal_lines, write_proposal
+    from weighty_axle.job.edits.edit import EditRefusedError
+    from weighty_axle.studies.propose import propose
+
+    try:
+        for one in propose(read_job(options.job)):
+            print(write_proposal(one, options.output))
+            print(*(f"  {line}" for line in proposal_lines(one)), sep="\n")
+    except EditRefusedError as error:
+        raise RuntimeError(str(error)) from error
+    return 0
+
+
 def _precharge(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.data.precharge import precharge_data, precharge_lines
@@ -411,6 +428,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "year": ("live a year: what is missing, what the sun gives, when the generator runs", _year),
     "sweep": ("live a year with thousands of mixes of modules, packs, inverters and chargers", _sweep),
     "compare": ("show the designs of a job side by side", _compare),
+    "propose": ("propose whole designs at three levels, a job file for each", _propose),
     "pack": ("write the pack: PDF, tables and open data", _pack),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),

@@ -180,3 +180,22 @@ def test_designs_stand_side_by_side_and_are_turned_to(open_window, qtbot):
     for _ in range(5):
         window.session.undo()
     assert window.session.shown.whole.variants == ()
+
+
+def test_three_designs_are_proposed_with_their_reasons_and_one_is_gone_on_with(open_window, qtbot):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "year", "Proposals")
+    press(part, "Go on with it")
+    assert part.said.text().endswith(".")
+    press(part, "Propose three designs")
+    qtbot.waitUntil(lambda: part._task is None and part.model.rowCount() == 3, timeout=120_000)
+    assert part.reasons.count() >= 5 and "Three levels" in part.sentence.text()
+    press(part, "Put it beside this one")
+    part.table.selectRow(1)
+    press(part, "Go on with it")
+    whole = window.session.shown.whole
+    assert whole.design_name == "Comfortable" and [one.name for one in whole.variants] == ["Enough", "First design"]
+    assert not [one for one in window.session.shown.findings if one.rule.severity == "stop"]
+    for _ in range(3):
+        window.session.undo()
+    assert window.session.shown.whole.variants == ()

@@ -204,7 +204,7 @@ def single_with_several(design: Design) -> Iterator[Hit]:
 def stacking_misfit(design: Design) -> Iterator[Hit]:
     """A unit of two legs stacked as one of one line, or the other way round."""
     stated = design.job.inverters
-    if (stated.spec.lines == 2) != (stated.stacking == "one_two_legs"):
+    if stated.units and (stated.spec.lines == 2) != (stated.stacking == "one_two_legs"):
         lines = "two legs" if stated.spec.lines == 2 else "one line"
         remedy = set_stacking("one_two_legs") if stated.spec.lines == 2 else None
         yield hit(

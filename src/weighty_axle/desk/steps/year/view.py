@@ -14,6 +14,7 @@ class YearView(StepView):
         ("Weathers", "weathers.WeathersLeaf"),
         ("Sweep", "sweep.SweepLeaf"),
         ("Fix", "fix.FixLeaf"),
+        ("Proposals", "proposals.ProposalsLeaf"),
         ("Variants", "variants.VariantsLeaf"),
         ("Prices", "prices.PricesLeaf"),
     )

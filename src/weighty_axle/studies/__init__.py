@@ -1,0 +1,1 @@
+"""Studies: work that derives, judges and lives many designs of a job."""
