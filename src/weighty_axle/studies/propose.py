@@ -14,6 +14,7 @@ from weighty_axle.answers.inverters.size import candidates
 from weighty_axle.answers.place.where import What, where
 from weighty_axle.answers.roof.string_plans import controller_plans
 from weighty_axle.answers.roof.sunny import home
+from weighty_axle.answers.year.cost import Bill, bill
 from weighty_axle.answers.year.lived import Lived, live
 from weighty_axle.answers.year.mixes import as_design
 from weighty_axle.answers.year.result import YearResult, year_result
@@ -78,8 +79,8 @@ class Choice(NamedTuple):
 
 
 class Proposal(Struct, frozen=True, kw_only=True):
-    """A whole design: the job with it, its year, every choice with its reason, what limits it, and findings at Stop
-    that are left (none in one that is offered).
+    """A whole design: the job with it, its year, every choice with its reason, what limits it, findings at Stop that
+    are left (none in one that is offered), what it costs and what it adds in mass beside its modules.
     """
 
     level: Level
@@ -90,6 +91,8 @@ class Proposal(Struct, frozen=True, kw_only=True):
     choices: tuple[Choice, ...]
     limits: str
     stops: tuple[Finding, ...]
+    bill: Bill
+    mass_kg: float
 
     @property
     def edit(self) -> Edit:
@@ -284,6 +287,8 @@ class _Proposing:
             choices=tuple(self.work.choices),
             limits=self.limits,
             stops=stops,
+            bill=bill(design),
+            mass_kg=sum(one.mass_kg for one in design.items if not one.was_there),
         )
 
     def _settle(self) -> None:

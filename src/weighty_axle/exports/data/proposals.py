@@ -7,7 +7,6 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from weighty_axle.answers.year.cost import bill
 from weighty_axle.job.files import store
 from weighty_axle.studies.propose import Proposal
 from weighty_axle.units import show
@@ -15,7 +14,7 @@ from weighty_axle.units import show
 
 def proposal_lines(one: Proposal) -> Iterator[str]:
     """A proposal in words: its year, what it costs, every choice with its reason, what limits it, what is left."""
-    result, cost = one.result, bill(one.design)
+    result, cost = one.result, one.bill
     missing, runs = show(result.missing_share.value, "1"), show(result.generator_h.value, "h")
     yield f"{missing} missing in the year, generator {runs}"
     if cost.total.value:

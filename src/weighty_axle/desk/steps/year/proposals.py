@@ -7,7 +7,6 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget
 
-from weighty_axle.answers.year.cost import bill
 from weighty_axle.answers.year.weathers import Progress
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
@@ -19,11 +18,6 @@ from weighty_axle.job.models.document import Job
 from weighty_axle.studies.propose import LEVELS, Proposal, free_name, propose
 from weighty_axle.units import ENERGY, FRACTION, MASS, NUMBER, POWER, System
 
-
-def _mass_kg(one: Proposal) -> float:
-    return sum(item.mass_kg for item in one.design.items if not item.was_there)
-
-
 _COLUMNS = (
     Column("Level", lambda one: one.level.name, None),
     Column("Bank", lambda one: one.design.bank.usable_energy_wh.value, ENERGY),
@@ -31,8 +25,8 @@ _COLUMNS = (
     Column("Inverters", lambda one: f"{len(one.job.inverters.units)} × {one.job.inverters.spec.name}", None),
     Column("Missing", lambda one: one.result.missing_share.value, FRACTION),
     Column("Gen. h", lambda one: round(one.result.generator_h.value), NUMBER),
-    Column("Mass", _mass_kg, MASS),
-    Column("Cost", lambda one: round(bill(one.design).total.value) or None, NUMBER),
+    Column("Mass", lambda one: one.mass_kg, MASS),
+    Column("Cost", lambda one: round(one.bill.total.value) or None, NUMBER),
     Column("Stop", lambda one: len(one.stops), None),
 )
 

@@ -38,6 +38,7 @@ class SweepChart(Canvas):
         self._system = system
         self.points: tuple[Point, ...] = ()
         self.by_cost = False
+        self._spans: tuple[float, float, float] = (0.0, 1.0, 1.0)
         self.chosen: Point | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(200)
@@ -48,6 +49,13 @@ class SweepChart(Canvas):
         self.points = found
         if self.chosen not in found:
             self.chosen = None
+        self.measure()
+
+    def measure(self) -> None:
+        """How far the mixes go: looked at once, not for every dot."""
+        xs = [self.x_of(one) for one in self.points] or [0.0]
+        most = max((one.missing_wh for one in self.points), default=0.0)
+        self._spans = (min(xs), max(max(xs) - min(xs), 1e-9), max(1.0, most))
         self.update()
 
     def x_of(self, one: Point) -> float:
@@ -61,9 +69,7 @@ class SweepChart(Canvas):
 
     def _scale(self) -> tuple[QRectF, float, float, float]:
         area = QRectF(_LEFT, _TOP, self.width() - _LEFT - 16, self.height() - _TOP - _BOTTOM)
-        xs = [self.x_of(one) for one in self.points]
-        low, high = min(xs), max(xs)
-        return area, low, max(high - low, 1e-9), max(1.0, *(one.missing_wh for one in self.points))
+        return area, *self._spans
 
     def _at(self, one: Point) -> QPointF:
         area, low, span, most = self._scale()
@@ -217,7 +223,7 @@ class SweepLeaf(Leaf):
         wanted = bool(self.axis.currentData())
         known = all(one.cost is not None for one in self.chart.points)
         self.chart.by_cost = wanted and known
-        self.chart.update()
+        self.chart.measure()
         if wanted and not known:
             self.told.setText(tr("A price of modules, packs, inverters or chargers is missing: see Prices."))
 
