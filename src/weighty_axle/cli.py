@@ -263,9 +263,8 @@ def _year(options: argparse.Namespace) -> int:
 
 def _measured(design: Design, options: argparse.Namespace) -> Lived:
     """A year in the hours of a weather file; what of it is told goes to the error stream."""
-    from weighty_axle.answers.year.inputs import year_inputs
-    from weighty_axle.answers.year.lived import kernel_of, lived
-    from weighty_axle.answers.year.sky import far_words, weather_of_hours
+    from weighty_axle.answers.year.lived import live_measured
+    from weighty_axle.answers.year.sky import far_words
     from weighty_axle.reference.importers.weather_file import WeatherFileError, read_hours
 
     try:
@@ -275,9 +274,7 @@ def _measured(design: Design, options: argparse.Namespace) -> Lived:
     for words in (*hours.told, far_words(design, hours)):
         if words:
             print(f"weighty-axle: {words}", file=sys.stderr)
-    inputs = year_inputs(design, 1440 // options.step)
-    weather = weather_of_hours(inputs.sunny, hours, design.job.roof.sky.turbidity)
-    return lived(design, inputs, weather, kernel_of(True))
+    return live_measured(design, hours, step_min=options.step)
 
 
 def _sweep(options: argparse.Namespace) -> int:

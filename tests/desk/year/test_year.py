@@ -199,3 +199,20 @@ def test_three_designs_are_proposed_with_their_reasons_and_one_is_gone_on_with(o
     for _ in range(3):
         window.session.undo()
     assert window.session.shown.whole.variants == ()
+
+
+def test_measured_hours_are_lived_in_told_and_given_back(course, qtbot, tmp_path):
+    from pathlib import Path
+
+    import pvlib
+
+    _, part = course
+    drawn = part.carpet.year
+    part.read(tmp_path / "none.epw")
+    qtbot.waitUntil(lambda: part._task is None, timeout=60_000)
+    assert "none.epw" in part.sentence.text() and part.carpet.year is drawn
+    part.read(Path(pvlib.__file__).parent / "data" / "723170TYA.CSV")
+    qtbot.waitUntil(lambda: part.carpet.year is not drawn, timeout=60_000)
+    assert "Measured at" in part.sentence.text() and "km from" in part.sentence.text()
+    part._choose_weather(0)
+    qtbot.waitUntil(lambda: (part.carpet.year.series == drawn.series).all(), timeout=60_000)

@@ -10,12 +10,13 @@ import numpy as np
 from msgspec import Struct
 
 from weighty_axle.answers.year.inputs import YearInputs, first_weather, in_weather, year_inputs
-from weighty_axle.answers.year.sky import Weather
+from weighty_axle.answers.year.sky import Weather, weather_of_hours
 from weighty_axle.design.table import Design
 from weighty_axle.physics.year import columns as at
 from weighty_axle.physics.year import kernel
 from weighty_axle.physics.year.arrays import Floats, YearArrays
 from weighty_axle.physics.year.compiled import Compiled, compiled
+from weighty_axle.reference.importers.weather_file import WeatherHours
 
 STEPS_MIN = (60, 30, 15)
 """Lengths of a step that can be asked for [min]."""
@@ -51,6 +52,18 @@ def live(design: Design, *, step_min: int = 15, year: int = 0, fast: bool = True
         raise ValueError(f"a step of {step_min} min is none of {', '.join(map(str, STEPS_MIN))}")
     inputs = year_inputs(design, 1440 // step_min)
     return lived(design, inputs, first_weather(design, inputs, year), kernel_of(fast))
+
+
+def live_measured(design: Design, hours: WeatherHours, *, step_min: int = 15) -> Lived:
+    """One year of a design in measured hours.
+
+    Raises ValueError for a step that is none of those there are.
+    """
+    if step_min not in STEPS_MIN:
+        raise ValueError(f"a step of {step_min} min is none of {', '.join(map(str, STEPS_MIN))}")
+    inputs = year_inputs(design, 1440 // step_min)
+    weather = weather_of_hours(inputs.sunny, hours, design.job.roof.sky.turbidity)
+    return lived(design, inputs, weather, kernel_of(True))
 
 
 def fast_kernel() -> Compiled | None:

@@ -49,7 +49,7 @@ class MonthsLeaf(Leaf):
         self.follow(self.table, self.loads, lambda one: one.tag)
 
     def show_shown(self, shown: Shown) -> None:
-        self.quietly((shown.design,), partial(_result, shown.design), self._put)
+        self.quietly((shown.design, YEARS.measured), partial(_result, shown.design), self._put)
 
     def _put(self, result: YearResult | None) -> None:
         if result is None:
