@@ -12,8 +12,9 @@ from weighty_axle.job.edits.edit import WHOLE, Edit
 from weighty_axle.job.models.bank import Bank, Links, Pack
 from weighty_axle.job.models.brief import DayKind
 from weighty_axle.job.models.charging import Charging
-from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Inverter, Inverters, Line, Stacking
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.roof import Roof
 from weighty_axle.job.models.settings import Settings
 from weighty_axle.job.models.vehicle import Site, Survey

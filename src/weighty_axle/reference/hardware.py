@@ -6,7 +6,7 @@ import functools
 
 import msgspec
 
-from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.wiring import SignalKind, StudSize
 from weighty_axle.reference.tables import Table, read_table
 

@@ -10,8 +10,8 @@ import msgspec
 
 from weighty_axle.job.models.bank import Chemistry, PackSpec
 from weighty_axle.job.models.charging import ConverterSpec
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Generator, InverterSpec
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.roof import ControllerSpec, ModuleSpec
 
 RowType = TypeVar("RowType")

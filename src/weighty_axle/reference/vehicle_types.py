@@ -8,8 +8,9 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.job.edits.edit import Edit
-from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import Source
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.roof import Obstacle
 from weighty_axle.job.models.vehicle import Photo, Vehicle
 from weighty_axle.reference import tables

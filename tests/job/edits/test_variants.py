@@ -24,7 +24,7 @@ from weighty_axle.job.edits.variants import (
 )
 from weighty_axle.job.files import store
 from weighty_axle.job.models.brief import Load
-from weighty_axle.job.models.variants import DESIGN_PARTS
+from weighty_axle.job.models.parts import DESIGN_PARTS
 
 
 def _design(job):

@@ -9,8 +9,9 @@ from msgspec.structs import replace
 from weighty_axle.design.inverters.panels import CONTINUOUS_LOAD_SHARE
 from weighty_axle.design.table import Design
 from weighty_axle.job.edits.edit import Edit
-from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.document import Job
 from weighty_axle.job.models.inverters import LINES, Circuit, CircuitLeg
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.tags import free_tags
 from weighty_axle.physics.electric.protection import next_rating_a
 from weighty_axle.reference import tables

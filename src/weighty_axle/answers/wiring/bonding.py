@@ -9,8 +9,8 @@ from msgspec import Struct
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.earthing import earth_size
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import FROM_INVERTERS
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.reference import tables
 
 CHASSIS_LEAST_MM2 = 16.0

@@ -12,7 +12,7 @@ from weighty_axle.answers.wiring.schedule import Conductor, schedule
 from weighty_axle.design.cables import AC_CORES
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.table import Design
-from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.reference.hardware import conduits
 
 

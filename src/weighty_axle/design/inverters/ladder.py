@@ -12,7 +12,6 @@ from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
 from weighty_axle.design.inverters.source_days import FedConductor
 from weighty_axle.design.inverters.state import State, StatesResult
 from weighty_axle.job.models.brief import Load, Stay
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import (
     BETWEEN_LINES,
     IMPLIED_INLET,
@@ -23,6 +22,7 @@ from weighty_axle.job.models.inverters import (
     Source,
     line_v,
 )
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.vehicle import Site
 from weighty_axle.physics.electric.phasors import complex_power
 

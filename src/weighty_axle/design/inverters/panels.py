@@ -18,8 +18,8 @@ from weighty_axle.design.inverters.duty import NOTHING, Asked, Duty, GroupWorst,
 from weighty_axle.design.inverters.duty_cases import BEHIND, NONE, Case
 from weighty_axle.design.inverters.shore import chargers_ac_a
 from weighty_axle.design.inverters.state import Phase
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import LINES, Inverter, Inverters, Panel, line_v, units_on
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.physics.loads.daytime import DAY_MIN, summed
 from weighty_axle.reference import tables
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 from msgspec import Struct
 
 from weighty_axle.design.conductors import conductor_area_mm2, conductor_ohm_per_km
-from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric import conductors
 from weighty_axle.reference.tables import AmpacityTable, ampacity_tables, fuse_ratings

@@ -10,8 +10,8 @@ from weighty_axle.design.cables import AC_FEEDER_M, CIRCUIT_M, HouseCables
 from weighty_axle.design.conductors import AC_COPPER_C, conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.inverters.ac_wiring import AcWiring, LiveCircuit
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Inverters, Panel, line_v, units_on
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.reference import hardware, tables
 
 AT_ONCE_TIMES = 10.0

@@ -18,7 +18,8 @@ from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, con
 from weighty_axle.design.wiring.in_place import Laid, in_place, ways_on
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
 from weighty_axle.job.models.charging import VEHICLE, Converter
-from weighty_axle.job.models.document import Job, Practice
+from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.wiring import Fitted, Wiring
 from weighty_axle.job.stated import Place
 from weighty_axle.job.systems import HOUSE, System, bar_of, bar_tag, fed_by

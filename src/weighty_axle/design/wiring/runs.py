@@ -23,8 +23,8 @@ from weighty_axle.design.wiring.in_place import Laid, in_place, runs_in_ways, wa
 from weighty_axle.design.wiring.leads import inverter_current
 from weighty_axle.job.models.bank import Pack
 from weighty_axle.job.models.charging import Converter
-from weighty_axle.job.models.document import Practice
 from weighty_axle.job.models.inverters import Inverters
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.wiring import Board, Fitted, Wiring
 from weighty_axle.job.stated import Place

@@ -12,7 +12,7 @@ from weighty_axle.design.conductors import conductor_area_mm2, ohm_per_m
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.wiring.choices import ConductorChoice, choice_name, conductor_choices
 from weighty_axle.design.wiring.runs import LOAD_FACTOR, WiringResult
-from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.wiring import Wiring
 from weighty_axle.physics.electric.conductors import COPPER_DENSITY
 from weighty_axle.physics.electric.protection import next_rating_a

@@ -14,7 +14,7 @@ from typing import Any
 from weighty_axle.design.table import Design
 from weighty_axle.exports.letters import draw_words, marked, register_fonts
 from weighty_axle.job.files.disk import replacing
-from weighty_axle.job.models.document import Practice
+from weighty_axle.job.models.parts import Practice
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import System
 

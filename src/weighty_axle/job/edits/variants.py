@@ -9,7 +9,8 @@ from msgspec.structs import replace
 from weighty_axle.job.edits.edit import WHOLE, Edit, EditRefusedError
 from weighty_axle.job.models.brief import Load
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.models.variants import DESIGN_PARTS, FedAs, Variant
+from weighty_axle.job.models.parts import DESIGN_PARTS
+from weighty_axle.job.models.variants import FedAs, Variant
 from weighty_axle.job.systems import bar_of
 
 MOST_VARIANTS = 12

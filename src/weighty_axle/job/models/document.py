@@ -6,9 +6,8 @@ from msgspec import Meta
 
 from weighty_axle.job.models.bank import Bank, Pack, PackSpec
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Existing, Load, Stay
-from weighty_axle.job.models.charging import Alternator, Charging, Converter, ConverterSpec, Stage
+from weighty_axle.job.models.charging import Alternator, Converter, ConverterSpec, Stage
 from weighty_axle.job.models.inverters import (
-    AcSide,
     Circuit,
     Group,
     Inlet,
@@ -19,34 +18,20 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
-from weighty_axle.job.models.place import MOST_HOLDS, Assembly, ClosedWall, Fitting, Hold, Lading, Outlet, Removed
-from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, Roof, String
-from weighty_axle.job.models.settings import Settings
+from weighty_axle.job.models.parts import DesignParts
+from weighty_axle.job.models.place import Assembly, Fitting, Hold, Lading, Outlet, Removed
+from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, String
 from weighty_axle.job.models.variants import Variant
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
 from weighty_axle.job.models.versions import FORMAT_VERSION
-from weighty_axle.job.models.wiring import (
-    Bar,
-    Board,
-    DcCircuit,
-    DcPanel,
-    DcSide,
-    DcSwitch,
-    Fitted,
-    FoundStack,
-    Signal,
-    Wiring,
-)
+from weighty_axle.job.models.wiring import Bar, Board, DcCircuit, DcPanel, DcSwitch, Fitted, FoundStack, Signal
 from weighty_axle.job.models.year import Year
 from weighty_axle.job.stated import Clear, Name, Place, Size, Stated, Text, turned_clear, turned_size
 
 FORMAT = "weighty-axle job"
 
 
-Practice = Literal["north_american", "international"]
-
-
-class Job(Stated, frozen=True, kw_only=True):
+class Job(DesignParts, frozen=True, kw_only=True):
     """One vehicle's system, from the survey on. `draw` names the draw of on and off times of loads that cycle."""
 
     format: Annotated[Literal["weighty-axle job"], Meta(title="Format")] = "weighty-axle job"
@@ -54,7 +39,6 @@ class Job(Stated, frozen=True, kw_only=True):
     name: Annotated[Name, Meta(title="Job")]
     customer: Annotated[Text, Meta(title="Customer")]
     notes: Annotated[Text, Meta(title="Notes")] = ""
-    practice: Annotated[Practice, Meta(title="Practice", description="rules and sizes of the trade where it is built")]
     vehicle: Annotated[Vehicle, Meta(title="Vehicle")]
     site: Annotated[Site, Meta(title="Site")]
     day_kinds: Annotated[tuple[DayKind, ...], Meta(min_length=1, max_length=12, title="Kinds of day")]
@@ -65,27 +49,8 @@ class Job(Stated, frozen=True, kw_only=True):
     stays: Annotated[tuple[Stay, ...], Meta(max_length=120, title="Stays")] = ()
     existing: Annotated[tuple[Existing, ...], Meta(max_length=120, title="Found on board")] = ()
     survey: Annotated[Survey, Meta(title="Survey")] = Survey()
-    bank: Annotated[Bank, Meta(title="Bank")]
-    inverters: Annotated[Inverters, Meta(title="Inverters")]
-    ac: Annotated[AcSide, Meta(title="AC side")] = AcSide()
-    roof: Annotated[Roof, Meta(title="Roof")]
-    charging: Annotated[Charging, Meta(title="Charging")]
-    wiring: Annotated[Wiring, Meta(title="DC wiring")]
-    settings: Annotated[Settings, Meta(title="Settings")]
-    bars: Annotated[tuple[Bar, ...], Meta(max_length=6, title="DC bars beside the house bar")] = ()
-    groups: Annotated[tuple[Group, ...], Meta(max_length=6, title="Inverter groups beside the first")] = ()
-    converters: Annotated[tuple[Converter, ...], Meta(max_length=24, title="Converters and DC chargers")] = ()
     stages: Annotated[tuple[Stage, ...], Meta(max_length=12, title="Stages of the conversion")] = ()
-    dc: Annotated[DcSide, Meta(title="DC panels and circuits")] = DcSide()
-    fitted: Annotated[tuple[Fitted, ...], Meta(max_length=200, title="Fitted protection")] = ()
-    signals: Annotated[tuple[Signal, ...], Meta(max_length=100, title="Signal leads")] = ()
-    stacks: Annotated[tuple[FoundStack, ...], Meta(max_length=200, title="Studs as found")] = ()
-    fittings: Annotated[tuple[Fitting, ...], Meta(max_length=200, title="Fittings")] = ()
     ladings: Annotated[tuple[Lading, ...], Meta(max_length=24, title="What comes and goes")] = ()
-    holds: Annotated[tuple[Hold, ...], Meta(max_length=MOST_HOLDS, title="Fixings")] = ()
-    assemblies: Annotated[tuple[Assembly, ...], Meta(max_length=24, title="Built on the bench")] = ()
-    outlets: Annotated[tuple[Outlet, ...], Meta(max_length=200, title="Where cables come out")] = ()
-    closed: Annotated[tuple[ClosedWall, ...], Meta(max_length=6, title="Closed walls")] = ()
     year: Annotated[Year, Meta(title="Year")] = Year()
     design_name: Annotated[Name, Meta(title="This design", description="its name among the variants")] = "First design"
     design_why: Annotated[Text, Meta(title="Why", description="what it is to show")] = ""
