@@ -32,6 +32,8 @@ def _share_at(celsius: float, points_c: Floats, shares: Floats) -> float:
     """Capacity the cells give at a temperature, between the points of a table."""
     if celsius <= points_c[0]:
         return float(shares[0])
+    if celsius >= points_c[points_c.shape[0] - 1]:
+        return float(shares[points_c.shape[0] - 1])
     for one in range(1, points_c.shape[0]):
         if celsius <= points_c[one]:
             part = (celsius - points_c[one - 1]) / (points_c[one] - points_c[one - 1])
@@ -56,6 +58,8 @@ def _shed_level(level: int, usable: float, reserve: float) -> int:
     """How many tiers of loads wait: the first below the whole reserve, the last below a third of it; each comes back a
     little above where it went.
     """
+    if usable >= reserve + COMES_BACK:
+        return 0
     wanted = 0
     for tier in range(at.TIERS):
         below = reserve * (at.TIERS - tier) / at.TIERS
@@ -86,14 +90,15 @@ def _accepts_w(p: Floats, stored_wh: float, cells_c: float, hours: float) -> flo
     most = p[at.CHARGE_W]
     if cells_c < p[at.CHARGE_COOL_C] and p[at.CHARGE_COOL_W] < most:
         most = p[at.CHARGE_COOL_W]
-    near = p[at.ACCEPTS_PER_H] * (p[at.FULL_WH] - stored_wh)
+    lacks = p[at.FULL_WH] - stored_wh
+    near = p[at.ACCEPTS_PER_H] * lacks
     most = most if most < near else near
-    room = (p[at.FULL_WH] - stored_wh) / (p[at.KEPT] * hours)
-    most = most if most < room else room
+    if most * (p[at.KEPT] * hours) > lacks:
+        most = lacks / (p[at.KEPT] * hours)
     return most if most > 0.0 else 0.0
 
 
-def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hours: float) -> float:
+def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hours: float, ohm: float) -> float:
     """What the bank gives at most in a step: down to its floor, what the cold takes left out, up to its limit."""
     if cells_c < p[at.DISCHARGE_LOW_C]:
         return 0.0
@@ -101,8 +106,9 @@ def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hou
     left = (stored_wh - floor) / hours
     if left <= 0.0:
         return 0.0
-    ohm = p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
-    # x + ohm x² = left, for the power x that comes out.
+    if left >= p[at.DISCHARGE_W] * (1.0 + ohm * p[at.DISCHARGE_W]):
+        return float(p[at.DISCHARGE_W])
+    # x + ohm x² = left, for the power x that comes out; `ohm` is over the square of the voltage.
     most = (math.sqrt(1.0 + 4.0 * ohm * left) - 1.0) / (2.0 * ohm) if ohm > 0.0 else left
     return float(most if most < p[at.DISCHARGE_W] else p[at.DISCHARGE_W])
 
@@ -149,7 +155,7 @@ def _demand(
         spare = -adds
     adds = 0.0 if adds < 0.0 else adds
     spare = 0.0 if spare < 0.0 else spare
-    part = adds / ac if ac > 0.0 else 0.0
+    part = adds / ac if adds > 0.0 else 0.0
     fed_loss = (p[at.R1] * va + p[at.R2_PER_VA] * square * part) * part if on else 0.0
     charger = (spare - idle) * p[at.CHARGERS_SHARE]
     charger = charger if charger < p[at.CHARGER_W] else p[at.CHARGER_W]
@@ -178,7 +184,9 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
     cells_c = weather[0, at.AIR_C]
     if p[at.HEATER_MOST_W] > 0.0 and cells_c < p[at.KEEP_C]:
         cells_c = p[at.KEEP_C]
-    usable_wh = p[at.FULL_WH] - p[at.FLOOR_WH]
+    per_usable_wh = 1.0 / (p[at.FULL_WH] - p[at.FLOOR_WH])
+    ohm = p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+    warmed = (1.0 - kept) / p[at.BOX_W_PER_K] if p[at.BOX_W_PER_K] > 0.0 else 0.0
     level, running = 0, False
     asked, used, most = np.zeros(4), np.zeros(at.KINDS), np.zeros(at.KINDS)
     sums[:] = 0.0
@@ -188,7 +196,7 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
         quarter = t - day * per_day
         row, plug, on = days[day, at.LOAD_ROW], days[day, at.PLUG_ROW], days[day, at.INVERTERS_ON]
         driving = weather[t, at.DRIVING]
-        usable = (stored - p[at.FLOOR_WH]) / usable_wh
+        usable = (stored - p[at.FLOOR_WH]) * per_usable_wh
         level = _shed_level(level, usable, p[at.RESERVE])
         before = running
         running = (
@@ -199,9 +207,7 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
         _demand(loads, plugs, p, (row, plug, level, quarter), on, 1.0 - driving, running, asked)
         air_c = weather[t, at.AIR_C]
         heater = _heater_w(p, cells_c, air_c, kept, days[day, at.STORED])
-        cells_c = air_c + (cells_c - air_c) * kept
-        if p[at.BOX_W_PER_K] > 0.0:
-            cells_c += heater / p[at.BOX_W_PER_K] * (1.0 - kept)
+        cells_c = air_c + (cells_c - air_c) * kept + heater * warmed
         need = asked[0] + asked[1] + p[at.OWN_W] + heater
 
         most[at.SHORE] = asked[2] if not running else 0.0
@@ -219,14 +225,14 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
 
         net, unmet, waste = total - need, 0.0, 0.0
         if net >= 0.0:
-            cells_w = net - net * net * p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+            cells_w = net - net * net * ohm
             stored += cells_w * p[at.KEPT] * hours
             waste = net - cells_w * p[at.KEPT]
         else:
-            can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours)
+            can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours, ohm)
             given = -net if -net < can else can
             unmet = -net - given
-            waste = given * given * p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
+            waste = given * given * ohm
             stored -= (given + waste) * hours
             net = -given
         shed = loads[row, 0, quarter, at.DC_W] - loads[row, level, quarter, at.DC_W]
