@@ -170,6 +170,10 @@ class Skeleton:
     def _roof(self) -> None:
         """As many modules of the main type as lie on the roof."""
         job = self.work.job
+        if job.roof.remote:
+            self.work.chosen(
+                "Arrays elsewhere left out", "they plug into controllers that are chosen anew: add them again"
+            )
         modules = tuple(replace(one, string="") for one in job.roof.modules)
         job = replace(job, roof=replace(job.roof, strings=(), controllers=(), remote=(), modules=modules))
         while len(job.roof.modules) < MOST_MODULES:

@@ -20,6 +20,7 @@ from weighty_axle.reference.hardware import cords
         ("north_american", 30, 1, "10 AWG"),
         ("north_american", 50, 2, "6 AWG"),
         ("north_american", 50, 3, "4 AWG"),
+        ("international", 10, 1, "1.5 mm2"),  # common practice, no source
         ("international", 16, 1, "2.5 mm2"),
         ("international", 32, 3, "6 mm2"),
         ("international", 63, 1, "16 mm2"),

@@ -16,6 +16,7 @@ from weighty_axle.answers.year.lived import live
 from weighty_axle.answers.year.result import course_of, imbalance_w, year_result
 from weighty_axle.answers.year.weathers import weathers
 from weighty_axle.answers.year.words import sentences
+from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.models.brief import Stay
@@ -137,6 +138,11 @@ def test_a_year_without_loads_stays_or_sources_is_lived_and_said(puppet, edit):
     result = year_result(year)
     assert np.isfinite(year.series).all() and np.abs(imbalance_w(year)).max() < 1e-6
     assert sentences(year, result, None) and 0 <= result.missing_share.value <= 1
+
+
+def test_a_group_that_shares_a_bank_says_whose_year_it_is():
+    shared = [one for one in derive(demo("library-bus")).others if one.system.shares_bank]
+    assert shared and all("the house's" in plan_notes(one)[0] for one in shared)
 
 
 def test_events_name_the_day_on_which_the_bank_is_empty(touring):

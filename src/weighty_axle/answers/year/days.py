@@ -56,6 +56,8 @@ def idle_kind(design: Design) -> str:
 
 def plan_notes(design: Design) -> tuple[str, ...]:
     """Days that nobody has planned, in a sentence."""
+    if design.system.shares_bank:
+        return ("This group shares its bank: the year of the bank, with all that hangs on it, is the house's.",)
     idle = YEAR_DAYS - sum(stay.days for stay in design.job.stays)
     if not design.job.stays:
         name = design.brief.days[design.brief.design_day].name
