@@ -103,6 +103,11 @@ def _parser() -> argparse.ArgumentParser:
         if name == "sweep":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="CSV", help="file to write")
+        if name in _BUILD:
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, metavar="FILE", help=f"file to write: {_BUILD[name]}")
+            command.add_argument("--json", action="store_true", help="open data on the standard output")
+            command.add_argument("--stock", type=Path, metavar="FILE", help="stock of the shop; none: the user's own")
         if name == "demo":
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
@@ -376,6 +381,43 @@ def _card(options: argparse.Namespace) -> int:
     return _printed(design.job)
 
 
+_BUILD = {
+    "parts": ".csv or .xlsx",
+    "cuts": ".csv",
+    "plan": ".csv or .ics",
+    "labels": ".pdf or .svg",
+    "board": ".svg, .dxf or .pdf",
+}
+"""Commands of the build with the endings they write."""
+
+
+def _build(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.build_pack import DATA, one_file
+    from weighty_axle.job.files.disk import UnreadableError, replacing
+    from weighty_axle.job.files.stock import StockError, read_stock, stock_file
+
+    if not options.json and options.output is None:
+        raise RuntimeError("Say where to write with -o FILE, or ask for --json.")
+    design = derive(read_job(options.job))
+    try:
+        stock = read_stock(options.stock or stock_file())
+    except (StockError, UnreadableError) as error:
+        raise RuntimeError(str(error)) from error
+    today = date.today()
+    if options.json:
+        _print_json(DATA[options.command](design, today, stock, lambda _share, _words: None))
+    if options.output is not None:
+        made = one_file(design, options.command, options.output, today, stock)
+        with replacing(options.output) as file:
+            file.write(made)
+        if not options.json:
+            print(options.output)
+    return _printed(design.job) if options.command == "labels" else 0
+
+
 def _shots(options: argparse.Namespace) -> int:
     from weighty_axle.desk.shots import take_all
 
@@ -427,6 +469,11 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "compare": ("show the designs of a job side by side", _compare),
     "propose": ("propose whole designs at three levels, a job file for each", _propose),
     "pack": ("write the pack: PDF, tables and open data", _pack),
+    "parts": ("write the parts list, or print it as open data", _build),
+    "cuts": ("write the cut list with its reels, or print it as open data", _build),
+    "plan": ("write the work plan, also for calendars, or print it as open data", _build),
+    "labels": ("write the labels at true size, or print them as open data", _build),
+    "board": ("write the boards built on the bench at true size, or print them as open data", _build),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),
     "shots": ("write the pictures of the main views", _shots),

@@ -74,7 +74,7 @@ def test_the_pack_prints_the_customers_year_and_the_designs(two, tmp_path):
 
     design = derive(two)
     path = tmp_path / "year.pdf"
-    write_pdf(path, "t", "f", two.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    write_pdf(path, "t", "f", two.practice, lambda width: pages(PackPages(design, (), None, "metric", width, None)))
     text = " ".join("".join(page.extract_text() for page in pypdf.PdfReader(path).pages).split())
     result = year_result(live(design))
     for part in (
@@ -88,4 +88,4 @@ def test_the_pack_prints_the_customers_year_and_the_designs(two, tmp_path):
     ):
         assert part in text, part
     assert f"{result.lowest_share.value:.0%}" in text and "40 years" in text
-    assert pages(PackPages(derive(replace(two, loads=())), (), None, "metric", 500)) == []
+    assert pages(PackPages(derive(replace(two, loads=())), (), None, "metric", 500, None)) == []

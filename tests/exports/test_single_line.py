@@ -18,8 +18,9 @@ from weighty_axle.answers.wiring.schedule import schedule
 from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.design.inverters.selectors import stacking_selector
-from weighty_axle.exports.drawings.single_line import HIGH_MM, WIDE_MM, Box, Dot, Line, Words, single_line
-from weighty_axle.exports.drawings.single_line_files import _PLAIN, single_line_dxf, single_line_svg
+from weighty_axle.exports.drawings.marks import HIGH_MM, WIDE_MM, Box, Dot, Line, Words
+from weighty_axle.exports.drawings.sheet_files import _PLAIN, sheets_dxf, sheets_svg
+from weighty_axle.exports.drawings.single_line import single_line
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.pages.single_line import pages
 from weighty_axle.exports.tables.design import cables_csv, fuses_csv
@@ -69,13 +70,13 @@ def test_svg_dxf_and_pdf_are_read_back_by_others_with_the_same_words(name, tmp_p
     design = derive(demo(name))
     sheets = single_line(design)
     expected = sorted(mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Words) and mark.text)
-    root = ElementTree.fromstring(single_line_svg(sheets, name))
+    root = ElementTree.fromstring(sheets_svg(sheets, name))
     drawn = sorted("".join(one.itertext()) for one in root.iter(f"{SVG}text"))
     titles = [sheet.title for sheet in sheets]
     assert drawn == sorted([*expected, *titles])
     assert len(root.findall(f"{SVG}g")) == len(sheets)
-    raw = single_line_dxf(sheets)
-    assert raw == single_line_dxf(sheets), "the same drawing is the same file"
+    raw = sheets_dxf(sheets)
+    assert raw == sheets_dxf(sheets), "the same drawing is the same file"
     document, auditor = recover(io.BytesIO(raw))
     assert not auditor.has_errors and document.units == ezdxf.units.MM
     texts = sorted(one.dxf.text for one in document.modelspace().query("TEXT"))
@@ -88,7 +89,9 @@ def test_svg_dxf_and_pdf_are_read_back_by_others_with_the_same_words(name, tmp_p
     assert {"WIRES", "PARTS", "JOINTS", "WORDS"} <= set(layers["Layer"])
     assert sorted(one for one in layers["Text"] if one) == plain
     pdf = tmp_path / "drawing.pdf"
-    write_pdf(pdf, "t", "f", design.job.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    write_pdf(
+        pdf, "t", "f", design.job.practice, lambda width: pages(PackPages(design, (), None, "metric", width, None))
+    )
     printed = " ".join(page.extract_text() for page in pypdf.PdfReader(pdf).pages)
     flat = "".join(printed.split())
     for tag in _tags(design):
@@ -99,8 +102,8 @@ def test_svg_dxf_and_pdf_are_read_back_by_others_with_the_same_words(name, tmp_p
 def test_other_shapes_are_drawn_and_listed_too(puppet, shape):
     design = derive(shape(puppet))
     sheets = single_line(design)
-    ElementTree.fromstring(single_line_svg(sheets, "shape"))
-    assert len(recover(io.BytesIO(single_line_dxf(sheets)))[0].modelspace()) > 10
+    ElementTree.fromstring(sheets_svg(sheets, "shape"))
+    assert len(recover(io.BytesIO(sheets_dxf(sheets)))[0].modelspace()) > 10
     rows = list(csv.DictReader(io.StringIO(cables_csv(design).decode("utf-8-sig"))))
     assert {row["tag"] for row in rows} == _tags(design)
 
@@ -138,5 +141,5 @@ def test_a_crowd_goes_on_over_more_sheets_and_fits_the_page(tmp_path):
     drawn = {mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Words)}
     assert {one.tag for one in (*many, *bare)} <= drawn and {one.tag for one in panels} <= drawn
     pdf = tmp_path / "crowd.pdf"
-    write_pdf(pdf, "t", "f", job.practice, lambda width: pages(PackPages(design, (), None, "metric", width)))
+    write_pdf(pdf, "t", "f", job.practice, lambda width: pages(PackPages(design, (), None, "metric", width, None)))
     assert len(pypdf.PdfReader(pdf).pages) > 10

@@ -7,7 +7,7 @@ from typing import Any
 
 from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
-from weighty_axle.job.models import bank, brief, charging, inverters, place, roof, vehicle, wiring
+from weighty_axle.job.models import bank, brief, build, charging, inverters, place, roof, vehicle, wiring
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Clear, Place, Size, Stated
 from weighty_axle.job.tags import next_tag
@@ -244,6 +244,18 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     charging.SpeedPoint: _speed_point,
     charging.LoadPoint: _load_point,
     wiring.CurvePoint: _curve_point,
+    build.Worker: lambda job: build.Worker(tag=next_tag(job, "worker"), name=f"Fitter {len(job.build.workers) + 1}"),
+    build.OwnTask: lambda job: build.OwnTask(tag=next_tag(job, "task of the shop"), name="Another task"),
+    build.PartState: lambda job: build.PartState(part=f"Part {len(job.build.parts) + 1}"),
+    build.Reel: lambda job: build.Reel(size=f"Conductor {len(job.build.reels) + 1}", length_m=25.0),
+    build.CutDone: lambda job: build.CutDone(
+        tag=f"Conductor {len(job.build.cuts) + 1}", size="10 AWG conductor", length_m=1.0
+    ),
+    build.TaskSaid: lambda job: build.TaskSaid(task=f"task {len(job.build.said) + 1}"),
+    build.Booked: lambda _: build.Booked(task="prepare", hours_h=1.0),
+    build.Torque: lambda job: build.Torque(end=f"joint {len(job.build.torques) + 1}", nm=9.0),
+    build.Noted: lambda _: build.Noted(about="prepare"),
+    build.Mount: lambda job: build.Mount(type=f"Type {len(job.build.mounts) + 1}", wide_mm=100.0, high_mm=100.0),
     charging.Stage: lambda job: charging.Stage(
         tag=next_tag(job, "stage"),
         name=f"Stage {len(job.stages) + 1}",

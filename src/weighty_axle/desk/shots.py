@@ -18,12 +18,9 @@ VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
     ("library-bus", "charging", "Low voltage", "light"),
     ("library-bus", "wiring", "Protection", "dark"),
-    ("library-bus", "charging", "Filling", "light"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),
-    ("puppet-theatre", "roof", "Yield", "light"),
     ("library-bus", "inverters", "States", "light"),
-    ("library-bus", "brief", "Run together", "light"),
     ("eye-clinic", "place", "Heat", "light"),
 )
 

@@ -10,16 +10,20 @@ from typing import Any
 import msgspec
 
 from weighty_axle.design.table import Design
+from weighty_axle.exports.build_pack import BuildPack, build_names
 from weighty_axle.exports.data.figures import design_data, findings_data
+from weighty_axle.exports.drawings.sheet_files import sheets_dxf, sheets_svg
 from weighty_axle.exports.drawings.single_line import single_line as drawn
-from weighty_axle.exports.drawings.single_line_files import single_line_dxf, single_line_svg
 from weighty_axle.exports.pages import (
     bank,
     brief,
     charging,
     cover,
+    cuts,
     first_fix,
     inverters,
+    parts,
+    plan,
     roof,
     settings,
     single_line,
@@ -29,6 +33,7 @@ from weighty_axle.exports.pages import (
     year,
 )
 from weighty_axle.exports.pages import findings as findings_part
+from weighty_axle.exports.pages.index import index
 from weighty_axle.exports.pages.page import PackPages, write_pdf
 from weighty_axle.exports.tables.design import names_of, tables_of
 from weighty_axle.job import limits
@@ -46,7 +51,10 @@ def _silent(_share: float, _words: str) -> None:
 
 def pack_names(design: Design) -> tuple[str, ...]:
     """Files of a pack."""
-    return ("pack.pdf", *names_of(design), "single-line.svg", "single-line.dxf", "design.json", "findings.json")
+    return ("pack.pdf", *names_of(design), *_DRAWN, *build_names(design), "design.json", "findings.json")
+
+
+_DRAWN = ("single-line.svg", "single-line.dxf")
 
 
 class InTheWayError(RuntimeError):
@@ -95,10 +103,12 @@ def write_pack(
     folder.mkdir(parents=True, exist_ok=True)
     tell(0.05, "Tables")
     sheets = drawn(design, system)
+    build = BuildPack(design, today)
     tables = {
         **{name: table() for name, table in tables_of(design)},
-        "single-line.svg": single_line_svg(sheets, design.job.name),
-        "single-line.dxf": single_line_dxf(sheets),
+        "single-line.svg": sheets_svg(sheets, design.job.name),
+        "single-line.dxf": sheets_dxf(sheets),
+        **{name: make() for name, make in build.files().items()},
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
     }
@@ -107,28 +117,30 @@ def write_pack(
             file.write(raw)
     tell(0.2, "Pages")
     pdf = folder / "pack.pdf"
-    _write_pdf(design, findings, pdf, today, system, tell)
+    _write_pdf(build, findings, pdf, system, tell)
     tell(1.0, "Done")
     return [folder / name for name in pack_names(design)]
 
 
-def _write_pdf(
-    design: Design, findings: tuple[Finding, ...], path: Path, today: date, system: System, tell: Progress
-) -> None:
+def _write_pdf(build: BuildPack, findings: tuple[Finding, ...], path: Path, system: System, tell: Progress) -> None:
+    design, today = build.design, build.today
+
     def story(width: float) -> list[Any]:
         from reportlab.platypus import PageBreak
 
-        on = PackPages(design, findings, today, system, width)
+        on = PackPages(design, findings, today, system, width, build)
         flow: list[Any] = []
         for share, title, part, new_page in _PARTS:
             tell(share, title)
             made = part.pages(on)
             flow += [PageBreak(), *made] if new_page and made else made
         for other in design.others:
-            own = PackPages(other, findings, today, system, width)
+            own = PackPages(other, findings, today, system, width, build)
+            own.seen = on.seen
             flow += [PageBreak(), own.text(f"System {other.system.key}: {other.system.name}", own.title)]
             for part in _parts_of(other):
                 flow += part.pages(own)
+        flow.append(index(on, design, flow))
         return flow
 
     write_pdf(path, f"{design.job.name}: pack", f"{design.job.name} · {today.isoformat()}", design.job.practice, story)
@@ -154,7 +166,10 @@ _PARTS = (
     (0.8, "Cables", wiring, False),
     (0.83, "Single-line drawing", single_line, True),
     (0.85, "First fix", first_fix, True),
-    (0.9, "Settings", settings, True),
+    (0.86, "Parts", parts, True),
+    (0.88, "Cuts", cuts, True),
+    (0.9, "Plan", plan, True),
+    (0.95, "Settings", settings, True),
 )
 """Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.
 

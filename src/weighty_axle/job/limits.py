@@ -11,6 +11,9 @@ FILE_BYTES = 512 * MB
 """A job file with its photos and logs."""
 JOB_BYTES = 8 * MB
 """The job's own text: as much as is saved may be opened again."""
+PHOTO_BYTES = 50 * MB
+PHOTO_PIXELS = 120_000_000
+"""A photo as a camera makes it."""
 HASHED_BYTES = 16 * MB
 """A file that is hashed to tell whether it changed; of a larger one time and size must do."""
 MEMBERS = 5000

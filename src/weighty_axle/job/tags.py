@@ -68,6 +68,8 @@ KINDS = (
     Kind("array", ("roof.remote",), "RA"),
     Kind("alternator", ("charging.alternators",), "AL"),
     Kind("stage", ("stages",), "SG"),
+    Kind("worker", ("build.workers",), "WK"),
+    Kind("task of the shop", ("build.own",), "TK"),
 )
 """Every kind of thing that has a tag. A new one is added here, and edits, checks, sheets and tables know it."""
 _STEMS = {kind.word: kind.stem for kind in KINDS}

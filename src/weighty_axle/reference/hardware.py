@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import functools
+from typing import Literal
 
 import msgspec
 
+from weighty_axle.job.models.build import LabelSize
 from weighty_axle.job.models.parts import Practice
 from weighty_axle.job.models.wiring import SignalKind, StudSize
 from weighty_axle.reference.tables import Table, read_table
@@ -159,3 +161,43 @@ def contacts() -> Table[Contact]:
     """Losses of fuses, breakers, switches and shunts at their rated current."""
     table: Table[Contact] = read_table("contacts.json", Table[Contact])
     return table
+
+
+class UsualPart(msgspec.Struct, frozen=True):
+    """How a kind of part is bought: spares on top, sold by how many, days from order."""
+
+    kind: str
+    spare_share: float
+    least_spare: float
+    pack_of: float
+    lead_days: int
+
+
+@functools.cache
+def usual_parts() -> dict[str, UsualPart]:
+    """How parts are bought, by kind."""
+    table: Table[UsualPart] = read_table("usual_parts.json", Table[UsualPart])
+    return {row.kind: row for row in table.rows}
+
+
+class LabelSheet(msgspec.Struct, frozen=True):
+    """A sheet of labels: how many, how large, where the first is, how far from one to the next."""
+
+    key: LabelSize
+    name: str
+    page: Literal["A4", "Letter"]
+    across: int
+    down: int
+    wide_mm: float
+    high_mm: float
+    left_mm: float
+    top_mm: float
+    step_x_mm: float
+    step_y_mm: float
+
+
+@functools.cache
+def label_sheets() -> dict[str, LabelSheet]:
+    """Label sheets by key."""
+    table: Table[LabelSheet] = read_table("label_sheets.json", Table[LabelSheet])
+    return {row.key: row for row in table.rows}

@@ -161,7 +161,7 @@ def _end(design: Design, way: TreeWay, name: EndName, at: str, *, fused: bool, a
             source=studs().cited,
             limit="the value on the part wins; mark it once it is tight",
         ),
-        shrink=_shrink(way.size),
+        shrink=shrink_for(way.size),
         boot=boot,
         order=order,
     )
@@ -178,7 +178,7 @@ def _usual(area_mm2: float, amps: float) -> Stud:
     return next((row for row in rows if row.carries_a >= amps and row.largest_mm2 >= area_mm2), rows[-1])
 
 
-def _shrink(size: str) -> str:
+def shrink_for(size: str) -> str:
     """Adhesive heat shrink that goes over the lug's barrel and still grips the cable."""
     cable = outer_mm(size)
     row = next((row for row in shrinks().rows if row.supplied_mm >= 1.35 * cable), shrinks().rows[-1])

@@ -1,19 +1,16 @@
-"""What a design costs, as far as prices are stated: main parts, guards, conductors by the metre."""
+"""What a design costs, as far as prices are stated: everything of the parts list, without spares."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterator
-
 from msgspec import Struct
 
+from weighty_axle.answers.parts.needed import Need, needs
 from weighty_axle.answers.wiring.conduit import cores_of
-from weighty_axle.answers.wiring.schedule import Conductor, guard_words, schedule
+from weighty_axle.answers.wiring.schedule import Conductor
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.choices import ConductorChoice
-from weighty_axle.job.models.document import WAS_THERE, Job
-from weighty_axle.job.models.roof import spec_of
+from weighty_axle.job.models.document import Job
 
 
 class BillRow(Struct, frozen=True, kw_only=True):
@@ -46,17 +43,21 @@ def bill(design: Design) -> Bill:
     """
     job = design.whole
     prices = {one.part: one.amount for one in job.year.prices}
-    counted: defaultdict[tuple[str, str, bool], float] = defaultdict(float)
-    for kind, part, count in _pieces(job, design):
-        counted[kind, part, False] += count
-    for own in (design, *design.others):
-        for one in schedule(own):
-            part = part_of_conductor(own, one)
-            counted["conductor", part, True] += _metres(one)
+    counted: dict[str, float] = {}
+    firsts: dict[str, Need] = {}
+    for need in needs(design):
+        part = need.priced_as if need.priced_as and need.part not in prices else need.part
+        firsts.setdefault(part, need)
+        counted[part] = counted.get(part, 0.0) + need.many
     rows = tuple(
-        BillRow(part=part, kind=kind, count=round(count, 2), by_metre=by_metre, price=prices.get(part))
-        for (kind, part, by_metre), count in counted.items()
-        if count > 0
+        BillRow(
+            part=part,
+            kind=firsts[part].kind,
+            count=round(count, 2),
+            by_metre=firsts[part].by_metre,
+            price=prices.get(part),
+        )
+        for part, count in counted.items()
     )
     known = tuple(row for row in rows if row.total is not None)
     return Bill(
@@ -100,28 +101,3 @@ def price_of_conductor(design: Design, one: Conductor) -> float | None:
 def _metres(one: Conductor) -> float:
     """Both poles of a DC way; a cable holds all its cores, a string's rope is both its ends already."""
     return one.length_m * one.count * (2 if one.carries == "DC" else 1)
-
-
-def _pieces(job: Job, design: Design) -> Iterator[tuple[str, str, float]]:
-    banks = [job.bank, *(bar.bank for bar in job.bars if bar.bank is not None)]
-    for bank in banks:
-        if bank.role not in WAS_THERE:
-            yield "pack", bank.spec.name, len(bank.packs)
-    for stack in (job.inverters, *(group.inverters for group in job.groups)):
-        yield "inverter", stack.spec.name, len(stack.units)
-    for controller in job.roof.controllers:
-        if not controller.unit:
-            yield "controller", controller.spec.name, 1
-    for module in job.roof.modules:
-        yield "module", spec_of(job.roof, module).name, 1
-    for array in job.roof.remote:
-        yield "module", array.module.name, array.series * array.parallel
-    for converter in job.converters:
-        yield "converter", converter.spec.name, 1
-    for source in job.inverters.sources:
-        if source.generator is not None:
-            yield "generator", source.name, 1
-    for own in (design, *design.others):
-        for guard in own.guards.guards:
-            if guard.rated_a:
-                yield "guard", f"{guard_words(guard)} {guard.rated_a:g} A", 1

@@ -54,6 +54,7 @@ class Window(QWidget):
             begin=self.work,
             say=self.say,
             preview=self._preview_loads,
+            apply=self._taken_in,
         )
         self.jobs = JobFiles(self, self)
         self._told_problem = ""
@@ -224,6 +225,10 @@ class Window(QWidget):
         """Do it again."""
         if self.session is not None:
             self.session.redo()
+
+    def _taken_in(self, edit: Edit) -> str | None:
+        """Carry out an edit that came from a file; why not, where it is refused."""
+        return self.session.apply(edit) if self.session is not None else None
 
     def apply(self, edit: Edit) -> None:
         """Carry out an edit, and say it when it is refused."""

@@ -19,8 +19,17 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work import preferences
 from weighty_axle.desk.work.asking import agrees, with_ending
 from weighty_axle.desk.work.background import Task
+from weighty_axle.desk.work.build_work import (
+    BUILD_FILES,
+    BuildFile,
+    Taken,
+    read_parts_table,
+    write_build_file,
+    write_day,
+)
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Shown
+from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.models.document import Job
 from weighty_axle.units import System
 
@@ -54,6 +63,7 @@ class FileWork(QObject):
         begin: Callable[[Task], None],
         say: Callable[[str], None],
         preview: Callable[[LoadsRead, str], None],
+        apply: Callable[[Edit], str | None],
     ) -> None:
         super().__init__(parent)
         self._parent = parent
@@ -65,6 +75,7 @@ class FileWork(QObject):
             say,
             preview,
         )
+        self._apply = apply
         self._task: Task | None = None
         self._ended: Callable[[Any], None] = self._tell_path
         self._asks: dict[str, Callable[[], None]] = {
@@ -77,6 +88,8 @@ class FileWork(QObject):
             "selector card": self._ask_selector_card,
             "types in": self._ask_types_in,
             "types out": self._ask_types_out,
+            "parts in": self._ask_parts_in,
+            **{wanted: partial(self._ask_build_file, file) for wanted, file in BUILD_FILES.items()},
         }
 
     def commands(self) -> list[Command]:
@@ -87,6 +100,11 @@ class FileWork(QObject):
             Command(tr("Print the pack…"), "Ctrl+P", self._ask_pack, "print"),
             Command(tr("Print a blank survey sheet…"), "", self._asks["survey blank"], "print"),
             Command(tr("Print the survey sheet as filled so far…"), "", self._asks["survey filled"], "print"),
+            *(
+                Command(f"{tr(file.title)}…", "", self._asks[wanted], "print" if ".pdf" in file.endings else "tables")
+                for wanted, file in BUILD_FILES.items()
+            ),
+            Command(tr("Take in prices and status of parts from a table…"), "", self._ask_parts_in, "tables"),
             Command(tr("Take in loads from a table…"), "", self._ask_loads_in, "tables"),
             Command(tr("Write the loads as a table…"), "", self._ask_loads_out, "tables"),
             Command(tr("Take in own types from a table…"), "", self._ask_types_in, "tables"),
@@ -95,7 +113,12 @@ class FileWork(QObject):
 
     def do(self, wanted: str) -> None:
         """Ask where, and begin."""
-        if self._open() is not None:
+        if self._open() is None:
+            return
+        if wanted.startswith("day out "):
+            who, _, day = wanted.removeprefix("day out ").rpartition(" ")
+            self._ask_day(who.strip(), date.fromisoformat(day))
+        else:
             self._asks[wanted]()
 
     def cancel(self) -> None:
@@ -183,6 +206,32 @@ class FileWork(QObject):
         if path is not None:
             self.write_types(path)
 
+    def _ask_build_file(self, file: BuildFile) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr(file.title), str(self._folder() / file.name), file.kinds)
+        path = with_ending(self._parent, name, *file.endings) if name else None
+        if path is not None:
+            self.write_build_file(file, path)
+
+    def _ask_day(self, who: str, day: date) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        usual = self._folder() / f"day-{day.isoformat()}{f'-{who}' if who else ''}.pdf"
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr("List of a day"), str(usual), "PDF (*.pdf)")
+        path = with_ending(self._parent, name, ".pdf") if name else None
+        if path is not None:
+            self._run(tr("Writing the list"), partial(write_day, self._shown(), who, day, path), self._tell_path)
+
+    def _ask_parts_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent, tr("Take in prices and status of parts"), str(self._folder()), TABLES
+        )
+        if name:
+            self.read_parts(Path(name))
+
     # ---- working ----
 
     def _shown(self) -> Shown:
@@ -251,6 +300,26 @@ class FileWork(QObject):
         self._run(
             tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path
         )
+
+    def write_build_file(self, file: BuildFile, path: Path) -> None:
+        """Write a file of the build."""
+        self._run(
+            tr(file.title),
+            partial(write_build_file, self._shown(), file, path),
+            lambda done: self._say(done) if isinstance(done, str) else self._tell_path(done),
+        )
+
+    def read_parts(self, path: Path) -> None:
+        """Take in prices and status of parts, whole or not at all."""
+        self._run(
+            tr("Reading {name}").format(name=path.name),
+            partial(read_parts_table, path, self._shown()),
+            self._take_parts,
+        )
+
+    def _take_parts(self, taken: Taken) -> None:
+        problem = self._apply(taken.edit) if taken.edit is not None else None
+        self._say(problem or taken.words)
 
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""

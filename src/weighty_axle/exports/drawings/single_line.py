@@ -7,7 +7,6 @@ what it is made of stands over the line, what its ends are landed with under it.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
 
 from msgspec import Struct
 
@@ -17,82 +16,13 @@ from weighty_axle.design.roof.protection import InputProtection
 from weighty_axle.design.roof.strings import StringResult
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.tree import TreeWay
+from weighty_axle.exports.drawings.marks import HIGH_MM, Box, Dot, Line, Mark, Sheet, Words
 from weighty_axle.job.models.inverters import FROM_INVERTERS, Panel, Selector
 from weighty_axle.job.models.roof import Controller, spec_of
 from weighty_axle.units import System, conductor_words, show
 
-WIDE_MM, HIGH_MM = 178.0, 240.0
-"""Room on a sheet of either size of paper, margins and heading taken off."""
-
-
 _ROW, _TOP = 13.0, 16.0
 _STRINGS = 8
-
-Anchor = Literal["start", "middle", "end"]
-
-
-class Line(Struct, frozen=True):
-    """A line between two points, so wide [mm]."""
-
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    wide: float = 0.25
-    dashed: bool = False
-
-
-class Box(Struct, frozen=True):
-    """An upright box."""
-
-    x: float
-    y: float
-    wide: float
-    high: float
-
-
-class Dot(Struct, frozen=True):
-    """A filled dot: a joint."""
-
-    x: float
-    y: float
-    radius: float
-
-
-class Words(Struct, frozen=True):
-    """Words whose base line begins, has its middle or ends at a point; `size` is the height of letters [mm]."""
-
-    x: float
-    y: float
-    text: str
-    size: float = 2.2
-    anchor: Anchor = "start"
-    bold: bool = False
-
-
-Mark = Line | Box | Dot | Words
-
-
-class Sheet(Struct, frozen=True):
-    """A sheet: its title, and marks in millimetres from the upper left corner."""
-
-    title: str
-    marks: tuple[Mark, ...]
-
-    @property
-    def high_mm(self) -> float:
-        """How far down its marks go."""
-        return max((_lowest(mark) for mark in self.marks), default=0.0)
-
-
-def _lowest(mark: Mark) -> float:
-    match mark:
-        case Line():
-            return max(mark.y1, mark.y2)
-        case Box():
-            return mark.y + mark.high
-        case _:
-            return mark.y + 1
 
 
 def single_line(design: Design, units: System = "metric") -> tuple[Sheet, ...]:

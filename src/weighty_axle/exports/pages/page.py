@@ -5,6 +5,7 @@ Black on white, text selectable.
 
 from __future__ import annotations
 
+import functools
 import io
 from collections.abc import Callable
 from datetime import date
@@ -12,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from weighty_axle.design.table import Design
+from weighty_axle.exports.build_pack import BuildPack
 from weighty_axle.exports.letters import draw_words, marked, register_fonts
 from weighty_axle.job.files.disk import replacing
 from weighty_axle.job.models.parts import Practice
@@ -53,6 +55,38 @@ def write_pdf(path: Path, title: str, foot: str, practice: Practice, story: Call
         file.write(whole.getbuffer())
 
 
+@functools.cache
+def _told() -> Any:
+    """A paragraph that notes on which page its words came to stand, with a bookmark where it is a heading.
+
+    Made when first asked for: start-up does without reportlab.
+    """
+    from reportlab.platypus import Paragraph
+
+    class Told(Paragraph):  # type: ignore[misc, unused-ignore]
+        """Tells the page it is drawn on; what is split off it tells nothing more."""
+
+        words = ""
+        seen: dict[str, list[int]] | None = None
+        heading = False
+
+        def draw(self) -> None:
+            """Draw, and note the page (reportlab calls this)."""
+            page = self.canv.getPageNumber()
+            if self.seen is not None:
+                for word in {part.strip(".,:;()") for part in self.words.split()}:
+                    pages = self.seen.setdefault(word, [])
+                    if page not in pages:
+                        pages.append(page)
+            if self.heading:
+                key = f"{page} {self.words}"
+                self.canv.bookmarkPage(key)
+                self.canv.addOutlineEntry(self.words, key, 0, 0)
+            super().draw()
+
+    return Told
+
+
 class Pages:
     """Styles, paragraphs and tables of a print that is `width` wide [pt]."""
 
@@ -60,6 +94,7 @@ class Pages:
         from reportlab.lib.styles import ParagraphStyle
 
         self.width = width
+        self.seen: dict[str, list[int]] = {}
         self.body = ParagraphStyle("body", fontName="B612", fontSize=9, leading=12.5)
         self.small = ParagraphStyle("small", fontName="B612", fontSize=7.5, leading=10)
         self.head = ParagraphStyle("head", fontName="B612-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=5)
@@ -67,10 +102,10 @@ class Pages:
 
     def text(self, words: str, style: Any = None) -> Any:
         """A paragraph."""
-        from reportlab.platypus import Paragraph
-
         style = style or self.body
-        return Paragraph(marked(words, style.fontName), style)
+        made = _told()(marked(words, style.fontName), style)
+        made.words, made.seen, made.heading = words, self.seen, style is self.head or style is self.title
+        return made
 
     def table(self, rows: list[list[str]], shares: tuple[float, ...], *, write_pt: float = 0.0) -> Any:
         """A table with a heading row; columns by share of the width; `write_pt` gives rows that are filled in by hand
@@ -113,7 +148,8 @@ class PackPages(Pages):
     """Pages of the pack: what they print, for whom, in which units."""
 
     def __init__(
-        self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float
+        self, design: Design, findings: tuple[Finding, ...], today: date, system: System, width: float, build: BuildPack
     ) -> None:
         super().__init__(width)
         self.design, self.findings, self.today, self.system = design, findings, today, system
+        self.build = build

@@ -7,8 +7,8 @@ from typing import Any
 from weighty_axle.answers.wiring.joints import joints
 from weighty_axle.answers.wiring.schedule import guard_words, schedule
 from weighty_axle.design.table import Design
+from weighty_axle.exports.drawings.sheet_files import SheetDrawing
 from weighty_axle.exports.drawings.single_line import single_line
-from weighty_axle.exports.drawings.single_line_files import SheetDrawing
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.units import conductor_words, lasting, show
 

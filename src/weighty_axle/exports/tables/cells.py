@@ -57,6 +57,13 @@ def write_table(header: tuple[str, ...], rows: list[tuple[object, ...]], path: P
             file.write(csv_bytes(header, rows))
 
 
+def xlsx_bytes(header: tuple[str, ...], rows: list[tuple[object, ...]], title: str) -> bytes:
+    """A table as XLSX."""
+    file = io.BytesIO()
+    _write_xlsx(header, rows, file, title)
+    return file.getvalue()
+
+
 def _write_xlsx(header: tuple[str, ...], rows: list[tuple[object, ...]], file: BinaryIO, title: str) -> None:
     import openpyxl
 

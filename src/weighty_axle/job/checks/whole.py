@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from weighty_axle.job.checks.bank import bank_problems
 from weighty_axle.job.checks.brief import load_problems, stay_problems
+from weighty_axle.job.checks.build import build_problems
 from weighty_axle.job.checks.charging import charging_problems
 from weighty_axle.job.checks.inverters import ac_problems, inverter_problems
 from weighty_axle.job.checks.place import assembly_problems, hold_problems, lading_problems, outlet_problems
@@ -123,6 +124,7 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from lading_problems(job)
     yield from outlet_problems(job)
     yield from direct_problems(job)
+    yield from build_problems(job.build)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 

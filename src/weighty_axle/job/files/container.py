@@ -86,8 +86,9 @@ def _judge_members(container: zipfile.ZipFile) -> None:
             raise ContainerError(f"the container holds the path “{name[:60]}”, which leads outside it.")
 
 
-def write(file: IO[bytes], text: bytes, carry_from: Path | None) -> bool:
-    """Write a container with the job's text and everything else that `carry_from` holds.
+def write(file: IO[bytes], text: bytes, carry_from: Path | None, add: dict[str, Path] | None = None) -> bool:
+    """Write a container with the job's text, everything else that `carry_from` holds, and files to `add` by their
+    names in it where they are not carried.
 
     Returns whether all of that came along. Raises OSError.
 
@@ -100,6 +101,9 @@ def write(file: IO[bytes], text: bytes, carry_from: Path | None) -> bool:
         container.writestr(zipfile.ZipInfo(JOB_MEMBER, _DOES_NOT_MATTER), text, zipfile.ZIP_DEFLATED)
         if carry_from is not None:
             whole = _carry(carry_from, container)
+        for name, path in (add or {}).items():
+            if name not in container.NameToInfo:
+                container.writestr(zipfile.ZipInfo(name, _DOES_NOT_MATTER), path.read_bytes(), zipfile.ZIP_STORED)
     return whole
 
 

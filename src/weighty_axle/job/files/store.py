@@ -16,6 +16,7 @@ from weighty_axle.job.checks.problem import JobError, Problem
 from weighty_axle.job.checks.whole import problem_from, problems
 from weighty_axle.job.files import container
 from weighty_axle.job.files.disk import part_beside, replacing, why
+from weighty_axle.job.files.photos import waiting
 from weighty_axle.job.limits import MB
 from weighty_axle.job.models.document import FORMAT, Job
 from weighty_axle.job.models.versions import FORMAT_VERSION, STEPS
@@ -211,7 +212,7 @@ def save(job: Job, path: Path, *, carry_from: Path | None = None) -> Stamp:
     with replacing(target) as file:
         if path.suffix == ".json":
             file.write(text)
-        elif not container.write(file, text, carry_from) and carry_from is not None:
+        elif not container.write(file, text, carry_from, waiting(job)) and carry_from is not None:
             container.keep_beside(carry_from, DAMAGED, part_beside(carry_from))
         file.flush()
         if target.is_file():

@@ -6,6 +6,7 @@ from msgspec import Meta
 
 from weighty_axle.job.models.bank import Bank, Pack, PackSpec
 from weighty_axle.job.models.brief import MOST_LOADS, DayKind, Existing, Load, Stay
+from weighty_axle.job.models.build import Build, OwnTask, Worker
 from weighty_axle.job.models.charging import Alternator, Converter, ConverterSpec, Stage
 from weighty_axle.job.models.inverters import (
     Circuit,
@@ -57,6 +58,7 @@ class Job(DesignParts, frozen=True, kw_only=True):
     variants: Annotated[
         tuple[Variant, ...], Meta(max_length=12, title="Variants", description="other designs over the same survey")
     ] = ()
+    build: Annotated[Build, Meta(title="Build")] = Build()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 
@@ -122,6 +124,8 @@ Tagged = (
     | DcSwitch
     | Alternator
     | Stage
+    | Worker
+    | OwnTask
 )
 
 

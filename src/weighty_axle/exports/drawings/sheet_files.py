@@ -1,4 +1,4 @@
-"""The single-line drawing as files: SVG for browsers, DXF for drawing programs, and on PDF pages."""
+"""Sheets of marks as files: SVG for browsers, DXF for drawing programs, and on PDF pages."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from reportlab.platypus import Flowable
 
-from weighty_axle.exports.drawings.single_line import WIDE_MM, Box, Dot, Line, Mark, Sheet, Words
+from weighty_axle.exports.drawings.marks import Box, Dot, Line, Mark, Sheet, Words
 from weighty_axle.exports.letters import draw_words
 
 _PLAIN = str.maketrans({"−": "-", "…": "...", "–": "-"})
@@ -31,16 +31,17 @@ _CAP = 0.72
 """Height of capital letters over the size of a font, so that sizes in millimetres are those of letters."""
 
 
-def single_line_svg(sheets: tuple[Sheet, ...], title: str) -> bytes:
+def sheets_svg(sheets: tuple[Sheet, ...], title: str) -> bytes:
     """All sheets below one another, each in a group with its title; black on white."""
     high = sum(sheet.high_mm + _APART_MM for sheet in sheets) + _APART_MM
+    wide = max((sheet.wide_mm for sheet in sheets), default=0.0) + 20
     down = 0.0
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{WIDE_MM + 20:g}mm" height="{high:g}mm" '
-        f'viewBox="-10 -10 {WIDE_MM + 20:g} {high:g}" font-family="B612, sans-serif">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" '
+        f'viewBox="-10 -10 {wide:g} {high:g}" font-family="B612, sans-serif">',
         f"<title>{escape(title)}</title>",
-        f'<rect x="-10" y="-10" width="{WIDE_MM + 20:g}" height="{high:g}" fill="white"/>',
+        f'<rect x="-10" y="-10" width="{wide:g}" height="{high:g}" fill="white"/>',
     ]
     for at, sheet in enumerate(sheets):
         lines.append(f'<g transform="translate(0 {down:.2f})" id="sheet-{at + 1}">')
@@ -58,10 +59,12 @@ def _svg(mark: Mark) -> str:
             ends = f'x1="{mark.x1:.2f}" y1="{mark.y1:.2f}" x2="{mark.x2:.2f}" y2="{mark.y2:.2f}"'
             return f'<line {ends} stroke="black" stroke-width="{mark.wide:g}"{dash}/>'
         case Box():
-            size = f'width="{mark.wide:.2f}" height="{mark.high:.2f}"'
-            return f'<rect x="{mark.x:.2f}" y="{mark.y:.2f}" {size} fill="white" stroke="black" stroke-width="0.25"/>'
+            size = f'width="{mark.wide:.3f}" height="{mark.high:.3f}"'
+            look = f' fill="{mark.fill}" stroke="black" stroke-width="0.25"' if mark.fill != "black" else ""
+            return f'<rect x="{mark.x:.3f}" y="{mark.y:.3f}" {size}{look}/>'
         case Dot():
-            return f'<circle cx="{mark.x:.2f}" cy="{mark.y:.2f}" r="{mark.radius:g}"/>'
+            ring = ' fill="none" stroke="black" stroke-width="0.25"' if mark.ring else ""
+            return f'<circle cx="{mark.x:.2f}" cy="{mark.y:.2f}" r="{mark.radius:g}"{ring}/>'
         case Words():
             bold = ' font-weight="bold"' if mark.bold else ""
             anchor = f" text-anchor={quoteattr(mark.anchor)}"
@@ -69,7 +72,7 @@ def _svg(mark: Mark) -> str:
             return f"<text {place}{anchor}{bold}>{escape(mark.text)}</text>"
 
 
-def single_line_dxf(sheets: tuple[Sheet, ...]) -> bytes:
+def sheets_dxf(sheets: tuple[Sheet, ...]) -> bytes:
     """All sheets beside one another in millimetres, on layers for wires, parts, joints and words."""
     _import_quietly()
     from ezdxf import units
@@ -90,8 +93,9 @@ def single_line_dxf(sheets: tuple[Sheet, ...]) -> bytes:
         "middle": TextEntityAlignment.CENTER,
         "end": TextEntityAlignment.RIGHT,
     }
-    for at, sheet in enumerate(sheets):
-        across = at * (WIDE_MM + _APART_MM)
+    across = -_APART_MM
+    for sheet in sheets:
+        across += _APART_MM
         for mark in (Words(0, 0, sheet.title, 3.2, bold=True), *sheet.marks):
             match mark:
                 case Line():
@@ -109,6 +113,7 @@ def single_line_dxf(sheets: tuple[Sheet, ...]) -> bytes:
                     plain = mark.text.translate(_PLAIN)
                     words = space.add_text(plain, height=mark.size, dxfattribs={"layer": "WORDS", "style": "PLAIN"})
                     words.set_placement((across + mark.x, -mark.y), align=aligned[mark.anchor])
+        across += sheet.wide_mm
     file = io.StringIO()
     document.write(file)
     return file.getvalue().encode(document.output_encoding, "dxfreplace")
@@ -138,21 +143,29 @@ class SheetDrawing(Flowable):
     def __init__(self, sheet: Sheet, width: float) -> None:
         super().__init__()
         self.sheet = sheet
-        self.scale = min(width / WIDE_MM, _TALLEST_PT / (sheet.high_mm + _HEAD_MM))
+        self.scale = min(width / sheet.wide_mm, _TALLEST_PT / (sheet.high_mm + _HEAD_MM))
         self.width, self.height = width, (sheet.high_mm + _HEAD_MM) * self.scale
 
     def draw(self) -> None:
         """Draw on the flowable's own canvas (reportlab calls this)."""
-        canvas = self.canv
-        canvas.setStrokeGray(0)
-        self._words(canvas, Words(0, 0, self.sheet.title, 3.2, bold=True))
-        for mark in self.sheet.marks:
-            self._mark(canvas, mark)
+        pen = Pen(self.canv, self.scale, 0.0, self.height - _HEAD_MM / 2 * self.scale)
+        for mark in (Words(0, 0, self.sheet.title, 3.2, bold=True), *self.sheet.marks):
+            pen.put(mark)
+
+
+class Pen:
+    """Marks on a canvas: points of it to a millimetre, and where the upper left corner is [pt]."""
+
+    def __init__(self, canvas: Any, scale: float, left: float, top: float) -> None:
+        self.canvas, self.scale, self.left, self.top = canvas, scale, left, top
 
     def _at(self, x: float, y: float) -> tuple[float, float]:
-        return x * self.scale, self.height - (y + _HEAD_MM / 2) * self.scale
+        return self.left + x * self.scale, self.top - y * self.scale
 
-    def _mark(self, canvas: Any, mark: Mark) -> None:
+    def put(self, mark: Mark) -> None:
+        """Draw one mark."""
+        canvas = self.canvas
+        canvas.setStrokeGray(0)
         match mark:
             case Line():
                 canvas.setDash(*((3, 2) if mark.dashed else ()))
@@ -161,18 +174,17 @@ class SheetDrawing(Flowable):
             case Box():
                 canvas.setDash()
                 canvas.setLineWidth(0.25 * _PT)
-                canvas.setFillGray(1)
+                canvas.setFillGray(0 if mark.fill == "black" else 1)
                 x, y = self._at(mark.x, mark.y + mark.high)
-                canvas.rect(x, y, mark.wide * self.scale, mark.high * self.scale, fill=1)
+                wide, high = mark.wide * self.scale, mark.high * self.scale
+                canvas.rect(x, y, wide, high, fill=mark.fill != "none", stroke=mark.fill != "black")
             case Dot():
                 canvas.setFillGray(0)
-                canvas.circle(*self._at(mark.x, mark.y), mark.radius * self.scale, fill=1, stroke=0)
+                canvas.setLineWidth(0.25 * _PT)
+                canvas.circle(*self._at(mark.x, mark.y), mark.radius * self.scale, fill=not mark.ring, stroke=mark.ring)
             case Words():
-                self._words(canvas, mark)
-
-    def _words(self, canvas: Any, mark: Words) -> None:
-        canvas.setFillGray(0)
-        x, y = self._at(mark.x, mark.y)
-        side: Literal["left", "middle", "right"] = _SIDES[mark.anchor]
-        font = "B612-Bold" if mark.bold else "B612"
-        draw_words(canvas, x, y, mark.text, font, mark.size / _CAP * self.scale, side)
+                canvas.setFillGray(0)
+                x, y = self._at(mark.x, mark.y)
+                side: Literal["left", "middle", "right"] = _SIDES[mark.anchor]
+                font = "B612-Bold" if mark.bold else "B612"
+                draw_words(canvas, x, y, mark.text, font, mark.size / _CAP * self.scale, side)

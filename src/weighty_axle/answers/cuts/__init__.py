@@ -1,0 +1,1 @@
+"""Cut list: every conductor as it is cut, and what comes off which reel."""

@@ -1,0 +1,1 @@
+"""Parts list: everything that is bought, counted from the design."""

@@ -1,0 +1,1 @@
+"""Work plan: tasks, who does them when, tools, the board on the bench."""

@@ -1,0 +1,1 @@
+"""Step Cuts: view and instruments."""

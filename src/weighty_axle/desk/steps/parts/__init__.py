@@ -1,0 +1,1 @@
+"""Step Parts: view and instruments."""

@@ -1,0 +1,1 @@
+"""Step Plan: view and instruments."""

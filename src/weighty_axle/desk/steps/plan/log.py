@@ -1,0 +1,190 @@
+"""Log: what was done, seen and photographed while building, entry by entry."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap, QResizeEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QSizePolicy
+
+from weighty_axle.answers.plan.plan import Plan
+from weighty_axle.answers.plan.torques import joints_due
+from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
+from weighty_axle.desk.kit.signing import InitialsEntry
+from weighty_axle.desk.steps.plan.planned import PlanLeaf
+from weighty_axle.desk.text import tr
+from weighty_axle.desk.work.days import signed
+from weighty_axle.desk.work.session import Session, Shown
+from weighty_axle.job.edits.build import noted, unnoted
+from weighty_axle.job.files.photos import PhotoError, photo, take_in
+from weighty_axle.job.models.build import Noted
+from weighty_axle.job.stated import Stated
+from weighty_axle.units import System
+
+
+class _Entry(Stated, frozen=True, kw_only=True):
+    """An entry with where it stands in the log."""
+
+    at: int
+    noted: Noted
+
+
+_COLUMNS = (
+    Column("On", lambda row: row.noted.on, None),
+    Column("By", lambda row: row.noted.by, None),
+    Column("About", lambda row: row.noted.about, None),
+    Column("Note", lambda row: row.noted.words, None),
+    Column("Photo", lambda row: tr("yes") if row.noted.photo else "", None),
+)
+
+
+class _Picture(QLabel):
+    """The photo of the entry that is selected, as large as there is room."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName(tr("Photo of the entry"))
+        self.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.setMinimumSize(180, 120)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        self._whole = QPixmap()
+
+    def put(self, raw: bytes | None) -> None:
+        """Show a photo, or none."""
+        self._whole = QPixmap()
+        if raw is not None:
+            self._whole.loadFromData(raw)
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        if self._whole.isNull():
+            self.clear()
+            return
+        how, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+        self.setPixmap(self._whole.scaled(self.size(), how, smooth))
+
+
+class LogLeaf(PlanLeaf):
+    """A new entry above, entries below with the photo beside them."""
+
+    def __init__(self, session: Session, system: System) -> None:
+        super().__init__(session, system)
+        self.about = QComboBox()
+        self.about.setEditable(True)
+        self.about.setAccessibleName(tr("About"))
+        self.about.setMinimumWidth(220)
+        self.words = QLineEdit()
+        self.words.setPlaceholderText(tr("What was done or seen"))
+        self.words.setAccessibleName(tr("Note"))
+        self.words.returnPressed.connect(self.add)
+        self.initials = InitialsEntry()
+        self.row_of(self.about, self.words, self.initials)
+        self.row_of(("Note it", self.add), ("With a photo …", self._ask_photo), ("Take the entry away", self.take_away))
+        self.presses["Note it"].setObjectName("firm")
+        self.said = SaidLine()
+        self.column.addWidget(self.said)
+        self.model = Records(session, system, _COLUMNS, self.said.setText, self)
+        self.table = table_view(self.model, tr("Build log"), wide=3)
+        self.table.selectionModel().currentRowChanged.connect(self._tell)
+        self.picture = _Picture()
+        beside = QHBoxLayout()
+        beside.addWidget(self.table, 3)
+        beside.addWidget(self.picture, 2)
+        self.column.addLayout(beside, 1)
+        self.told = Label()
+        self.column.addWidget(self.told)
+
+    def show_shown(self, shown: Shown) -> None:
+        self.initials.put()
+        log = shown.whole.build.log
+        self.model.put(tuple(_Entry(at=at, noted=log[at]) for at in reversed(range(len(log)))))
+        hours = sum(one.hours_h for one in shown.whole.build.booked)
+        self.told.setText(tr("{count} entries; {hours} h are booked.").format(count=len(log), hours=f"{hours:g}"))
+        self.ask_plan(shown.house)
+
+    def show_plan(self, found: Plan) -> None:
+        house = self.session.shown.house
+        keys = [one.task.key for one in found.planned] + [one.key for one in joints_due(house)]
+        if [self.about.itemText(at) for at in range(self.about.count())] != keys:
+            typed = self.about.currentText()
+            self.about.clear()
+            self.about.addItems(keys)
+            if typed:
+                self.about.setEditText(typed)
+
+    def _entry(self, name: str = "") -> Noted | None:
+        about = self.about.currentText().strip()[:60]
+        if not about:
+            self.said.setText(tr("Say what the entry is about."))
+            return None
+        if not name and not self.words.text().strip():
+            self.said.setText(tr("Write what was done or seen."))
+            return None
+        on, by = signed()
+        return Noted(about=about, words=self.words.text().strip()[:2000], on=on, by=by, photo=name)
+
+    def add(self) -> None:
+        """Add an entry as it is written."""
+        self._add("")
+
+    def _add(self, name: str) -> None:
+        entry = self._entry(name)
+        if entry is not None:
+            problem = self.session.apply(noted(entry))
+            self.said.setText(problem or "")
+            if not problem:
+                self.words.clear()
+
+    def _ask_photo(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("A photo"), "", tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
+        )
+        if name:
+            self.add_photo(Path(name))
+
+    def add_photo(self, path: Path) -> None:
+        """Add an entry with a photo; the photo is kept before the entry names it."""
+        self.work(tr("The photo"), partial(_taken, path), self._photo_taken, self.said.setText)
+
+    def _photo_taken(self, found: tuple[str, str]) -> None:
+        name, problem = found
+        if problem:
+            self.said.setText(problem)
+        else:
+            self._add(name)
+
+    def take_away(self) -> None:
+        """Take the selected entry away; its photo stays in the file."""
+        row = self.table.currentIndex().row()
+        if 0 <= row < self.model.rowCount():
+            self.said.setText(self.session.apply(unnoted(self.model.record(row).at)) or "")
+
+    def _tell(self) -> None:
+        row = self.table.currentIndex().row()
+        one = self.model.record(row).noted if 0 <= row < self.model.rowCount() else None
+        raw = photo(one.photo, self.session.path) if one is not None and one.photo else None
+        self.picture.put(raw)
+        if one is not None and one.photo and raw is None:
+            self.said.setText(
+                tr("The photo {name} is neither in the job file nor on this machine.").format(name=one.photo)
+            )
+
+
+def _taken(path: Path, progress: Callable[[float, str], None]) -> tuple[str, str]:
+    del progress
+    try:
+        return take_in(path), ""
+    except PhotoError as error:
+        return "", str(error)
+    except OSError as error:
+        return "", f"{path.name}: {error.strerror or error}"

@@ -1,0 +1,6 @@
+"""Rules of step Parts."""
+
+from weighty_axle.rules.parts import bought
+from weighty_axle.rules.registry import rules_of
+
+RULES = rules_of(bought)
