@@ -23,6 +23,12 @@ settings.register_profile("steady", deadline=None, derandomize=True, suppress_he
 settings.load_profile("steady")
 
 
+@pytest.fixture(autouse=True)
+def own_data(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The shop's stock, photos and own types of a test are its own."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
 @pytest.fixture(scope="session")
 def clinic() -> Job:
     return jobs.plain("eye-clinic")

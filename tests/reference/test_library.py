@@ -23,6 +23,7 @@ from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.rules.judge import judge
 
 SUFFIXES = (
+    "_nm",
     "_m",
     "_kg",
     "_v",
@@ -57,6 +58,10 @@ PLAIN = {  # shares, ratios, counts and times of the weight need no unit
     "hold_sideways_g",
     "hold_up_g",
     "share",
+    "slack_share",
+    "count",
+    "spare_share",
+    "pack_of",
     "load_share",
     "idle_share",
     "ratio",

@@ -17,6 +17,7 @@ from weighty_axle.job.edits.edit import Edit, move, set_value
 from weighty_axle.job.edits.inverters import add_panel, add_selector, set_stacking
 from weighty_axle.job.edits.roof import add_lane, add_remote, move_on_roof, take_module_out
 from weighty_axle.job.models.brief import Load, Span, Stay
+from weighty_axle.job.models.build import CutDone, OwnTask, PartState, TaskSaid, Torque, Worker
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
@@ -187,7 +188,31 @@ def _way(start, end, clear_mm):
 SOCKET = Outlet(tag="OU1", name="Socket", place=Place(x_m=6.0, y_m=1.2, z_m=1.8), start="DB1")
 
 
+ROW = Assembly(tag="PB1", name="Row", items=("CC1", "CC2"))
+LATER = OwnTask(tag="TK1", name="Paint", after=("handover",))
+SOONER = OwnTask(tag="TK2", name="Sand", after=("TK1",))
+
+
+def bought(part, status, count):
+    return v("build.parts", (PartState(part=part, status=status, count=count),))
+
+
+def was_cut(conductor, size, length_m, colour="red"):
+    return v("build.cuts", (CutDone(conductor=conductor, size=size, length_m=length_m, colour=colour),))
+
+
 FIRES = {
+    "parts.too-few": ("clinic", [bought("lug 4/0 AWG × M10", "ordered", 1)]),
+    "parts.not-wanted": ("clinic", [bought("lug 250 kcmil × M12", "here", 4)]),
+    "cuts.differs": ("clinic", [was_cut("W-MAIN +", "4/0 AWG conductor", 0.5)]),
+    "cuts.not-wanted": ("clinic", [was_cut("W-GONE +", "4/0 AWG conductor", 2.0)]),
+    "cuts.reel-short": ("clinic", [v("build.reel_m", 2.0)]),
+    "plan.joint-unrecorded": ("clinic", [v("build.said", (TaskSaid(task="first power", done_on="2027-03-01"),))]),
+    "plan.joints-to-do": ("clinic", [v("build.torques", (Torque(end="W-MAIN end +", torque_nm=22.0),))]),
+    "plan.torque-off": ("clinic", [v("build.torques", (Torque(end="W-MAIN end +", torque_nm=9.0),))]),
+    "plan.board-fault": ("clinic", [v("assemblies", (ROW,)), move(("CC2",), dx_m=-0.28)]),
+    "plan.nobody": ("clinic", [v("build.workers", (Worker(tag="WK1", name="Ada", skills=("electric",)),))]),
+    "plan.circle": ("clinic", [v("build.own", (replace(LATER, after=("TK2",)), SOONER))]),
     "brief.load-over-inverters": ("puppet", [heavy(4000.0)]),
     "brief.start-over-surge": ("puppet", [heavy(1500.0, start_multiple=6.0)]),
     "brief.idle-share": ("puppet", [v("inverters.spec.no_load_w", 90.0)]),

@@ -249,11 +249,11 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     build.PartState: lambda job: build.PartState(part=f"Part {len(job.build.parts) + 1}"),
     build.Reel: lambda job: build.Reel(size=f"Conductor {len(job.build.reels) + 1}", length_m=25.0),
     build.CutDone: lambda job: build.CutDone(
-        tag=f"Conductor {len(job.build.cuts) + 1}", size="10 AWG conductor", length_m=1.0
+        conductor=f"Conductor {len(job.build.cuts) + 1}", size="10 AWG conductor", length_m=1.0
     ),
     build.TaskSaid: lambda job: build.TaskSaid(task=f"task {len(job.build.said) + 1}"),
     build.Booked: lambda _: build.Booked(task="prepare", hours_h=1.0),
-    build.Torque: lambda job: build.Torque(end=f"joint {len(job.build.torques) + 1}", nm=9.0),
+    build.Torque: lambda job: build.Torque(end=f"joint {len(job.build.torques) + 1}", torque_nm=9.0),
     build.Noted: lambda _: build.Noted(about="prepare"),
     build.Mount: lambda job: build.Mount(type=f"Type {len(job.build.mounts) + 1}", wide_mm=100.0, high_mm=100.0),
     charging.Stage: lambda job: charging.Stage(

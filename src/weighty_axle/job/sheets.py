@@ -40,6 +40,7 @@ UNITS = {
     "_kg": "kg",
     "_mm": "mm",
     "_ma": "mA",
+    "_nm": "N m",
     "_min": "min",
     "_v": "V",
     "_a": "A",

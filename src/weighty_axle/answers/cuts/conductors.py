@@ -26,6 +26,9 @@ from weighty_axle.job.models.wiring import StudSize
 LandedBy = Literal["lug", "ferrule", "plug", "gland", "as it comes"]
 Carrying = Literal["DC", "AC", "PV", "earth", "signal"]
 
+NO_SIZE = "none"
+"""Size of a way that no conductor does: a rule stops there, and nothing can be cut."""
+
 MODULE_LEAD_M = 1.0
 """Lead a module has of its own, each pole [m]; between middles that are farther apart a piece of cable goes in.
 
@@ -98,9 +101,13 @@ def cuts(design: Design) -> tuple[Cut, ...]:
     build = design.whole.build
     found: list[Cut] = []
     for own in (design, *design.others):
-        before = f"{own.system.key} " if own is not design and own.system.shares_bank is False else ""
-        found += (_named(one, before) for one in _of_system(own, build))
+        found += (_named(one, prefix(design, own)) for one in _of_system(own, build))
     return tuple(_unlike(found))
+
+
+def prefix(house: Design, own: Design) -> str:
+    """What stands before tags of ways of another system, which may be called as the house's are."""
+    return f"{own.system.key} " if own is not house and not own.system.shares_bank else ""
 
 
 def _named(one: Cut, before: str) -> Cut:
@@ -122,13 +129,14 @@ def _of_system(own: Design, build: Build) -> Iterator[Cut]:
         if not found:
             yield from _links(own)
         for joint in joints(own):
-            if not (found and joint.tag == MAIN_RUN):
+            if joint.size != NO_SIZE and not (found and joint.tag == MAIN_RUN):
                 yield from _direct(own, joint, build)
     for one in schedule(own) if own.job.inverters.units else ():
         if one.carries == "AC":
             yield _alternating(own, one, build)
     if not own.system.shares_bank:
         yield from _strings(own, build)
+        yield from _elsewhere(own)
     if not found:
         yield from _earths(own, build)
     yield from _signals(own, build)
@@ -374,6 +382,27 @@ def _strings(own: Design, build: Build) -> Iterator[Cut]:
                     end=_landed(tag, f"{far} +", "plug", "module plug"),
                     turn="",
                 )
+
+
+def _elsewhere(own: Design) -> Iterator[Cut]:
+    """Cables of arrays that are not on the roof: plugs at both ends, both poles as long as is stated."""
+    for array in own.job.roof.remote:
+        for pole, colour in _POLES:
+            tag = f"{array.tag} {pole}"
+            yield Cut(
+                tag=tag,
+                way=array.tag,
+                carries="PV",
+                words=f"{array.name} to {array.controller}",
+                size=array.size,
+                cores=1,
+                colour=colour,
+                insulation="for the sun, double",
+                cut_m=_as_stated(tag, array.cable_m),
+                start=_landed(tag, f"{array.name} {pole}", "plug", "module plug"),
+                end=_landed(tag, f"socket of {array.controller} {pole}", "plug", "plug of its key"),
+                turn="",
+            )
 
 
 def _earths(own: Design, build: Build) -> Iterator[Cut]:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from weighty_axle.answers.cuts.conductors import Cut, colour_words, cuts
+from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.files.stock import Stock, StockPiece
@@ -78,7 +80,7 @@ def states(design: Design, made: tuple[Cut, ...] | None = None) -> tuple[CutStat
 
     Source: the cut list and what the job says is cut.
     """
-    done = {one.tag: one for one in design.whole.build.cuts}
+    done = {one.conductor: one for one in design.whole.build.cuts}
     return tuple(
         CutState(cut=cut, done=done.get(cut.tag), differs=_differs(cut, done.get(cut.tag)))
         for cut in (made if made is not None else cuts(design))
@@ -88,7 +90,7 @@ def states(design: Design, made: tuple[Cut, ...] | None = None) -> tuple[CutStat
 def in_no_design(design: Design, made: tuple[Cut, ...]) -> tuple[CutDone, ...]:
     """What is cut and no conductor of the design any more: it is kept for another use."""
     known = {cut.tag for cut in made}
-    return tuple(one for one in design.whole.build.cuts if one.tag not in known)
+    return tuple(one for one in design.whole.build.cuts if one.conductor not in known)
 
 
 def _differs(cut: Cut, done: CutDone | None) -> str:
@@ -102,9 +104,42 @@ def _differs(cut: Cut, done: CutDone | None) -> str:
     return ""
 
 
-def reel_m(build: Build, sold_as: str) -> float:
-    """Length of a new reel of a conductor [m]."""
-    return next((one.length_m for one in build.reels if one.size == sold_as), build.reel_m)
+BY_METRE_MM2 = 16.0
+"""Thicker single conductors are bought by the metre, in one length. Source: common practice, no source."""
+
+
+def reel_m(build: Build, sold_as: str, lengths_m: list[float]) -> float:
+    """Length of a new reel of a conductor [m]: as stated; thick ones come in one length, whole metres of it.
+
+    Source: common practice, no source.
+    """
+    stated = next((one.length_m for one in build.reels if one.size == sold_as), None)
+    if stated is not None:
+        return stated
+    size = sold_as.removesuffix(" conductor")
+    if size != sold_as and _area(size) > BY_METRE_MM2:
+        return max(1.0, math.ceil(sum(lengths_m) + (len(lengths_m) - 1) * build.kerf_mm / 1000))
+    return build.reel_m
+
+
+def _area(size: str) -> float:
+    try:
+        return conductor_area_mm2(size)
+    except ValueError:
+        return 0.0
+
+
+def bought_m(build: Build, sold_as: str, lengths_m: list[float]) -> float:
+    """Metres of a conductor to buy for some cuts, off new reels only, the longest first [m].
+
+    Source: physics.search.cutting; a cut no reel holds is bought by the metre.
+    """
+    try:
+        return nested(
+            lengths_m, (), reel_m(build, sold_as, lengths_m), build.kerf_mm / 1000, build.least_useful_m, 0.0
+        ).bought_m
+    except ValueError:
+        return float(math.ceil(sum(lengths_m)))
 
 
 def nest(
@@ -135,8 +170,8 @@ def nest(
 def _kind(build: Build, stock: Stock, kind: tuple[str, Colour], some: list[Cut], longest_s: float) -> KindCut:
     sold_as, colour = kind
     off_cuts = [one for one in stock.pieces if (one.conductor, one.colour) == kind]
-    length = reel_m(build, sold_as)
     lengths = [cut.cut_m.value for cut in some]
+    length = reel_m(build, sold_as, lengths)
     try:
         got = nested(
             lengths, [one.length_m for one in off_cuts], length, build.kerf_mm / 1000, build.least_useful_m, longest_s
@@ -204,10 +239,12 @@ def booked_into(stock: Stock, done: tuple[CutDone, ...], build: Build, job: str)
     A piece is known by its name; a new reel's name in the stock says the job and the conductor.
     """
     left: dict[tuple[str, str, Colour], float] = {}
+    lengths: dict[tuple[str, str, Colour], list[float]] = {}
     for one in done:
         if not one.booked and one.piece:
             key = (one.piece, one.size, one.colour)
             left[key] = left.get(key, 0.0) + one.length_m + build.kerf_mm / 1000
+            lengths.setdefault(key, []).append(one.length_m)
     pieces = list(stock.pieces)
     for (name, size, colour), taken in left.items():
         at = next((at for at, one in enumerate(pieces) if one.name == name and one.conductor == size), None)
@@ -217,7 +254,7 @@ def booked_into(stock: Stock, done: tuple[CutDone, ...], build: Build, job: str)
             name=_free_name(f"{job}, {size} {colour_words(colour)}"[:70], pieces),
             conductor=size,
             colour=colour,
-            length_m=reel_m(build, size),
+            length_m=max(reel_m(build, size, lengths[name, size, colour]), taken),
             origin=f"{job}, {name}",
         )
         piece = pieces[at] if at is not None else new

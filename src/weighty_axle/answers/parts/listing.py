@@ -8,10 +8,11 @@ from datetime import date, timedelta
 
 from msgspec import Struct
 
+from weighty_axle.answers.cuts.reels import bought_m, reel_m
 from weighty_axle.answers.parts.needed import Need, needs
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.table import Design
-from weighty_axle.job.models.build import PartState, Status
+from weighty_axle.job.models.build import Build, PartState, Status
 from weighty_axle.reference.hardware import UsualPart, usual_parts
 
 STATUS_WORDS: dict[Status, str] = {"to_order": "to order", "ordered": "ordered", "here": "here", "fitted": "fitted"}
@@ -83,7 +84,7 @@ def parts_list(design: Design, today: date) -> PartsList:
     usual = usual_parts()
     order = {kind: at for at, kind in enumerate(usual)}
     lines = [
-        _line(part, some, said.get(part) or PartState(part=part), prices, usual[some[0].kind], today)
+        _line(part, some, said.get(part) or PartState(part=part), prices, usual[some[0].kind], today, job.build)
         for part, some in grouped.items()
     ]
     lines.sort(key=lambda one: order[one.kind])
@@ -117,7 +118,7 @@ def parts_list(design: Design, today: date) -> PartsList:
 
 
 def _line(
-    part: str, some: list[Need], said: PartState, prices: dict[str, float], usual: UsualPart, today: date
+    part: str, some: list[Need], said: PartState, prices: dict[str, float], usual: UsualPart, today: date, build: Build
 ) -> PartLine:
     first = some[0]
     unit = "m" if first.by_metre else "pieces"
@@ -132,13 +133,22 @@ def _line(
     least = usual.least_spare if said.spare_share is None else 0.0
     pack = said.pack_of or usual.pack_of
     asked = wanted.value + max(wanted.value * spare, least)
-    to_buy = Figure(
-        name=f"{part}: to buy",
-        value=round(math.ceil(round(asked / pack, 6)) * pack, 6),
-        unit=unit,
-        formula="(wanted + the larger of share and least spare), in whole packs",
-        inputs=(wanted, Given("Spare", spare, "1"), Given("Least spare", least, unit), Given("Sold by", pack, unit)),
-        source=f"{PRACTICE}; a shop states its own",
+    to_buy = (
+        _reels(part, some, wanted, build)
+        if first.kind == "conductor" and not said.pack_of
+        else Figure(
+            name=f"{part}: to buy",
+            value=round(math.ceil(round(asked / pack, 6)) * pack, 6),
+            unit=unit,
+            formula="(wanted + the larger of share and least spare), in whole packs",
+            inputs=(
+                wanted,
+                Given("Spare", spare, "1"),
+                Given("Least spare", least, unit),
+                Given("Sold by", pack, unit),
+            ),
+            source=f"{PRACTICE}; a shop states its own",
+        )
     )
     lead = said.lead_days if said.lead_days is not None else usual.lead_days
     due = _day(said.due)
@@ -167,6 +177,20 @@ def _line(
         other=said.other,
         differs=_differs(said, wanted.value, "m" if first.by_metre else ""),
         late=said.status == "ordered" and due is not None and due < today,
+    )
+
+
+def _reels(part: str, some: list[Need], wanted: Figure, build: Build) -> Figure:
+    """Conductors are bought by whole reels, as many as their cuts take."""
+    lengths = [need.many for need in some]
+    sold_as = some[0].priced_as or part
+    return Figure(
+        name=f"{part}: to buy",
+        value=bought_m(build, sold_as, lengths),
+        unit="m",
+        formula="whole reels that all cuts come off, the longest first; thick ones by the metre",
+        inputs=(wanted, Given("A reel", reel_m(build, sold_as, lengths), "m"), Given("Cuts", len(lengths), "count")),
+        source="physics.search.cutting; without off-cuts of the shop",
     )
 
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from weighty_axle.answers.cuts.conductors import Cut, Landing, colour_words, cuts, was_there
+from weighty_axle.answers.cuts.conductors import Cut, Landing, colour_words, cuts, prefix, was_there
 from weighty_axle.answers.wiring.conduit import ac_cables
 from weighty_axle.answers.wiring.schedule import gland, guard_words
 from weighty_axle.design.conductors import conductor_area_mm2, outer_mm
@@ -48,8 +48,11 @@ def needs(design: Design) -> Iterator[Need]:
     systems = (design, *design.others)
     yield from _units(design.whole)
     for own in systems:
-        yield from _guards(own)
+        if not own.system.shares_bank:  # the bank's own system lists them
+            yield from _guards(own, prefix(design, own))
+            yield from _signals(own)
     yield from _boards(design.whole)
+    yield from _beside(design.whole)
     yield from _alternating(design)
     for own in systems:
         if not own.system.shares_bank:
@@ -89,7 +92,7 @@ def _units(job: Job) -> Iterator[Need]:
             yield Need(source.name, "generator", 1, source.tag)
 
 
-def _guards(own: Design) -> Iterator[Need]:
+def _guards(own: Design, before: str) -> Iterator[Need]:
     """What guards every way, with its holder; blades in a panel sit in the panel."""
     panels = {panel.tag for panel in own.direct.panels}
     ways = {way.tag: way for way in own.tree.ways}
@@ -98,13 +101,20 @@ def _guards(own: Design) -> Iterator[Need]:
             continue
         words = guard_words(guard)
         breaker = words == "breaker"
-        yield Need(f"{words} {guard.rated_a:g} A", "breaker" if breaker else "guard", 1, guard.tag)
+        yield Need(f"{words} {guard.rated_a:g} A", "breaker" if breaker else "guard", 1, f"{before}{guard.tag}")
         if not breaker and ways[guard.tag].above not in panels:
-            yield Need(f"holder, {words}", "holder", 1, guard.tag)
+            yield Need(f"holder, {words}", "holder", 1, f"{before}{guard.tag}")
+
+
+def _signals(own: Design) -> Iterator[Need]:
+    """Fuses at the source of signal leads that take one."""
+    for one in own.signals:
+        if one.fuse_a is not None:
+            yield Need(f"in-line holder with fuse {one.fuse_a:g} A", "guard", 1, one.tag)
 
 
 def _boards(job: Job) -> Iterator[Need]:
-    """Bars, main switches, shunts, pre-charge, DC panels, switches and relays."""
+    """Bars, main switches, shunts, pre-charge."""
     for board in (job.wiring.board, *(bar for bar in job.bars if bar.bank is None or bar.bank.role not in WAS_THERE)):
         ways = board.ways or job.bank.links.bar_ways
         for pole in ("plus", "minus"):
@@ -118,6 +128,10 @@ def _boards(job: Job) -> Iterator[Need]:
             yield Need(f"pre-charge resistor{f' {ohm:g} ohm' if ohm else ', as computed'}", "switch", 1, board.tag)
             closed = "switch, two positions" if board.precharging.kind == "switch" else "relay"
             yield Need(f"pre-charge {closed}", "switch", 1, board.tag)
+
+
+def _beside(job: Job) -> Iterator[Need]:
+    """DC panels, switches and relays, fans and heaters, plates of boards."""
     for panel in job.dc.panels:
         yield Need(f"DC panel, {panel.ways} ways, {panel.block_a:g} A", "board", 1, panel.tag)
     for circuit in job.dc.circuits:
@@ -128,6 +142,15 @@ def _boards(job: Job) -> Iterator[Need]:
     for one in job.fitted:
         if one.kind == "switch":
             yield Need(f"{one.name} {one.amps:g} A", "switch", 1, one.tag)
+    for circuit in job.dc.circuits:
+        if circuit.switch:
+            yield Need(f"switch: {circuit.switch}", "outlet", 1, circuit.tag)
+    for bay in job.vehicle.bays:
+        if bay.air is not None and bay.air.fan_m3_per_h:
+            yield Need(f"fan with thermostat, {bay.air.fan_m3_per_h:g} m³/h", "switch", 1, bay.tag)
+    for bank in (job.bank, *(bar.bank for bar in job.bars if bar.bank is not None)):
+        if bank.box.heater_w and bank.role not in WAS_THERE:
+            yield Need(f"heater for the bank's box, {bank.box.heater_w:g} W", "switch", 1, bank.packs[0].tag)
     for assembly in job.assemblies:
         plates = [one for one in job.fittings if one.tag in assembly.items]
         for plate in plates:
@@ -148,6 +171,11 @@ def _alternating(design: Design) -> Iterator[Need]:
             yield _breaker(2 if not panel.line else 1, panel.breaker_a, panel.rcd_ma, panel.tag)
         for circuit in own.circuits:
             yield _breaker(circuit.circuit.poles, circuit.circuit.breaker_a, circuit.circuit.rcd_ma, circuit.tag)
+        served = {tag for outlet in design.whole.outlets for tag in outlet.serves}
+        for circuit in own.circuits:
+            if circuit.circuit.outlets and not served & {circuit.tag, *circuit.loads}:
+                for load in circuit.loads or (circuit.tag,):
+                    yield Need("socket, AC", "outlet", 1, load)
     for outlet in design.whole.outlets:
         if outlet.kind in ("socket", "switch"):
             yield Need(f"{outlet.kind}, {'AC' if outlet.cable == 'ac' else 'DC'}", "outlet", 1, outlet.tag)

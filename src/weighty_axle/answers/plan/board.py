@@ -5,22 +5,19 @@ Seen from where it is worked at: across from the left edge, up from the lower on
 
 from __future__ import annotations
 
-import math
 from typing import Literal, NamedTuple
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from weighty_axle.answers.wiring.joints import joints
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.place.clear import words_of
 from weighty_axle.design.table import Design
-from weighty_axle.job.edits.edit import WHOLE, Edit, place_path, with_value
 from weighty_axle.job.models.build import Build
-from weighty_axle.job.models.document import Item, Job
+from weighty_axle.job.models.document import Item
 from weighty_axle.job.models.place import Assembly
-from weighty_axle.job.stated import Clear, Place
+from weighty_axle.job.stated import Clear
 
 BEND_TIMES = 6.0
 """Least radius of a bend in cable diameters, fine-stranded. Source: common practice, no source."""
@@ -98,7 +95,7 @@ class BoardPlan(Struct, frozen=True, kw_only=True):
         return (*(hole for unit in self.units for hole in unit.holes), *self.lift)
 
 
-class _Plane(NamedTuple):
+class Plane(NamedTuple):
     """How a plate stands: the axis through it, the axes across and up, whether across runs backwards, its place and
     size.
     """
@@ -127,10 +124,10 @@ def board_plan(design: Design, one: Assembly) -> BoardPlan:
     """
     build = design.whole.build
     items = {item.tag: item for item in design.items}
-    plate, on = _parts(items, one)
-    plane = _plane(plate, on)
-    units = tuple(_unit(item, plane, build) for item in on)
-    bend = _bend(design, one)
+    plate, on = parts_of(items, one)
+    plane = plane_of(plate, on)
+    units = tuple(unit_of(item, plane, build) for item in on)
+    bend = bend_of(design, one)
     mass = Figure.total(
         name=f"{one.tag} weighs",
         unit="kg",
@@ -158,7 +155,7 @@ def board_plan(design: Design, one: Assembly) -> BoardPlan:
     )
 
 
-def _parts(items: dict[str, Item], one: Assembly) -> tuple[Item | None, list[Item]]:
+def parts_of(items: dict[str, Item], one: Assembly) -> tuple[Item | None, list[Item]]:
     """The plate, which is a flat fitting, and what stands on it."""
     own = [items[tag] for tag in one.items if tag in items]
     flat = [item for item in own if item.kind == "fitting"]
@@ -170,19 +167,19 @@ def _sides(item: Item) -> list[float]:
     return sorted((item.size.length_m, item.size.width_m, item.size.height_m))
 
 
-_SIZE: dict[Axis, str] = {"x": "length_m", "y": "width_m", "z": "height_m"}
+SIZE: dict[Axis, str] = {"x": "length_m", "y": "width_m", "z": "height_m"}
 
 
 def _extent(item: Item, axis: Axis) -> tuple[float, float]:
-    size: float = getattr(item.size, _SIZE[axis])
+    size: float = getattr(item.size, SIZE[axis])
     at: float = getattr(item.place, f"{axis}_m")
     return (at, at + size) if axis == "z" else (at - size / 2, at + size / 2)
 
 
-def _plane(plate: Item | None, on: list[Item]) -> _Plane:
+def plane_of(plate: Item | None, on: list[Item]) -> Plane:
     """The plate's plane; without one, the upright plane along the vehicle around all units."""
     flat = plate if plate is not None else on[0]
-    through: Axis = min(("x", "y", "z"), key=lambda axis: getattr(flat.size, _SIZE[axis])) if plate is not None else "y"
+    through: Axis = min(("x", "y", "z"), key=lambda axis: getattr(flat.size, SIZE[axis])) if plate is not None else "y"
     across: Axis = "y" if through == "x" else "x"
     up: Axis = "y" if through == "z" else "z"
     around = [plate] if plate is not None else on
@@ -194,10 +191,11 @@ def _plane(plate: Item | None, on: list[Item]) -> _Plane:
     far = sum(off) / len(off) >= sum(behind) / 2
     # Looked at from the side the units are on: along is to the right seen from the left side of the vehicle.
     mirrored = (through == "y" and far) or (through == "x" and not far)
-    return _Plane(through, across, up, mirrored, behind[1] if far else behind[0], low, (size[0], size[1]))
+    return Plane(through, across, up, mirrored, behind[1] if far else behind[0], low, (size[0], size[1]))
 
 
-def _unit(item: Item, plane: _Plane, build: Build) -> Unit:
+def unit_of(item: Item, plane: Plane, build: Build) -> Unit:
+    """A thing as a unit of a plate, with its holes as stated for its type or taken from its outline."""
     across, up = _extent(item, plane.across), _extent(item, plane.up)
     deep = _extent(item, plane.through)
     wide, high = (across[1] - across[0]) * 1000, (up[1] - up[0]) * 1000
@@ -235,7 +233,7 @@ _TOWARDS: dict[Axis, tuple[str, str]] = {"x": ("front", "rear"), "y": ("left", "
 """Faces at the low and the high end of an axis."""
 
 
-def _keep(clear: Clear, plane: _Plane) -> tuple[float, float, float, float]:
+def _keep(clear: Clear, plane: Plane) -> tuple[float, float, float, float]:
     """Room kept at the left, right, lower and upper side as the board is looked at [mm]."""
     low, high = (getattr(clear, f"{face}_m") * 1000 for face in _TOWARDS[plane.across])
     if plane.mirrored:
@@ -244,7 +242,7 @@ def _keep(clear: Clear, plane: _Plane) -> tuple[float, float, float, float]:
     return low, high, below, above
 
 
-def _bend(design: Design, one: Assembly) -> Figure:
+def bend_of(design: Design, one: Assembly) -> Figure:
     """Room the thickest conductor that lands on the board needs to bend."""
     ends = set(one.items)
     sizes = [
@@ -263,7 +261,7 @@ def _bend(design: Design, one: Assembly) -> Figure:
     )
 
 
-def _middle(units: tuple[Unit, ...], plane: _Plane, plate: Item | None) -> tuple[float, float]:
+def _middle(units: tuple[Unit, ...], plane: Plane, plate: Item | None) -> tuple[float, float]:
     """Centre of gravity on the plate [mm]."""
     masses = [(unit.mass_kg, unit.x_mm + unit.wide_mm / 2, unit.y_mm + unit.high_mm / 2) for unit in units]
     if plate is not None:
@@ -274,7 +272,7 @@ def _middle(units: tuple[Unit, ...], plane: _Plane, plate: Item | None) -> tuple
     return tuple(round(sum(m * one[at] for m, *one in masses) / total, 1) for at in (0, 1))  # type: ignore[return-value]
 
 
-def _lift(middle: tuple[float, float], plane: _Plane, units: tuple[Unit, ...]) -> tuple[Hole, ...]:
+def _lift(middle: tuple[float, float], plane: Plane, units: tuple[Unit, ...]) -> tuple[Hole, ...]:
     """Two holes at the upper edge, as far left as right of the centre of gravity, so that it hangs level."""
     reach = min(middle[0], plane.size[0] - middle[0]) - MARGIN_MM
     if reach <= MARGIN_MM or middle[1] >= plane.size[1] - MARGIN_MM:
@@ -302,7 +300,7 @@ def _rows(units: tuple[Unit, ...]) -> list[list[Unit]]:
     return rows
 
 
-def _ducts(units: tuple[Unit, ...], plane: _Plane, build: Build) -> tuple[Duct, ...]:
+def _ducts(units: tuple[Unit, ...], plane: Plane, build: Build) -> tuple[Duct, ...]:
     """A duct below every row that leaves room for one, as wide as the plate."""
     found = []
     floor = 0.0
@@ -330,7 +328,7 @@ def _door(design: Design, one: Assembly) -> str:
     return f"does not go through the door of {bad.bay}, {wide:.0f} × {high:.0f} mm: build it there, or in two parts"
 
 
-def _faults(units: tuple[Unit, ...], plane: _Plane, bend_mm: float) -> list[str]:
+def _faults(units: tuple[Unit, ...], plane: Plane, bend_mm: float) -> list[str]:
     found = []
     for unit in units:
         left, right, below, above = unit.keep
@@ -376,88 +374,3 @@ def _tight(units: tuple[Unit, ...], bend_mm: float) -> list[str]:
             )
         floor = max(unit.y_mm + unit.high_mm for unit in row)
     return found
-
-
-# ---- laying out ----
-
-
-def laid_out(design: Design, one: Assembly) -> Edit | None:
-    """Units of a board in rows on its plate, the heaviest lowest, with gaps, room kept, and a duct and bend room below
-    every row; None where the plate is too small for them, or none is stated.
-
-    Source: shelf packing, textbook; common practice, no source.
-    """
-    build = design.whole.build
-    plate, on = _parts({item.tag: item for item in design.items}, one)
-    if plate is None or not on:
-        return None
-    plane = _plane(plate, on)
-    bend = max(_bend(design, one).value, build.duct_mm + 2 * 10)
-    units = sorted((_unit(item, plane, build) for item in on), key=lambda unit: (-unit.mass_kg, unit.tag))
-    spots = _shelved(units, plane, build.plate_gap_mm, bend)
-    if spots is None:
-        return None
-    by_tag = {item.tag: item for item in on}
-    places = {tag: _place(by_tag[tag], plane, x, y) for tag, (x, y) in spots.items()}
-
-    def apply(job: Job) -> Job:
-        for tag, place in places.items():
-            job = with_value(job, f"{place_path(job, tag)}.place", place)
-        return job
-
-    return Edit(f"Lay out {one.name}", apply, system=WHOLE)
-
-
-def _shelved(units: list[Unit], plane: _Plane, gap_mm: float, below_mm: float) -> dict[str, tuple[float, float]] | None:
-    """Lower left corners row by row from below; None where they do not fit."""
-    spots: dict[str, tuple[float, float]] = {}
-    x, floor, top, after = MARGIN_MM, below_mm, below_mm, 0.0
-    for unit in units:
-        left, right, below, above = unit.keep
-        start = x + max(left, after, gap_mm if spots and x > MARGIN_MM else 0.0)
-        if start + unit.wide_mm + max(right, 0.0) > plane.size[0] - MARGIN_MM and x > MARGIN_MM:
-            floor = top + below_mm
-            start, after = MARGIN_MM + left, 0.0
-        if start + unit.wide_mm > plane.size[0] - MARGIN_MM + 0.5:
-            return None
-        spots[unit.tag] = (start, floor + max(0.0, below - below_mm))
-        top = max(top, spots[unit.tag][1] + unit.high_mm + above)
-        x, after = start + unit.wide_mm, right
-        if spots[unit.tag][1] + unit.high_mm > plane.size[1] - MARGIN_MM + 0.5:
-            return None
-    return spots
-
-
-def _place(item: Item, plane: _Plane, x_mm: float, y_mm: float) -> Place:
-    """Where in the vehicle a unit stands whose lower left corner is at a spot of the plate, its back on the plate."""
-    wide = getattr(item.size, _SIZE[plane.across]) * 1000
-    if plane.mirrored:
-        x_mm = plane.size[0] - x_mm - wide
-    at = {f"{plane.across}_m": plane.low[0] + (x_mm + wide / 2) / 1000}
-    high = getattr(item.size, _SIZE[plane.up])
-    at[f"{plane.up}_m"] = plane.low[1] + y_mm / 1000 + (0.0 if plane.up == "z" else high / 2)
-    deep = getattr(item.size, _SIZE[plane.through])
-    now = getattr(item.place, f"{plane.through}_m")
-    middle = now + (deep / 2 if plane.through == "z" else 0.0)
-    side = math.copysign(1.0, middle - plane.outer)
-    through = plane.outer + side * deep / 2
-    at[f"{plane.through}_m"] = through - (deep / 2 if plane.through == "z" else 0.0)
-    return replace(item.place, **{key: round(value, 4) for key, value in at.items()})
-
-
-def shifted(design: Design, one: Assembly, tag: str, x_mm: float, y_mm: float, merge: str = "") -> Edit:
-    """A unit of a board with its lower left corner at a spot of the plate.
-
-    Raises: KeyError for a unit that is not on the board.
-    Source: the plate's place.
-    """
-    plate, on = _parts({item.tag: item for item in design.items}, one)
-    plane = _plane(plate, on)
-    item = {each.tag: each for each in on}[tag]
-    place = _place(item, plane, x_mm, y_mm)
-    return Edit(
-        f"Move {tag} on {one.name}",
-        lambda job: with_value(job, f"{place_path(job, tag)}.place", place),
-        merge,
-        system=WHOLE,
-    )

@@ -10,7 +10,8 @@ from datetime import date, datetime, time, timedelta
 from msgspec import Struct
 
 from weighty_axle.answers.parts.listing import PartsList, parts_list
-from weighty_axle.answers.plan.tasks import Task, tasks
+from weighty_axle.answers.plan.task import Task
+from weighty_axle.answers.plan.tasks import tasks
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.build import Skill, Worker

@@ -4,48 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Generator, Iterable, Iterator
-from typing import Literal, NamedTuple
-
-from msgspec import Struct
+from typing import NamedTuple
 
 from weighty_axle.answers.cuts.conductors import Cut, cuts
 from weighty_axle.answers.parts.needed import needs
+from weighty_axle.answers.plan.task import LIFT_KG, Phase, Task
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.build import Skill
 from weighty_axle.job.models.document import Item
 
-Phase = Literal["bench", "vehicle", "roof", "proving"]
-
-PHASE_WORDS: dict[Phase, str] = {
-    "bench": "on the bench",
-    "vehicle": "in the vehicle",
-    "roof": "on the roof",
-    "proving": "proving",
-}
-"""How a phase is said."""
-
-LIFT_KG = 25.0
-"""What one person lifts alone [kg]. Source: common practice after ISO 11228-1 (recalled); defer to local rules."""
-
 KITS = ("lug", "ferrule", "shrink", "boot", "gland", "fixing", "clip", "label", "conductor")
 """Kinds of part the bench needs before it makes up conductors."""
-
-
-class Task(Struct, frozen=True, kw_only=True):
-    """A task: its key, words, phase, skill, hours of one person, the keys it comes after, the parts it waits for, the
-    things it is about, and what it says to whoever does it.
-    """
-
-    key: str
-    words: str
-    phase: Phase
-    skill: Skill
-    hours_h: Figure
-    after: tuple[str, ...]
-    parts: tuple[str, ...]
-    about: tuple[str, ...]
-    how: str = ""
 
 
 Made = Generator[Task, None, list[str]]

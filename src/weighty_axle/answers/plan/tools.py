@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from weighty_axle.answers.cuts.conductors import Cut, cuts
 from weighty_axle.answers.plan.board import board_plans
-from weighty_axle.answers.plan.tasks import LIFT_KG
+from weighty_axle.answers.plan.task import LIFT_KG
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.answers.wiring.joints import stud_row
 from weighty_axle.design.conductors import conductor_area_mm2
@@ -62,7 +62,7 @@ def _tools(design: Design) -> Iterator[Tool]:
         yield Tool(name="Spanners for the PV plugs", must="of the plugs' own make", because="plugs of one make, sealed")
     yield Tool(name="Label printer and pens", must="withstands oil and sun", because=f"{2 * len(made)} cable labels")
     yield Tool(
-        name="Insulated tools, gloves, eye protection",
+        name="Insulated tools, gloves, goggles",
         must="1000 V, IEC 60900",
         because="packs cannot be switched off at their terminals",
     )
@@ -74,12 +74,12 @@ def _crimping(made: tuple[Cut, ...]) -> Iterator[Tool]:
     large = {size for size in lugs if _area(size) >= INDENT_MM2}
     if large:
         yield Tool(
-            name="Hydraulic or long-handled crimper with hexagonal dies",
+            name="Lug crimper, hexagonal dies",
             must=_span(large),
-            because="lugs of these conductors; a pull test before the first",
+            because="lugs, hydraulic or long-handled; pull-test one first",
         )
     if lugs - large:
-        yield Tool(name="Hand crimper for lugs", must=_span(lugs - large), because="lugs of these conductors")
+        yield Tool(name="Lug crimper by hand", must=_span(lugs - large), because="lugs of these conductors")
     ferrules = {cut.size for cut in made for end in (cut.start, cut.end) if end.by == "ferrule"}
     if ferrules:
         yield Tool(name="Ferrule crimper", must=_span(ferrules), because="ends under screws")
@@ -106,8 +106,8 @@ def _tightening(design: Design) -> Iterator[Tool]:
         if some:
             yield Tool(
                 name=name,
-                must=f"{some[0]:g} to {some[-1]:g} N m, in its middle third, checked this year",
-                because="every stud is tightened to its value and written down",
+                must=f"{some[0]:g} to {some[-1]:g} N m",
+                because="studs, in its middle third, checked this year",
             )
 
 
@@ -144,9 +144,7 @@ def _holes(design: Design) -> Iterator[Tool]:
         key=lambda thread: int(thread.removeprefix("M")),
     )
     if threads:
-        yield Tool(
-            name="Hole saws or step drill for glands", must=", ".join(threads), because="cable glands; deburr, seal"
-        )
+        yield Tool(name="Hole saws or step drill", must=", ".join(threads), because="cable glands; deburr, seal")
     studs = sorted({one.stud for one in joints_due(design)}, key=lambda stud: stud_row(stud).hole_mm)
     if studs:
         yield Tool(name="Sockets and spanners", must=", ".join(studs), because="studs of the DC side")
@@ -169,7 +167,7 @@ def _lifting(design: Design) -> Iterator[Tool]:
     roof = design.whole.vehicle.roof_m
     if design.whole.roof.modules:
         yield Tool(
-            name="Ladder or platform with fall protection",
+            name="Ladder or platform, fall arrest",
             must=f"roof at {roof:.1f} m",
             because=f"{len(design.whole.roof.modules)} modules; local rules on work at height",
         )

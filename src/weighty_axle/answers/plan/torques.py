@@ -31,7 +31,7 @@ class JointDue(Struct, frozen=True, kw_only=True):
     @property
     def off(self) -> bool:
         """Whether it was tightened to something else than is wanted."""
-        return self.record is not None and abs(self.record.nm - self.wanted_nm) > OFF_SHARE * self.wanted_nm
+        return self.record is not None and abs(self.record.torque_nm - self.wanted_nm) > OFF_SHARE * self.wanted_nm
 
 
 def joints_due(design: Design) -> tuple[JointDue, ...]:

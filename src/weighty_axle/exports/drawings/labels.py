@@ -106,7 +106,7 @@ def _paper(title: str, marks: list[Mark], page: str) -> Sheet:
 def _label(one: LabelText, spot: _Spot) -> Iterator[Mark]:
     """Code at the left, words beside it, as large as they fit."""
     margin = 1.5
-    side = min(spot.high - 2 * margin, spot.wide * 0.42)
+    side = min(spot.high - 2 * margin, spot.wide * 0.36)
     yield from code_marks(one.code, spot.x + margin, spot.y + (spot.high - side) / 2, side)
     left = spot.x + margin + side + 1.0
     room = spot.x + spot.wide - margin - left

@@ -80,7 +80,7 @@ def _joints(on: PackPages) -> list[Any]:
             one.at,
             one.stud,
             f"{one.wanted_nm:g}",
-            f"{one.record.nm:g}, {one.record.by}, {one.record.on}" if one.record is not None else "",
+            f"{one.record.torque_nm:g}, {one.record.by}, {one.record.on}" if one.record is not None else "",
             one.record.seen_by if one.record is not None else "",
         ]
         for one in due

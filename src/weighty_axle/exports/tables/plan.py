@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from weighty_axle.answers.plan.plan import Plan
-from weighty_axle.answers.plan.tasks import PHASE_WORDS
+from weighty_axle.answers.plan.task import PHASE_WORDS
 from weighty_axle.exports.tables.cells import csv_bytes
 
 HEADER = ("key", "task", "phase", "skill", "who", "hours", "starts", "ends", "critical", "after", "waits_for")

@@ -15,7 +15,7 @@ def build_problems(build: Build) -> Iterator[Problem]:
     for path, names in (
         ("parts", [one.part for one in build.parts]),
         ("reels", [one.size for one in build.reels]),
-        ("cuts", [one.tag for one in build.cuts]),
+        ("cuts", [one.conductor for one in build.cuts]),
         ("said", [one.task for one in build.said]),
         ("torques", [one.end for one in build.torques]),
         ("mounts", [one.type for one in build.mounts]),

@@ -98,6 +98,10 @@ def problem_from(text: str) -> Problem:
         message = "It must not be empty."
     elif longest := _LENGTH.match(message):
         message = f"It must have at most {longest[2]} {'letters' if longest[1] == 'str' else 'entries'}."
+    elif "matching regex" in message and "d{4}" in message:
+        message = "A day is written as 2027-03-01."
+    elif "matching regex" in message and "0-9a-f" in message:
+        message = "A photo is named by its sixteen signs."
     elif "matching regex" in message and "A-Z" not in message:
         message = "It must not be blank."
     elif "matching regex" in message:

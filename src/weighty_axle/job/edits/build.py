@@ -52,13 +52,14 @@ def _changed(label: str, **by: Any) -> Edit:
 def cut_made(done: CutDone) -> Edit:
     """Tick a conductor as cut."""
     return _changed(
-        f"{done.tag} is cut", cuts=lambda build: (*(one for one in build.cuts if one.tag != done.tag), done)
+        f"{done.conductor} is cut",
+        cuts=lambda build: (*(one for one in build.cuts if one.conductor != done.conductor), done),
     )
 
 
 def cut_undone(tag: str) -> Edit:
     """Take the tick of a conductor away."""
-    return _changed(f"{tag} is not cut", cuts=lambda build: tuple(one for one in build.cuts if one.tag != tag))
+    return _changed(f"{tag} is not cut", cuts=lambda build: tuple(one for one in build.cuts if one.conductor != tag))
 
 
 def cuts_booked() -> Edit:
@@ -82,7 +83,7 @@ def set_reel(size: str, length_m: float | None) -> Edit:
 def tightened(record: Torque) -> Edit:
     """Write down a joint's torque."""
     return _changed(
-        f"{record.end} tightened to {record.nm:g} N m",
+        f"{record.end} tightened to {record.torque_nm:g} N m",
         torques=lambda build: (*(one for one in build.torques if one.end != record.end), record),
     )
 

@@ -64,7 +64,9 @@ class Reel(Stated, frozen=True, kw_only=True):
 class CutDone(Stated, frozen=True, kw_only=True):
     """A conductor that is cut: what it was then, and what it came off."""
 
-    tag: Annotated[str, Meta(min_length=1, max_length=40, title="Conductor", description="as the cut list names it")]
+    conductor: Annotated[
+        str, Meta(min_length=1, max_length=40, title="Conductor", description="as the cut list names it")
+    ]
     size: Annotated[Name, Meta(title="Size", description="it was cut of")]
     length_m: Annotated[float, Meta(ge=0.01, le=400, title="Cut at")]
     colour: Annotated[Colour, Meta(title="Colour")] = "cable"
@@ -139,7 +141,7 @@ class Torque(Stated, frozen=True, kw_only=True):
     """A joint somebody has tightened: `end` as 'W-INV1 end +'."""
 
     end: Annotated[str, Meta(min_length=1, max_length=40, title="Joint", description="way, end and pole")]
-    nm: Annotated[float, Meta(ge=0.1, le=500, title="Tightened to", description="N m")]
+    torque_nm: Annotated[float, Meta(ge=0.1, le=500, title="Tightened to", description="N m")]
     on: Annotated[Day, Meta(title="On", description="year-month-day")] = ""
     by: Annotated[Text, Meta(title="By", description="who")] = ""
     seen_by: Annotated[Text, Meta(title="Looked at by", description="who inspected it; empty: nobody yet")] = ""

@@ -51,7 +51,7 @@ def nested(
 ) -> Nested:
     """Lengths `cuts_m` [m] off the `off_cuts_m` there are [m] and as many new reels of `reel_m` [m] as it takes, with
     `kerf_m` [m] lost at every cut; what is left is waste where it is shorter than `least_useful_m` [m]. The search ends
-    after `longest_s` [s], or once `stopped` says so.
+    after `longest_s` [s], or once `stopped` says so; 0: the longest first, at once.
 
     Returns: the nesting with the least bought and wasted that was found.
     Raises: ValueError for a cut longer than a reel and every off-cut, or a length that is not above 0 [m].
@@ -61,6 +61,8 @@ def nested(
     if not asked.cuts:
         return Nested((), 0.0, 0.0, 0.0)
     first = asked.first_fit()
+    if longest_s <= 0:
+        return asked.told(first, asked.least_mm())
     try:
         from ortools.sat.python import cp_model
     except ImportError:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.conductors import Cut, cuts
 from weighty_axle.answers.cuts.reels import in_no_design, reel_m, states
 from weighty_axle.design.figures import PRACTICE
 from weighty_axle.design.table import Design
@@ -40,7 +40,9 @@ def not_wanted(design: Design) -> Iterator[Hit]:
     if design.system.key or not design.whole.build.cuts:
         return
     for one in in_no_design(design, cuts(design)):
-        yield hit(remedy=cut_undone(one.tag), conductor=one.tag, length=f"{one.length_m:g} m", size=one.size)
+        yield hit(
+            remedy=cut_undone(one.conductor), conductor=one.conductor, length=f"{one.length_m:g} m", size=one.size
+        )
 
 
 @rule(
@@ -55,14 +57,11 @@ def reel_short(design: Design) -> Iterator[Hit]:
     build = design.whole.build
     if design.system.key or not (build.reels or build.reel_m < 25):
         return
-    longest: dict[str, float] = {}
+    longest: dict[str, Cut] = {}
     for cut in cuts(design):
-        if cut.cut_m.value > max(reel_m(build, cut.sold_as), longest.get(cut.sold_as, 0.0)):
-            longest[cut.sold_as] = cut.cut_m.value
-            yield hit(
-                cut.way,
-                conductor=cut.tag,
-                length=f"{cut.cut_m.value:g} m",
-                size=cut.sold_as,
-                reel=f"{reel_m(build, cut.sold_as):g} m",
-            )
+        if cut.sold_as not in longest or cut.cut_m.value > longest[cut.sold_as].cut_m.value:
+            longest[cut.sold_as] = cut
+    for cut in longest.values():
+        reel = reel_m(build, cut.sold_as, [cut.cut_m.value])
+        if cut.cut_m.value > reel + 1e-9:
+            yield hit(cut.way, conductor=cut.tag, length=f"{cut.cut_m.value:g} m", size=cut.sold_as, reel=f"{reel:g} m")

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from weighty_axle.answers.plan.board import board_plans
 from weighty_axle.answers.plan.plan import SKILL_WORDS
-from weighty_axle.answers.plan.tasks import Task, tasks
+from weighty_axle.answers.plan.task import Task
+from weighty_axle.answers.plan.tasks import tasks
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.design.figures import PRACTICE
 from weighty_axle.design.table import Design
@@ -76,7 +77,11 @@ def torque_off(design: Design) -> Iterator[Hit]:
     for one in joints_due(design):
         if one.off and one.record is not None:
             yield hit(
-                one.way, joint=one.key, found=f"{one.record.nm:g} N m", stud=one.stud, wanted=f"{one.wanted_nm:g} N m"
+                one.way,
+                joint=one.key,
+                found=f"{one.record.torque_nm:g} N m",
+                stud=one.stud,
+                wanted=f"{one.wanted_nm:g} N m",
             )
 
 

@@ -8,7 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QComboBox
 
-from weighty_axle.answers.plan.board import BoardPlan, Unit, board_plans, laid_out, shifted
+from weighty_axle.answers.plan.board import BoardPlan, Unit, board_plans
+from weighty_axle.answers.plan.board_layout import laid_out, shifted
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words

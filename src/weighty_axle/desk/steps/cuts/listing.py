@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QLineEdit
 
-from weighty_axle.answers.cuts.conductors import colour_words
+from weighty_axle.answers.cuts.conductors import Cut, Landing, colour_words
 from weighty_axle.answers.cuts.reels import CutState, in_no_design, states
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
@@ -17,15 +17,25 @@ from weighty_axle.job.edits.build import cut_made, cut_undone
 from weighty_axle.job.models.build import CutDone
 from weighty_axle.units import LENGTH, System, conductor_words
 
+
+def _of(cut: Cut) -> str:
+    cores = f", {cut.cores} {tr('cores')}" if cut.cores > 1 else ""
+    colour = f", {tr(colour_words(cut.colour))}" if cut.colour != "cable" else ""
+    return f"{conductor_words(cut.size)}{cores}{colour}"
+
+
+def _with(cut: Cut, end: Landing) -> str:
+    """What an end is landed with, the size left away that stands beside it."""
+    return end.fitting.replace(f" {cut.size}", "").replace("lug ×", tr("lug"))
+
+
 _COLUMNS = (
     Column("Conductor", lambda row: row.cut.tag, None),
-    Column("Of", lambda row: conductor_words(row.cut.sold_as), None),
-    Column("Colour", lambda row: tr(colour_words(row.cut.colour)), None),
     Column("Cut at", lambda row: row.cut.cut_m.value, LENGTH),
-    Column("End 1", lambda row: f"{row.cut.start.at}: {conductor_words(row.cut.start.fitting)}", None),
-    Column("End 2", lambda row: f"{row.cut.end.at}: {conductor_words(row.cut.end.fitting)}", None),
-    Column("Turn", lambda row: tr(row.cut.turn), None),
+    Column("Of", lambda row: _of(row.cut), None),
     Column("Cut", lambda row: f"{row.done.on} {row.done.by}".strip() if row.done is not None else "", None),
+    Column("End 1", lambda row: f"{row.cut.start.at}, {_with(row.cut, row.cut.start)}", None),
+    Column("End 2", lambda row: f"{row.cut.end.at}, {_with(row.cut, row.cut.end)}", None),
 )
 
 
@@ -51,7 +61,7 @@ class ListLeaf(Leaf):
         )
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)
-        self.table = table_view(self.model, tr("Conductors to cut"), wide=5)
+        self.table = table_view(self.model, tr("Conductors to cut"), wide=4)
         self.table.selectionModel().currentRowChanged.connect(self._tell)
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self.said)
@@ -80,7 +90,7 @@ class ListLeaf(Leaf):
             return
         on, by = signed()
         cut = row.cut
-        done = CutDone(tag=cut.tag, size=cut.sold_as, colour=cut.colour, length_m=cut.cut_m.value, on=on, by=by)
+        done = CutDone(conductor=cut.tag, size=cut.sold_as, colour=cut.colour, length_m=cut.cut_m.value, on=on, by=by)
         self.said.setText(self.session.apply(cut_made(done)) or "")
 
     def untick(self) -> None:
@@ -110,10 +120,11 @@ class ListLeaf(Leaf):
         done = sum(1 for one in self._states if not one.to_cut)
         said = tr("{done} of {all} conductors are cut.").format(done=done, all=len(self._states))
         if self._left:
-            gone = ", ".join(one.tag for one in self._left)
+            gone = ", ".join(one.conductor for one in self._left)
             said += " " + tr("Cut and in no design now: {tags}; keep them as off-cuts.").format(tags=gone)
         if row is not None:
-            said = f"{row.cut.start.label}; {row.cut.end.label}. {row.cut.insulation}."
+            turn = tr(" Lugs {turn}.").format(turn=row.cut.turn) if row.cut.turn else ""
+            said = f"{row.cut.start.label}; {row.cut.end.label}. {row.cut.insulation}.{turn}"
             said += f" {row.differs[0].upper()}{row.differs[1:]}." if row.differs else ""
             self.figures.put((row.cut.cut_m,))
         else:

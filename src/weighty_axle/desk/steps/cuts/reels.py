@@ -192,6 +192,7 @@ class ReelsLeaf(Leaf):
         room.setWidget(self.chart)
         room.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(room, 1)
+        self.room = room
         self.figures = self.figure_row()
 
     def show_shown(self, shown: Shown) -> None:
@@ -217,6 +218,7 @@ class ReelsLeaf(Leaf):
 
     def _tell(self, spot: Spot) -> None:
         self.figures.put((spot.kind.bought_m, spot.kind.scrap_m))
+        self.room.ensureVisible(int(spot.rect.left()), int(spot.rect.center().y()), 0, 40)
         self.session.select(spot.piece.tag.split(" ")[0])
         self.said.setText(
             tr("{tag}: cut {length} of {kind} off {reel}.").format(
@@ -234,7 +236,7 @@ class ReelsLeaf(Leaf):
         """The cut is made, off the piece it stands on."""
         on, by = signed()
         done = CutDone(
-            tag=spot.piece.tag,
+            conductor=spot.piece.tag,
             size=spot.kind.sold_as,
             colour=spot.kind.colour,
             length_m=spot.piece.cut_m,

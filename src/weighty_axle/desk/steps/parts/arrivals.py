@@ -95,7 +95,7 @@ class ArrivalsChart(Canvas):
         begins = today()
         last = max(max(one.comes, one.needed) for one in self.rows)
         days = max(7, (last - begins).days + 2)
-        scale = (self.width() - _LEFT - 90) / days
+        scale = (self.width() - _LEFT - 130) / days
         step = 7 if days > 20 else 1
         for day in range(0, days + 1, step):
             x = _LEFT + day * scale
@@ -120,10 +120,10 @@ class ArrivalsChart(Canvas):
             x = _LEFT + (one.needed - begins).days * scale
             painter.setPen(QPen(QColor(now.ink), 2))
             painter.drawLine(QPointF(x, y + 2), QPointF(x, y + _ROW - 2))
-            said = (
-                tr("{n} d late").format(n=(one.comes - one.needed).days) if late else tr(STATUS_WORDS[one.line.status])
-            )
-            words(painter, QRectF(_LEFT + max(wide, x - _LEFT) + 6, y, 90, _ROW), said, size=8, colour=now.ink)
+            said = tr(STATUS_WORDS[one.line.status])
+            if late:
+                said += tr(", waits {n} d").format(n=(one.comes - one.needed).days)
+            words(painter, QRectF(_LEFT + max(wide, x - _LEFT) + 6, y, 130, _ROW), said, size=8, colour=now.ink)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -163,6 +163,7 @@ class ArrivalsLeaf(Leaf):
         room.setWidget(self.chart)
         room.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(room, 1)
+        self.room = room
         self.told = Label()
         self.told.setWordWrap(True)
         self.column.addWidget(self.told)
@@ -186,6 +187,7 @@ class ArrivalsLeaf(Leaf):
 
     def _on_turn(self, one: Arrival) -> None:
         self.late = None
+        self.room.ensureVisible(0, _HEAD + int((self.chart.at + 0.5) * _ROW), 0, 40)
         self.told.setText(
             tr("{part}: comes on {day}. First needed for “{task}”, which could start on {needed}.").format(
                 part=one.line.part, day=one.comes.isoformat(), task=one.task, needed=one.needed.isoformat()

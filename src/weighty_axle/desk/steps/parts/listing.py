@@ -61,12 +61,15 @@ def _pack(row: PartLine, value: Any) -> Edit:
     return set_part(row.part, pack_of=value)
 
 
+def _many(row: PartLine, value: float) -> str:
+    return f"{value:.4g} m" if row.by_metre else f"{value:g}"
+
+
 _COLUMNS = (
     Column("Part", lambda row: row.part, None),
-    Column("Wanted", lambda row: round(row.wanted.value, 2), NUMBER),
-    Column("Sold by", lambda row: row.pack_of, NUMBER, _pack, clears=True),
-    Column("To buy", lambda row: row.to_buy.value, NUMBER),
-    Column("", lambda row: "m" if row.by_metre else "", None),
+    Column("Wanted", lambda row: _many(row, row.wanted.value), None),
+    Column("Pack", lambda row: row.pack_of, NUMBER, _pack, clears=True),
+    Column("Buy", lambda row: _many(row, row.to_buy.value), None),
     Column("Price", lambda row: row.price, NUMBER, _price, clears=True),
     Column("All", lambda row: round(row.total, 2) if row.total is not None else None, NUMBER),
     Column("Status", lambda row: tr(STATUS_WORDS[row.status]), None, _status),

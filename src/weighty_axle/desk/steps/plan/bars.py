@@ -56,6 +56,7 @@ class BarsLeaf(PlanLeaf):
         room.setWidget(self.chart)
         room.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(room, 1)
+        self.room = room
         self.told = Label()
         self.told.setWordWrap(True)
         self.column.addWidget(self.told)
@@ -109,11 +110,12 @@ class BarsLeaf(PlanLeaf):
             said.append(tr("{hours} h are booked.").format(hours=f"{one.booked_h:g}"))
         if self.chart.refused:
             said = [self.chart.refused, *said]
-            self.chart.refused = ""
         self.told.setText(" ".join(part for part in said if part))
         self.figures.put((one.task.hours_h, *((self.plan.days,) if self.plan is not None else ())))
         if one.task.about:
             self.session.select(one.task.about[0])
+        at = self.chart.row_rect(one)
+        self.room.ensureVisible(0, int(at.center().y()), 0, 40)
 
     def _chosen(self) -> Planned | None:
         if self.chart.chosen is None:

@@ -23,7 +23,6 @@ _COLUMNS = (
     Column("Who", lambda row: row.who, None),
     Column("Task", lambda row: row.task.words, None),
     Column("h", lambda row: row.task.hours_h.value, NUMBER),
-    Column("How", lambda row: row.task.how, None),
 )
 
 

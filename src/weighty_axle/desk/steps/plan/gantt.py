@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from weighty_axle.answers.plan.plan import Plan, Planned, earliest
-from weighty_axle.answers.plan.tasks import PHASE_WORDS
+from weighty_axle.answers.plan.task import PHASE_WORDS
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
@@ -46,6 +46,11 @@ class Gantt(Canvas):
     def chosen(self) -> Planned | None:
         """The task that is turned to."""
         return next((one for one in self.rows if one.task.key == self.key), None)
+
+    def row_rect(self, one: Planned) -> QRectF:
+        """Where the row of a task is."""
+        at = next((number for number, row in enumerate(self.rows) if row.task.key == one.task.key), 0)
+        return QRectF(0, _HEAD + at * _ROW, self.width(), _ROW)
 
     def _span(self) -> tuple[date, int, float]:
         """First day on show, days, and pixels of a day."""
@@ -136,7 +141,7 @@ class Gantt(Canvas):
 
     def turn(self, key: str) -> None:
         """Turn to a task."""
-        self.key = key
+        self.key, self.refused = key, ""
         one = self.chosen
         if one is not None:
             self.setAccessibleDescription(

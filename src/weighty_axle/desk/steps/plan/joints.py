@@ -24,7 +24,7 @@ from weighty_axle.units import NUMBER, QuantityError, System
 
 def _record(row: JointDue, nm: float) -> Edit:
     on, by = signed()
-    return tightened(Torque(end=row.key, nm=nm, on=on, by=by))
+    return tightened(Torque(end=row.key, torque_nm=nm, on=on, by=by))
 
 
 def _typed(row: JointDue, value: Any) -> Edit:
@@ -35,12 +35,22 @@ def _typed(row: JointDue, value: Any) -> Edit:
     return _record(row, value)
 
 
+def _tightened(row: JointDue) -> float | None:
+    return row.record.torque_nm if row.record is not None else None
+
+
 _COLUMNS = (
     Column("Joint", lambda row: row.key, None),
     Column("At", lambda row: row.at, None),
     Column("Stud", lambda row: row.stud, None),
     Column("Wanted, N m", lambda row: row.wanted_nm, NUMBER),
-    Column("Tightened to", lambda row: row.record.nm if row.record is not None else None, NUMBER, _typed, clears=True),
+    Column(
+        "Tightened to",
+        lambda row: row.record.torque_nm if row.record is not None else None,
+        NUMBER,
+        _typed,
+        clears=True,
+    ),
     Column("By", lambda row: f"{row.record.by} {row.record.on}".strip() if row.record is not None else "", None),
     Column("Looked at", lambda row: row.record.seen_by if row.record is not None else "", None),
 )

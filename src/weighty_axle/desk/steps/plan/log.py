@@ -66,7 +66,7 @@ class _Picture(QLabel):
 
     def _fit(self) -> None:
         if self._whole.isNull():
-            self.clear()
+            self.setText(tr("No photo"))
             return
         how, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
         self.setPixmap(self._whole.scaled(self.size(), how, smooth))
@@ -84,6 +84,7 @@ class LogLeaf(PlanLeaf):
         self.words = QLineEdit()
         self.words.setPlaceholderText(tr("What was done or seen"))
         self.words.setAccessibleName(tr("Note"))
+        self.words.setMinimumWidth(330)
         self.words.returnPressed.connect(self.add)
         self.initials = InitialsEntry()
         self.row_of(self.about, self.words, self.initials)

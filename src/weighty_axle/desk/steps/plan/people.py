@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
+
+from PySide6.QtWidgets import QTableView
 
 from weighty_axle.design.plainest import plainest
 from weighty_axle.desk.kit.fields import Field, Fields
@@ -98,6 +101,9 @@ class PeopleLeaf(Leaf):
         self.own = Records(session, system, _OWN, self.said.setText, self)
         self.own_table = table_view(self.own, tr("Tasks of the shop"), wide=4)
         self.column.addWidget(self.own_table, 2)
+        self._last = self.table
+        for table in (self.table, self.own_table):
+            table.selectionModel().currentRowChanged.connect(partial(self._on_select, table))
         self.column.addWidget(self.said)
         self.told = Label()
         self.told.setWordWrap(True)
@@ -125,11 +131,14 @@ class PeopleLeaf(Leaf):
         self.said.setText(self.session.apply(add_entry("build.own", plainest(OwnTask, whole), "Task")) or "")
 
     def _less(self) -> None:
-        """Take the selected worker, or the selected own task, away."""
-        for table, model, path in ((self.own_table, self.own, "own"), (self.table, self.model, "workers")):
-            row = table.currentIndex().row()
-            if (table.hasFocus() or path == "workers") and 0 <= row < model.rowCount():
-                tag = model.record(row).tag
-                self.said.setText(self.session.apply(remove_entry(f"build.{path}[{tag}]", tag)) or "")
-                return
-        self.said.setText(tr("Select somebody, or a task, first."))
+        """Take the selected worker, or the selected own task, away: whichever was selected last."""
+        model, path = (self.own, "own") if self._last is self.own_table else (self.model, "workers")
+        row = self._last.currentIndex().row()
+        if not 0 <= row < model.rowCount():
+            self.said.setText(tr("Select somebody, or a task, first."))
+            return
+        tag = model.record(row).tag
+        self.said.setText(self.session.apply(remove_entry(f"build.{path}[{tag}]", tag)) or "")
+
+    def _on_select(self, table: QTableView, *_rows: object) -> None:
+        self._last = table

@@ -1,0 +1,94 @@
+"""What the commands of the command line take."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from weighty_axle import __version__
+
+_EPILOG = """\
+JOB is a job file (.axle or .json) or demo:NAME.
+exit status of check: 0 nothing at Stop, 1 Stop findings, 2 unreadable input
+
+A help for competent people. Local codes, makers' manuals and licensed trades outrank it."""
+
+
+_BUILD = {
+    "parts": ".csv or .xlsx",
+    "cuts": ".csv",
+    "plan": ".csv or .ics",
+    "labels": ".pdf or .svg",
+    "board": ".svg, .dxf or .pdf",
+}
+"""Commands of the build with the endings they write."""
+
+
+def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
+    """What every command takes, by its name with its words."""
+    made = argparse.ArgumentParser(
+        prog="weighty-axle",
+        description=(
+            "Design 24 V and 48 V vehicle power systems. Without a command: open the window, with FILE if given."
+        ),
+        usage="weighty-axle [FILE] | weighty-axle COMMAND ...",
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    made.add_argument("--version", action="version", version=f"weighty-axle {__version__}")
+    added = made.add_subparsers(dest="command", metavar="COMMAND")
+    for name, words in commands.items():
+        command = added.add_parser(name, help=words, description=words)
+        if name in ("derive", "check", "pack", "fill", "precharge", "year"):
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+        if name in ("derive", "check", "fill", "precharge", "year"):
+            command.add_argument("--json", action="store_true", help="open data instead of text")
+        if name == "fill":
+            command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
+            command.add_argument("--to", dest="end", default="100%", metavar="SHARE", help="as 100%%")
+            command.add_argument("--mix", metavar="NAME", help="state of the sources: 'sun, P50'; none: all")
+            command.add_argument("--loads", action="store_true", help="with the mean loads of the design day")
+            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name == "year":
+            command.add_argument("--seed", metavar="N", help="names the draw of the weather; as the job says")
+            command.add_argument(
+                "--step", type=int, default=15, choices=(15, 30, 60), metavar="MIN", help="15, 30 or 60"
+            )
+            command.add_argument("--weather", type=Path, metavar="FILE", help="hours of an EPW or TMY3 file instead")
+            command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
+            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name == "compare":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("variant", nargs="*", metavar="VARIANT", help="names of designs; none: all")
+            command.add_argument("--json", action="store_true", help="open data instead of text")
+        if name == "propose":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
+        if name == "sweep":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="CSV", help="file to write")
+        if name in _BUILD:
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, metavar="FILE", help=f"file to write: {_BUILD[name]}")
+            command.add_argument("--json", action="store_true", help="open data on the standard output")
+            command.add_argument("--stock", type=Path, metavar="FILE", help="stock of the shop; none: the user's own")
+        if name == "demo":
+            command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
+        if name == "pack":
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="DIR", help="folder to write into")
+            command.add_argument("--over", action="store_true", help="write over another job's files that are there")
+        if name == "survey":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+            command.add_argument(
+                "--blank", action="store_true", help="lines to fill in by hand instead of what is known"
+            )
+        if name == "card":
+            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+            command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+            command.add_argument(
+                "--selector", action="store_true", help="the selectors' card instead of the inlet door's"
+            )
+        if name == "shots":
+            command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
+    return made
