@@ -25,8 +25,9 @@ settings.load_profile("steady")
 
 @pytest.fixture(autouse=True)
 def own_data(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """The shop's stock, photos and own types of a test are its own."""
+    """The shop's stock, photos and own types of a test are its own; packs search no longer than they must."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setattr("weighty_axle.exports.build_pack.QUICK_S", 0.1)
 
 
 @pytest.fixture(scope="session")

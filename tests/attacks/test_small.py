@@ -15,7 +15,7 @@ from tests.attacks.whole import failures
 from weighty_axle.job.files import store
 
 
-@pytest.mark.parametrize("seed", range(30))
+@pytest.mark.parametrize("seed", range(20))
 def test_a_generated_job_that_loads_goes_through_everything(tmp_path, seed):
     """Slips, bounds, odd counts and odd words: derive, judge, every press, figures, saving, tables, prints."""
     assert failures(accepted(seed), tmp_path, prints=seed % 3 == 0) == []
@@ -23,8 +23,8 @@ def test_a_generated_job_that_loads_goes_through_everything(tmp_path, seed):
 
 def test_generated_jobs_are_far_from_the_ones_they_began_with():
     known = {store.encode(job) for job in bases()}
-    made = [accepted(seed) for seed in range(60)]
-    assert sum(store.encode(job) in known for job in made) <= 18
+    made = [accepted(seed) for seed in range(24)]
+    assert sum(store.encode(job) in known for job in made) <= 8
     assert max(len(job.loads) for job in made) > 20 and min(len(job.bank.packs) for job in made) == 1
     assert len({job.inverters.stacking for job in made}) > 1
 

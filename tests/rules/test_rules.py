@@ -189,8 +189,8 @@ SOCKET = Outlet(tag="OU1", name="Socket", place=Place(x_m=6.0, y_m=1.2, z_m=1.8)
 
 
 ROW = Assembly(tag="PB1", name="Row", items=("CC1", "CC2"))
-LATER = OwnTask(tag="TK1", name="Paint", after=("handover",))
-SOONER = OwnTask(tag="TK2", name="Sand", after=("TK1",))
+LATER = OwnTask(tag="SHOP1", name="Paint", after=("handover",))
+SOONER = OwnTask(tag="SHOP2", name="Sand", after=("SHOP1",))
 
 
 def bought(part, status, count):
@@ -212,7 +212,7 @@ FIRES = {
     "plan.torque-off": ("clinic", [v("build.torques", (Torque(end="W-MAIN end +", torque_nm=9.0),))]),
     "plan.board-fault": ("clinic", [v("assemblies", (ROW,)), move(("CC2",), dx_m=-0.28)]),
     "plan.nobody": ("clinic", [v("build.workers", (Worker(tag="WK1", name="Ada", skills=("electric",)),))]),
-    "plan.circle": ("clinic", [v("build.own", (replace(LATER, after=("TK2",)), SOONER))]),
+    "plan.circle": ("clinic", [v("build.own", (replace(LATER, after=("SHOP2",)), SOONER))]),
     "brief.load-over-inverters": ("puppet", [heavy(4000.0)]),
     "brief.start-over-surge": ("puppet", [heavy(1500.0, start_multiple=6.0)]),
     "brief.idle-share": ("puppet", [v("inverters.spec.no_load_w", 90.0)]),

@@ -53,8 +53,9 @@ def build_names(design: Design) -> tuple[str, ...]:
 class BuildPack:
     """What the build pack of a design is made from: each answer is worked out once, when it is first asked for."""
 
-    def __init__(self, design: Design, today: date, stock: Stock | None = None, longest_s: float = QUICK_S) -> None:
-        self.design, self.today, self.stock, self.longest_s = design, today, stock or Stock(), longest_s
+    def __init__(self, design: Design, today: date, stock: Stock | None = None, longest_s: float | None = None) -> None:
+        self.design, self.today, self.stock = design, today, stock or Stock()
+        self.longest_s = longest_s if longest_s is not None else QUICK_S
 
     @functools.cached_property
     def listed(self) -> PartsList:

@@ -10,7 +10,7 @@ import numpy as np
 import pandas as pd
 import pytest
 import scipy.stats
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -729,6 +729,7 @@ def test_consolidation_says_what_feeds_what_afterwards(library, clinic):
     assert derive(clinic).equipment.feeds == ()
 
 
+@settings(max_examples=30)
 @given(
     st.lists(
         st.sampled_from(["keep", "remove", "replace", "isolate", "reprogram", "undecided"]), min_size=30, max_size=30

@@ -5,26 +5,22 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
-from typing import Literal
 
-from msgspec import Struct
 from msgspec.structs import replace
 
+from weighty_axle.answers.cuts.cut import Cut, LandedBy, Landing, as_stated, cut_length, landed
 from weighty_axle.answers.wiring.bonding import bonds
 from weighty_axle.answers.wiring.conduit import cores_of
 from weighty_axle.answers.wiring.joints import Joint, WayEnd, joints, shrink_for, stud_row
 from weighty_axle.answers.wiring.schedule import Conductor, gland, schedule
 from weighty_axle.design.bank.links import in_service, pack_states, strings_of
 from weighty_axle.design.conductors import outer_mm
-from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
+from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.job.models.build import Build, Colour
 from weighty_axle.job.models.document import WAS_THERE
 from weighty_axle.job.models.wiring import StudSize
-
-LandedBy = Literal["lug", "ferrule", "plug", "gland", "as it comes"]
-Carrying = Literal["DC", "AC", "PV", "earth", "signal"]
 
 NO_SIZE = "none"
 """Size of a way that no conductor does: a rule stops there, and nothing can be cut."""
@@ -37,60 +33,6 @@ Source: common practice, no source.
 
 EARTH_M = 2.0
 """Length of an earth conductor that nobody has measured [m]. Source: common practice, no source."""
-
-
-class Landing(Struct, frozen=True, kw_only=True):
-    """An end of a conductor: where it lands, with what (`pieces` of it), on which stud, its shrink and its label."""
-
-    at: str
-    by: LandedBy
-    pieces: int
-    fitting: str
-    stud: StudSize | None
-    shrink: str
-    boot: bool
-    gland: str
-    label: str
-
-
-class Cut(Struct, frozen=True, kw_only=True):
-    """One conductor, or one cable of several cores, as it is cut.
-
-    `way` is the run, circuit or string it is of; `sold_as` its name in the parts list; `turn` how the second lug is
-    turned to the first.
-    """
-
-    tag: str
-    way: str
-    carries: Carrying
-    words: str
-    size: str
-    cores: int
-    colour: Colour
-    insulation: str
-    cut_m: Figure
-    start: Landing
-    end: Landing
-    turn: str
-
-    @property
-    def kind(self) -> tuple[str, Colour]:
-        """What it is cut from: conductors of one kind come off the same reels."""
-        return self.sold_as, self.colour
-
-    @property
-    def sold_as(self) -> str:
-        """Name under which it is bought, its colour left away."""
-        if self.carries == "PV":
-            return f"{self.size} roof cable"
-        if self.carries == "signal":
-            return f"signal cable, {self.size}"
-        return f"{self.size} cable, {self.cores} cores" if self.cores > 1 else f"{self.size} conductor"
-
-
-def colour_words(colour: Colour) -> str:
-    """A colour as people read it."""
-    return {"green_yellow": "green and yellow", "cable": "as it comes"}.get(colour, colour)
 
 
 def cuts(design: Design) -> tuple[Cut, ...]:
@@ -147,43 +89,12 @@ def was_there(own: Design) -> bool:
     return own.job.bank.role in WAS_THERE
 
 
-# ---- lengths ----
-
-
-def cut_length(tag: str, route: Figure | Given, build: Build) -> Figure:
-    """Length a conductor is cut at: its route with slack, and both ends.
-
-    Source: common practice, no source.
-    """
-    slack, ends = Given("Slack", build.slack_share, "1"), Given("Each end, bend and strip", build.end_m, "m")
-    return Figure(
-        name=f"{tag} cut at",
-        value=round(route.value * (1 + build.slack_share) + 2 * build.end_m, 3),
-        unit="m",
-        formula="route × (1 + slack) + 2 × each end",
-        inputs=(route, slack, ends),
-        source=PRACTICE,
-        limit="measure the real way before cutting",
-    )
-
-
-def _as_stated(tag: str, length_m: float) -> Figure:
-    return Figure(
-        name=f"{tag} cut at",
-        value=round(length_m, 3),
-        unit="m",
-        formula="as stated, ends within",
-        inputs=(Given("Stated", length_m, "m"),),
-        source="the job",
-    )
-
-
-# ---- ends ----
+# ---- by what they carry ----
 
 
 def _landing(end: WayEnd, tag: str, at: str, size: str) -> Landing:
     if end.stud is None:
-        return _landed(tag, at, "ferrule", f"ferrule {size}")
+        return landed(tag, at, "ferrule", f"ferrule {size}")
     hole = stud_row(end.stud).stud
     return Landing(
         at=at,
@@ -196,23 +107,6 @@ def _landing(end: WayEnd, tag: str, at: str, size: str) -> Landing:
         gland="",
         label=f"{tag} → {at}",
     )
-
-
-def _landed(tag: str, at: str, by: LandedBy, fitting: str, pieces: int = 1, through: str = "") -> Landing:
-    return Landing(
-        at=at,
-        by=by,
-        pieces=pieces,
-        fitting=fitting,
-        stud=None,
-        shrink="",
-        boot=False,
-        gland=through,
-        label=f"{tag} → {at}",
-    )
-
-
-# ---- by what they carry ----
 
 
 _POLES: tuple[tuple[str, Colour], tuple[str, Colour]] = (("+", "red"), ("−", "black"))
@@ -297,7 +191,7 @@ def _link(tag: str, words: str, size: str, length_m: float, colour: Colour, ends
         cores=1,
         colour=colour,
         insulation="as the runs",
-        cut_m=_as_stated(tag, length_m),
+        cut_m=as_stated(tag, length_m),
         start=made[0],
         end=made[1],
         turn="alike",
@@ -321,9 +215,9 @@ def _alternating(own: Design, one: Conductor, build: Build) -> Cut:
         cores=cores,
         colour="cable",
         insulation="cord" if cord else "sheathed cable",
-        cut_m=_as_stated(one.tag, one.length_m) if cord else cut_length(one.tag, route, build),
-        start=_landed(one.tag, one.start, by, at_start, 1 if cord else cores, hole),
-        end=_landed(one.tag, one.end, by, at_end, 1 if cord else cores, hole),
+        cut_m=as_stated(one.tag, one.length_m) if cord else cut_length(one.tag, route, build),
+        start=landed(one.tag, one.start, by, at_start, 1 if cord else cores, hole),
+        end=landed(one.tag, one.end, by, at_end, 1 if cord else cores, hole),
         turn="",
     )
 
@@ -360,8 +254,8 @@ def _strings(own: Design, build: Build) -> Iterator[Cut]:
                 colour="red" if colour == "red" else "black",
                 insulation="for the sun, double",
                 cut_m=cut_length(tag, route, build),
-                start=_landed(tag, f"{module} {pole}", "plug", "module plug"),
-                end=_landed(tag, f"{string.controller} PV {pole}", "ferrule", f"ferrule {roof.cable}", 1, through),
+                start=landed(tag, f"{module} {pole}", "plug", "module plug"),
+                end=landed(tag, f"{string.controller} PV {pole}", "ferrule", f"ferrule {roof.cable}", 1, through),
                 turn="",
             )
         for at, (near, far) in enumerate(itertools.pairwise(string.modules), start=1):
@@ -378,8 +272,8 @@ def _strings(own: Design, build: Build) -> Iterator[Cut]:
                     colour="black",
                     insulation="for the sun, double",
                     cut_m=cut_length(tag, Given("Between", between - 2 * MODULE_LEAD_M, "m"), build),
-                    start=_landed(tag, f"{near} −", "plug", "module plug"),
-                    end=_landed(tag, f"{far} +", "plug", "module plug"),
+                    start=landed(tag, f"{near} −", "plug", "module plug"),
+                    end=landed(tag, f"{far} +", "plug", "module plug"),
                     turn="",
                 )
 
@@ -398,9 +292,9 @@ def _elsewhere(own: Design) -> Iterator[Cut]:
                 cores=1,
                 colour=colour,
                 insulation="for the sun, double",
-                cut_m=_as_stated(tag, array.cable_m),
-                start=_landed(tag, f"{array.name} {pole}", "plug", "module plug"),
-                end=_landed(tag, f"socket of {array.controller} {pole}", "plug", "plug of its key"),
+                cut_m=as_stated(tag, array.cable_m),
+                start=landed(tag, f"{array.name} {pole}", "plug", "module plug"),
+                end=landed(tag, f"socket of {array.controller} {pole}", "plug", "plug of its key"),
                 turn="",
             )
 
@@ -452,7 +346,7 @@ def _signals(own: Design, build: Build) -> Iterator[Cut]:
             colour="cable",
             insulation="as it comes",
             cut_m=cut_length(one.tag, one.length_m, build),
-            start=_landed(one.tag, one.start, "as it comes", one.lead.name),
-            end=_landed(one.tag, one.end, "as it comes", one.lead.name),
+            start=landed(one.tag, one.start, "as it comes", one.lead.name),
+            end=landed(one.tag, one.end, "as it comes", one.lead.name),
             turn="",
         )

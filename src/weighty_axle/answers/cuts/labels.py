@@ -8,7 +8,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from weighty_axle.answers.cuts.conductors import Cut, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.design.table import Design
 from weighty_axle.units import conductor_words
 

@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterator
 from msgspec import Struct
 from msgspec.structs import replace
 
-from weighty_axle.answers.cuts.conductors import Cut, colour_words, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut, colour_words
 from weighty_axle.design.conductors import conductor_area_mm2
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design

@@ -6,7 +6,8 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from weighty_axle.answers.cuts.conductors import Cut, Landing, colour_words, cuts, prefix, was_there
+from weighty_axle.answers.cuts.conductors import cuts, prefix, was_there
+from weighty_axle.answers.cuts.cut import Cut, Landing, colour_words
 from weighty_axle.answers.wiring.conduit import ac_cables
 from weighty_axle.answers.wiring.schedule import gland, guard_words
 from weighty_axle.design.conductors import conductor_area_mm2, outer_mm

@@ -6,7 +6,8 @@ import math
 from collections.abc import Generator, Iterable, Iterator
 from typing import NamedTuple
 
-from weighty_axle.answers.cuts.conductors import Cut, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.parts.needed import needs
 from weighty_axle.answers.plan.task import LIFT_KG, Phase, Task
 from weighty_axle.design.figures import Figure, Given
@@ -37,6 +38,20 @@ def tasks(design: Design) -> tuple[Task, ...]:
     """
     made = _Tasks(design)
     return tuple(made.all())
+
+
+def skills_needed(design: Design) -> dict[Skill, str]:
+    """Skills the build asks for, each with what asks for it; without making every task.
+
+    Source: as the tasks are made.
+    """
+    found: dict[Skill, str] = {"electric": "wiring to do", "mechanic": "drilling and fixing to do"}
+    if design.whole.roof.modules:
+        found["roof"] = f"a roof with {len(design.whole.roof.modules)} modules"
+    heavy = [item for item in design.items if not item.was_there and item.kind != "fitting" and item.mass_kg > LIFT_KG]
+    if heavy:
+        found["lifting"] = f"{heavy[0].tag} of {heavy[0].mass_kg:.0f} kg"
+    return found
 
 
 class _Tasks:

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.answers.cuts.conductors import Cut, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.plan.board import board_plans
 from weighty_axle.answers.plan.task import LIFT_KG
 from weighty_axle.answers.plan.torques import joints_due

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from weighty_axle.answers.cuts.conductors import Cut, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.wiring.joints import stud_row
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.build import Torque
@@ -24,6 +25,7 @@ class JointDue(Struct, frozen=True, kw_only=True):
     key: str
     at: str
     way: str
+    about: tuple[str, ...]
     stud: StudSize
     wanted_nm: float
     record: Torque | None
@@ -52,6 +54,7 @@ def joints_due(design: Design) -> tuple[JointDue, ...]:
                 key=key,
                 at=end.at,
                 way=cut.way,
+                about=cut.about,
                 stud=end.stud,
                 wanted_nm=stud_row(end.stud).torque_nm,
                 record=records.get(key),

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from weighty_axle.answers.cuts.conductors import Cut
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.cuts.labels import LabelText, labels, plain
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.table import Design

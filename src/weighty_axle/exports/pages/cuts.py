@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from weighty_axle.answers.cuts.conductors import Landing, colour_words
+from weighty_axle.answers.cuts.cut import Landing, colour_words
 from weighty_axle.answers.cuts.labels import labels
 from weighty_axle.exports.drawings.reels import reel_sheets
 from weighty_axle.exports.drawings.sheet_files import SheetDrawing

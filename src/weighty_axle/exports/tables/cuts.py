@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weighty_axle.answers.cuts.conductors import colour_words
+from weighty_axle.answers.cuts.cut import colour_words
 from weighty_axle.answers.cuts.reels import CutState, KindCut
 from weighty_axle.exports.tables.cells import csv_bytes
 

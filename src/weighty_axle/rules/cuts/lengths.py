@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from weighty_axle.answers.cuts.conductors import Cut, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.cuts.reels import in_no_design, reel_m, states
 from weighty_axle.design.figures import PRACTICE
 from weighty_axle.design.table import Design
@@ -25,7 +26,7 @@ def differs(design: Design) -> Iterator[Hit]:
         return
     for one in states(design):
         if one.differs:
-            yield hit(one.cut.way, remedy=cut_undone(one.cut.tag), conductor=one.cut.tag, what=one.differs)
+            yield hit(*one.cut.about, remedy=cut_undone(one.cut.tag), conductor=one.cut.tag, what=one.differs)
 
 
 @rule(
@@ -64,4 +65,6 @@ def reel_short(design: Design) -> Iterator[Hit]:
     for cut in longest.values():
         reel = reel_m(build, cut.sold_as, [cut.cut_m.value])
         if cut.cut_m.value > reel + 1e-9:
-            yield hit(cut.way, conductor=cut.tag, length=f"{cut.cut_m.value:g} m", size=cut.sold_as, reel=f"{reel:g} m")
+            yield hit(
+                *cut.about, conductor=cut.tag, length=f"{cut.cut_m.value:g} m", size=cut.sold_as, reel=f"{reel:g} m"
+            )

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from weighty_axle.answers.plan.board import board_plans
 from weighty_axle.answers.plan.plan import SKILL_WORDS
-from weighty_axle.answers.plan.task import Task
-from weighty_axle.answers.plan.tasks import tasks
+from weighty_axle.answers.plan.tasks import skills_needed
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.design.figures import PRACTICE
 from weighty_axle.design.table import Design
@@ -39,7 +38,7 @@ def joint_unrecorded(design: Design) -> Iterator[Hit]:
     if open_:
         first = ", ".join(one.key for one in open_[:4]) + (" …" if len(open_) > 4 else "")
         yield hit(
-            *dict.fromkeys(one.way for one in open_[:4]),
+            *dict.fromkeys(tag for one in open_[:4] for tag in one.about),
             task=powered[0],
             count=str(len(open_)),
             all=str(len(due)),
@@ -77,7 +76,7 @@ def torque_off(design: Design) -> Iterator[Hit]:
     for one in joints_due(design):
         if one.off and one.record is not None:
             yield hit(
-                one.way,
+                *one.about,
                 joint=one.key,
                 found=f"{one.record.torque_nm:g} N m",
                 stud=one.stud,
@@ -98,7 +97,7 @@ def board_fault(design: Design) -> Iterator[Hit]:
 @rule(
     "plan.nobody",
     "check",
-    "Nobody who builds can do {skill}: {task}{more}.",
+    "Nobody who builds can do {skill}, and there is {work}.",
     PRACTICE,
     "Somebody else, or another skill: until then it is planned for anybody.",
 )
@@ -110,12 +109,9 @@ def nobody(design: Design) -> Iterator[Hit]:
     can = {skill for one in workers for skill in one.skills}
     if any(not one.skills for one in workers):
         return
-    missing: dict[str, list[Task]] = {}
-    for task in tasks(design):
-        if task.skill not in can:
-            missing.setdefault(SKILL_WORDS[task.skill], []).append(task)
-    for skill, some in missing.items():
-        yield hit(skill=skill, task=some[0].words, more=f" and {len(some) - 1} more" if len(some) > 1 else "")
+    for skill, work in skills_needed(design).items():
+        if skill not in can:
+            yield hit(skill=SKILL_WORDS[skill], work=work)
 
 
 @rule("plan.circle", "check", "These tasks wait for one another: {circle}.", PRACTICE, "Take one of the links away.")
@@ -123,10 +119,9 @@ def circle(design: Design) -> Iterator[Hit]:
     """Own tasks that make the plan wait for itself."""
     if design.system.key or not design.whole.build.own:
         return
-    made = tasks(design)
-    at = {one.key: number for number, one in enumerate(made)}
-    works = [Work(1, tuple(at[key] for key in one.after if key in at), (0,)) for one in made]
+    own = design.whole.build.own  # tasks of the design come after none of them
+    at = {one.tag: number for number, one in enumerate(own)}
     try:
-        order_of(works)
+        order_of([Work(1, tuple(at[key] for key in one.after if key in at), (0,)) for one in own])
     except CircleError as error:
-        yield hit(circle=" → ".join(made[one].words for one in (*error.circle, error.circle[0])))
+        yield hit(circle=" → ".join(own[one].name for one in (*error.circle, error.circle[0])))

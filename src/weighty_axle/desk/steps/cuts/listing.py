@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QLineEdit
 
-from weighty_axle.answers.cuts.conductors import Cut, Landing, colour_words
+from weighty_axle.answers.cuts.cut import Cut, Landing, colour_words
 from weighty_axle.answers.cuts.reels import CutState, in_no_design, states
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf

@@ -7,7 +7,8 @@ from typing import Any
 import msgspec
 from PySide6.QtWidgets import QComboBox, QDoubleSpinBox
 
-from weighty_axle.answers.cuts.conductors import colour_words, cuts
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.cut import colour_words
 from weighty_axle.answers.cuts.reels import booked_into
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf

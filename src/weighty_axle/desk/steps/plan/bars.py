@@ -7,6 +7,7 @@ from datetime import date
 from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QScrollArea
 
 from weighty_axle.answers.plan.plan import Plan, Planned
+from weighty_axle.answers.plan.task import PHASE_WORDS
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import TwoLines
@@ -103,7 +104,10 @@ class BarsLeaf(PlanLeaf):
             self.figures.put((self.plan.days,))
 
     def _tell(self, one: Planned) -> None:
-        said = [f"{one.task.words}: {one.who}, {one.starts:%a %d %b %H:%M} – {one.ends:%a %d %b %H:%M}.", one.task.how]
+        said = [
+            f"{one.task.words}: {one.who}, {one.starts:%a %d %b %H:%M} – {one.ends:%a %d %b %H:%M},",
+            f"{tr(PHASE_WORDS[one.task.phase])}. {one.task.how}",
+        ]
         if one.waits_for and not one.done:
             said.append(tr("Waits for {part}, {day}.").format(part=one.waits_for, day=one.waits_until))
         if one.booked_h:
