@@ -820,3 +820,54 @@ def _once(work):
     start = perf_counter()
     work()
     return perf_counter() - start
+
+
+def test_cuts_are_nested_tasks_levelled_and_the_pack_written(tmp_path):
+    """Goals: 120 cuts over 8 conductors nested to the proven optimum, or to a metre, within 3 s; 150 tasks and 4 people
+    levelled within 2 % of the bound within 5 s; the whole pack of the coach within 10 s.
+    """
+    import random
+    from datetime import date
+
+    from weighty_axle.demos import demo
+    from weighty_axle.design.derive import derive
+    from weighty_axle.exports.pack import write_pack
+    from weighty_axle.physics.search.cutting import nested
+    from weighty_axle.physics.search.scheduling import Work, levelled
+    from weighty_axle.rules.judge import judge
+
+    dice = random.Random(3)
+    kinds = [[round(dice.uniform(0.4, 9.0), 2) for _ in range(15)] for _ in range(8)]
+    nested([1.0], (), 2.0)  # the library is imported
+    start = time.perf_counter()
+    found = [nested(cuts, (3.2, 1.7, 6.0), 25.0, 0.002, 1.0, 3.0 / 8) for cuts in kinds]
+    cut_s = time.perf_counter() - start
+    gap = sum(one.bought_m + one.scrap_m - one.bound_m for one in found)
+
+    skills = [(0, 1, 2), (0, 1, 2), (0, 1, 2, 3), (1, 3), (2, 3)]
+    works = [
+        Work(
+            dice.randint(1, 24),
+            tuple({dice.randrange(max(0, at - 25), at) for _ in range(dice.randint(0, 2))} if at else ()),
+            dice.choice(skills),
+            dice.choice((0, 0, 0, 0, dice.randint(0, 200))),
+        )
+        for at in range(150)
+    ]
+    away = [[(160, 192)], [], [(0, 64)], [(64, 96), (300, 332)]]
+    start = time.perf_counter()
+    plan = levelled(works, away, 16, 4.5)
+    plan_s = time.perf_counter() - start
+
+    design = derive(demo("eye-clinic"))
+    findings = judge(design)
+    start = time.perf_counter()
+    write_pack(design, findings, tmp_path, today=date(2027, 3, 1), system="metric")
+    pack_s = time.perf_counter() - start
+    print(
+        f"\n120 cuts over 8 conductors {cut_s:.1f} s, {sum(one.proven for one in found)} of 8 proven, gap {gap:.2f} m; "
+        f"150 tasks {plan_s:.1f} s, end {plan.end} against {plan.bound}; the coach's pack {pack_s:.1f} s"
+    )
+    assert cut_s < 3.5 and (all(one.proven for one in found) or gap < 1.0)
+    assert plan_s < 6 and plan.end <= 1.02 * plan.bound
+    assert pack_s < 15

@@ -7,7 +7,7 @@ from itertools import groupby
 
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDropEvent
+from PySide6.QtGui import QDropEvent, QKeySequence
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -39,7 +39,7 @@ KEY = Qt.Key
 def test_every_step_shows_and_every_control_has_a_name(open_window, name, look):
     window = open_window(name, look=look)
     for index, step in enumerate(one.key for one in STEPS):
-        QTest.keyClick(window, shortcut(index))
+        QTest.keySequence(window, QKeySequence(shortcut(index)))
         assert window.bench.step == step
         view = window.bench.view(step)
         assert view.isVisible()

@@ -26,7 +26,7 @@ from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.build_pack import BuildPack, NoSuchFileError, build_names, one_file
 from weighty_axle.exports.drawings.labels import PAPER_MM, label_sheets_of
-from weighty_axle.exports.drawings.marks import Box
+from weighty_axle.exports.drawings.marks import Box, Cells
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.pages.plan import write_today
 from weighty_axle.exports.tables.parts import read_parts, take_parts, write_parts
@@ -64,9 +64,9 @@ def test_codes_on_labels_are_read_again_by_another_library(theatre):
     scale = 12
     sheet = np.full((int(high * scale), int(wide * scale)), 255, dtype=np.uint8)
     for mark in page.marks:
-        if isinstance(mark, Box) and mark.fill == "black":
-            left, top = round(mark.x * scale), round(mark.y * scale)
-            sheet[top : round((mark.y + mark.high) * scale), left : round((mark.x + mark.wide) * scale)] = 0
+        for x, y, wide in mark.runs if isinstance(mark, Cells) else ():
+            left, top = round(x * scale), round(y * scale)
+            sheet[top : round((y + mark.high) * scale), left : round((x + wide) * scale)] = 0
     read = set()
     for row in range(4):
         for column in range(5):

@@ -52,7 +52,7 @@ class Cut(Struct, frozen=True, kw_only=True):
     def about(self) -> tuple[str, ...]:
         """Tags of the design it belongs to; links between packs and earths have none."""
         link = self.carries == "DC" and self.turn == "alike"
-        return () if self.carries == "earth" or link else (self.way,)
+        return () if self.carries == "earth" or link else (self.way.removeprefix("CORD-"),)
 
     @property
     def kind(self) -> tuple[str, Colour]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -10,7 +11,7 @@ from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.cuts.labels import LabelText, labels, plain
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.table import Design
-from weighty_axle.exports.drawings.marks import Box, Line, Mark, Sheet, Words
+from weighty_axle.exports.drawings.marks import Box, Cells, Line, Mark, Sheet, Words
 from weighty_axle.job.models.build import Labels
 from weighty_axle.reference.hardware import LabelSheet, label_sheets, shrinks
 
@@ -107,7 +108,7 @@ def _label(one: LabelText, spot: _Spot) -> Iterator[Mark]:
     """Code at the left, words beside it, as large as they fit."""
     margin = 1.5
     side = min(spot.high - 2 * margin, spot.wide * 0.36)
-    yield from code_marks(one.code, spot.x + margin, spot.y + (spot.high - side) / 2, side)
+    yield code_mark(one.code, spot.x + margin, spot.y + (spot.high - side) / 2, side)
     left = spot.x + margin + side + 1.0
     room = spot.x + spot.wide - margin - left
     lines = one.lines
@@ -122,27 +123,36 @@ def _fitting(line: str, room_mm: float, letter: float = 0.72) -> float:
     return room_mm / max(1, len(line)) / letter
 
 
-def code_marks(text: str, x: float, y: float, side_mm: float) -> Iterator[Mark]:
-    """A QR code of a text as black boxes, row by row, `side_mm` wide with its quiet zone.
+def code_mark(text: str, x: float, y: float, side_mm: float) -> Cells:
+    """A QR code of a text, `side_mm` wide with its quiet zone.
 
     Source: ISO/IEC 18004, by segno.
     """
+    size, runs = _runs(text)
+    cell = side_mm / (size + 2 * QUIET)
+    # A hair taller than a cell, so that no line of white shows between rows.
+    return Cells(
+        cell * 1.02, tuple((x + (at + QUIET) * cell, y + (down + QUIET) * cell, long * cell) for down, at, long in runs)
+    )
+
+
+@functools.lru_cache(maxsize=4096)
+def _runs(text: str) -> tuple[int, tuple[tuple[int, int, int], ...]]:
+    """Size of a code, and its black runs: row, column, length. The mask is fixed: weighing all eight takes most of the
+    time, and every reader takes any.
+    """
     import segno
 
-    rows = list(segno.make(text, micro=False, error="m", boost_error=False).matrix)
-    cell = side_mm / (len(rows) + 2 * QUIET)
+    rows = [bytes(row) for row in segno.make(text, micro=False, error="m", boost_error=False, mask=4).matrix]
+    found = []
     for down, row in enumerate(rows):
         at = 0
-        while at < len(row):
-            if not row[at]:
-                at += 1
-                continue
-            end = at
-            while end < len(row) and row[end]:
-                end += 1
-            # A hair taller than a cell, so that no line of white shows between rows.
-            yield Box(x + (at + QUIET) * cell, y + (down + QUIET) * cell, (end - at) * cell, cell * 1.02, "black")
+        while (at := row.find(1, at)) >= 0:
+            end = row.find(0, at)
+            end = len(row) if end < 0 else end
+            found.append((down, at, end - at))
             at = end
+    return len(rows), tuple(found)
 
 
 def _sleeves(made: tuple[Cut, ...], job: str, page: str) -> Iterator[Sheet]:

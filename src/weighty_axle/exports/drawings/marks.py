@@ -54,7 +54,14 @@ class Words(Struct, frozen=True):
     bold: bool = False
 
 
-Mark = Line | Box | Dot | Words
+class Cells(Struct, frozen=True):
+    """Black level runs of one height, as a code has them: (left, top, wide) of each."""
+
+    high: float
+    runs: tuple[tuple[float, float, float], ...]
+
+
+Mark = Line | Box | Dot | Words | Cells
 
 
 class Sheet(Struct, frozen=True):
@@ -76,5 +83,7 @@ def _lowest(mark: Mark) -> float:
             return max(mark.y1, mark.y2)
         case Box():
             return mark.y + mark.high
+        case Cells():
+            return max((top for _, top, _ in mark.runs), default=0.0) + mark.high
         case _:
             return mark.y + 1

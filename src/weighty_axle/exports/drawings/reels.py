@@ -1,4 +1,4 @@
-"""Reels and off-cuts as bars to one scale, with what comes off them."""
+"""Reels and off-cuts as bars, each conductor to its own scale, with what comes off them."""
 
 from __future__ import annotations
 
@@ -12,7 +12,6 @@ _BAR, _ROW, _HEAD = 6.0, 10.0, 8.0
 
 def reel_sheets(kinds: tuple[KindCut, ...]) -> tuple[Sheet, ...]:
     """Sheets of bars, conductor by conductor; hatched: waste, plain: what is left and kept."""
-    longest = max((use.length_m for kind in kinds for use in kind.reels), default=1.0)
     sheets: list[Sheet] = []
     marks: list[Mark] = []
     down = 8.0
@@ -26,6 +25,7 @@ def reel_sheets(kinds: tuple[KindCut, ...]) -> tuple[Sheet, ...]:
         )
         marks.append(Words(0, down + 3, f"{kind.words}: {said}", 2.4, bold=True))
         down += _HEAD
+        longest = max((use.length_m for use in kind.reels), default=1.0)
         for use in kind.reels:
             if down + _ROW > HIGH_MM:
                 sheets.append(Sheet("Reels", tuple(marks)))

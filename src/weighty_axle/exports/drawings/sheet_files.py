@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from reportlab.platypus import Flowable
 
-from weighty_axle.exports.drawings.marks import Box, Dot, Line, Mark, Sheet, Words
+from weighty_axle.exports.drawings.marks import Box, Cells, Dot, Line, Mark, Sheet, Words
 from weighty_axle.exports.letters import draw_words
 
 _PLAIN = str.maketrans({"−": "-", "…": "...", "–": "-"})
@@ -62,6 +62,10 @@ def _svg(mark: Mark) -> str:
             size = f'width="{mark.wide:.3f}" height="{mark.high:.3f}"'
             look = f' fill="{mark.fill}" stroke="black" stroke-width="0.25"' if mark.fill != "black" else ""
             return f'<rect x="{mark.x:.3f}" y="{mark.y:.3f}" {size}{look}/>'
+        case Cells():
+            high = f"v{mark.high:.3f}"
+            path = "".join(f"M{x:.3f} {y:.3f}h{wide:.3f}{high}h{-wide:.3f}z" for x, y, wide in mark.runs)
+            return f'<path d="{path}"/>'
         case Dot():
             ring = ' fill="none" stroke="black" stroke-width="0.25"' if mark.ring else ""
             return f'<circle cx="{mark.x:.2f}" cy="{mark.y:.2f}" r="{mark.radius:g}"{ring}/>'
@@ -107,6 +111,11 @@ def sheets_dxf(sheets: tuple[Sheet, ...]) -> bytes:
                     x, y = across + mark.x, -mark.y
                     corners = [(x, y), (x + mark.wide, y), (x + mark.wide, y - mark.high), (x, y - mark.high)]
                     space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "PARTS"})
+                case Cells():
+                    for left, top, wide in mark.runs:
+                        x, y = across + left, -top
+                        corners = [(x, y), (x + wide, y), (x + wide, y - mark.high), (x, y - mark.high)]
+                        space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "PARTS"})
                 case Dot():
                     space.add_circle((across + mark.x, -mark.y), mark.radius, dxfattribs={"layer": "JOINTS"})
                 case Words():
@@ -178,6 +187,12 @@ class Pen:
                 x, y = self._at(mark.x, mark.y + mark.high)
                 wide, high = mark.wide * self.scale, mark.high * self.scale
                 canvas.rect(x, y, wide, high, fill=mark.fill != "none", stroke=mark.fill != "black")
+            case Cells():
+                canvas.setFillGray(0)
+                path = canvas.beginPath()
+                for left, top, wide in mark.runs:
+                    path.rect(*self._at(left, top + mark.high), wide * self.scale, mark.high * self.scale)
+                canvas.drawPath(path, stroke=0, fill=1)
             case Dot():
                 canvas.setFillGray(0)
                 canvas.setLineWidth(0.25 * _PT)

@@ -18,7 +18,7 @@ from weighty_axle.desk.kit.theme import scaled
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.exports.drawings.labels import PAPER_MM, label_sheets_of
-from weighty_axle.exports.drawings.marks import Box, Dot, Line, Sheet, Words
+from weighty_axle.exports.drawings.marks import Box, Cells, Dot, Line, Mark, Sheet, Words
 from weighty_axle.job.models.document import Job
 from weighty_axle.reference.hardware import label_sheets
 from weighty_axle.units import NUMBER, System
@@ -86,7 +86,7 @@ class SheetView(Canvas):
         for mark in sheet.marks:
             self._mark(painter, mark, left, scale)
 
-    def _mark(self, painter: QPainter, mark: Box | Dot | Line | Words, left: float, scale: float) -> None:
+    def _mark(self, painter: QPainter, mark: Mark, left: float, scale: float) -> None:
         ink = QColor("black")
 
         def at(x: float, y: float) -> QPointF:
@@ -100,6 +100,9 @@ class SheetView(Canvas):
                 else:
                     painter.setPen(QPen(QColor("#777777"), 1))
                     painter.drawRect(rect)
+            case Cells():
+                for x, y, wide in mark.runs:
+                    painter.fillRect(QRectF(at(x, y), at(x + wide, y + mark.high)), ink)
             case Line():
                 painter.setPen(QPen(ink, max(1.0, mark.wide * scale)))
                 painter.drawLine(at(mark.x1, mark.y1), at(mark.x2, mark.y2))

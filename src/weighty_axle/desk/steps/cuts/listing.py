@@ -51,13 +51,9 @@ class ListLeaf(Leaf):
         self.open_only = QCheckBox(tr("only what is to cut"))
         self.open_only.toggled.connect(self._show_rows)
         self.initials = InitialsEntry()
+        self.row_of(self.search, self.open_only)
         self.row_of(
-            self.search,
-            self.open_only,
-            ("It is cut", self.tick),
-            ("It is not", self.untick),
-            self.initials,
-            ("Write as a table …", self._write),
+            ("It is cut", self.tick), ("It is not", self.untick), self.initials, ("Write as a table …", self._write)
         )
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)

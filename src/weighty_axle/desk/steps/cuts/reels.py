@@ -40,7 +40,7 @@ class Spot(NamedTuple):
 
 
 class ReelsChart(Canvas):
-    """Bars to one scale, conductor by conductor. Keys: arrows go from cut to cut, Return ticks one as cut."""
+    """Bars conductor by conductor, each to its own scale. Keys: arrows go from cut to cut, Return ticks one as cut."""
 
     turned = Signal(object)
     ticked = Signal(object)
@@ -71,8 +71,6 @@ class ReelsChart(Canvas):
         if not self.kinds:
             words(painter, QRectF(self.rect()), tr("Nothing is left to cut."), colour=now.muted, align=CENTRE)
             return
-        longest = max((use.length_m for kind in self.kinds for use in kind.reels), default=1.0)
-        scale = (self.width() - _LEFT - 12) / longest
         y = 2.0
         for kind in self.kinds:
             said = kind.problem or self._said(kind)
@@ -85,6 +83,8 @@ class ReelsChart(Canvas):
                 colour=now.stop if kind.problem else now.ink,
             )
             y += _HEAD
+            longest = max((use.length_m for use in kind.reels), default=1.0)
+            scale = (self.width() - _LEFT - 12) / longest
             for use in kind.reels:
                 self._bar(painter, kind, use, y, scale)
                 y += _BAR + _GAP

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 import msgspec
-from PySide6.QtWidgets import QComboBox, QDoubleSpinBox
+from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.answers.cuts.conductors import cuts
 from weighty_axle.answers.cuts.cut import colour_words
 from weighty_axle.answers.cuts.reels import booked_into
+from weighty_axle.desk.kit.boxes import number_box
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
@@ -38,11 +39,7 @@ class StockLeaf(Leaf):
         self.presses["Take what was cut off the stock"].setObjectName("firm")
         self.kind = QComboBox()
         self.kind.setAccessibleName(tr("Conductor of the piece"))
-        self.length = QDoubleSpinBox()
-        self.length.setRange(0.05, 2000.0)
-        self.length.setValue(5.0)
-        self.length.setSuffix(" m")
-        self.length.setAccessibleName(tr("Length of the piece"))
+        self.length = number_box(tr("Length of the piece"), 5.0, 0.05, 2000.0, unit="m", decimals=2)
         self.row_of(Label(tr("A piece that lies there:")), self.kind, self.length, ("Put it in", self.add))
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)

@@ -9,12 +9,13 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QScrollArea, QSpinBox
+from PySide6.QtWidgets import QScrollArea
 
 from weighty_axle.answers.parts.listing import STATUS_WORDS, PartLine, PartsList, parts_list
 from weighty_axle.answers.plan.plan import Late, Plan, compared, plan
 from weighty_axle.design.derive import derive
 from weighty_axle.design.table import Design
+from weighty_axle.desk.kit.boxes import number_box
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import Canvas, words
@@ -142,11 +143,7 @@ class ArrivalsLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
-        self.days = QSpinBox()
-        self.days.setRange(1, 365)
-        self.days.setValue(14)
-        self.days.setSuffix(tr(" days"))
-        self.days.setAccessibleName(tr("Later by"))
+        self.days = number_box(tr("Later by"), 14, 1, 365, unit=tr("days"))
         self.row_of(
             ("Ordered", partial(self._say, "ordered")),
             ("Here", partial(self._say, "here")),
@@ -207,7 +204,7 @@ class ArrivalsLeaf(Leaf):
             )
 
     def _new_day(self, one: Arrival) -> str:
-        return (one.comes + timedelta(days=self.days.value())).isoformat()
+        return (one.comes + timedelta(days=int(self.days.value()))).isoformat()
 
     def ask(self) -> None:
         """What a late part does, worked out in the background."""

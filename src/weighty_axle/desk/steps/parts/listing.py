@@ -92,9 +92,8 @@ class ListLeaf(Leaf):
         self.kind = QComboBox()
         self.kind.setAccessibleName(tr("Kind"))
         self.kind.currentIndexChanged.connect(self._show_rows)
+        self.row_of(self.search, self.kind)
         self.row_of(
-            self.search,
-            self.kind,
             ("Ordered", partial(self._reach, "ordered")),
             ("Here", partial(self._reach, "here")),
             ("Fitted", partial(self._reach, "fitted")),

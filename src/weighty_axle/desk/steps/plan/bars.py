@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from datetime import date
 
-from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QScrollArea
+from PySide6.QtWidgets import QComboBox, QScrollArea
 
 from weighty_axle.answers.plan.plan import Plan, Planned
 from weighty_axle.answers.plan.task import PHASE_WORDS
+from weighty_axle.desk.kit.boxes import number_box
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import TwoLines
@@ -31,22 +32,10 @@ class BarsLeaf(PlanLeaf):
         self.who = QComboBox()
         self.who.setAccessibleName(tr("Whose tasks"))
         self.who.currentIndexChanged.connect(self._show_rows)
-        self.hours = QDoubleSpinBox()
-        self.hours.setRange(0.25, 24.0)
-        self.hours.setSingleStep(0.25)
-        self.hours.setValue(1.0)
-        self.hours.setSuffix(" h")
-        self.hours.setAccessibleName(tr("Hours to book"))
+        self.hours = number_box(tr("Hours to book"), 1.0, 0.25, 24.0, unit="h", step=0.25, decimals=2)
         self.fields = Fields(session, system, _FIELDS, 1, whole=True)
-        self.row_of(
-            self.who,
-            self.fields,
-            ("It is done", self.done),
-            ("Let it go", self.let_go),
-            self.hours,
-            ("Book hours", self.book),
-            ("Write the plan …", self._write),
-        )
+        self.row_of(self.who, self.fields, ("Write the plan …", self._write))
+        self.row_of(("It is done", self.done), ("Let it go", self.let_go), self.hours, ("Book hours", self.book))
         self.said = TwoLines(bold=True)
         self.column.addWidget(self.said)
         self.chart = Gantt()

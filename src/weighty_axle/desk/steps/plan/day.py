@@ -38,15 +38,10 @@ class DayLeaf(PlanLeaf):
         self.day.setCalendarPopup(True)
         self.day.setDisplayFormat("yyyy-MM-dd")
         self.day.setAccessibleName(tr("Day"))
+        self.day.lineEdit().setAccessibleName(tr("Day"))
         self._day_set = False
-        self.row_of(
-            self.who,
-            self.day,
-            ("Day before", self._before),
-            ("Day after", self._after),
-            ("It is done", self.done),
-            ("Print this day …", self._print),
-        )
+        self.row_of(self.who, self.day, ("Day before", self._before), ("Day after", self._after))
+        self.row_of(("It is done", self.done), ("Print this day …", self._print))
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)
         self.table = table_view(self.model, tr("Tasks of the day"), wide=3)
