@@ -87,6 +87,9 @@ def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
             command.add_argument(
+                "--switches", action="store_true", help="cards for starting up, shutting down, storage and emergency"
+            )
+            command.add_argument(
                 "--selector", action="store_true", help="the selectors' card instead of the inlet door's"
             )
         if name == "shots":

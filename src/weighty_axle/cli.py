@@ -295,8 +295,12 @@ def _card(options: argparse.Namespace) -> int:
 
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
+    from weighty_axle.exports.pages.first_power import write_cards
 
     design = derive(read_job(options.job))
+    if options.switches:
+        print(write_cards(design, options.output, today=date.today(), system="metric"))
+        return _printed(design.job)
     card = (
         write_selector_cards(design, options.output, today=date.today())
         if options.selector

@@ -43,7 +43,7 @@ TABLE: tuple[Step, ...] = (
     Step("cuts", "Cuts", "Build", "what comes off which reel"),
     Step("plan", "Plan", "Build", "who does what, and when"),
     Step("settings", "Settings", "Hand over", "what is entered in every unit"),
-    Step("first_power", "First power", "Hand over", "in what order it comes alive", "to come"),
+    Step("first_power", "First power", "Hand over", "in what order it comes alive"),
     Step("proving", "Tests", "Hand over", "what was predicted against what was measured", "to come"),
     Step("log", "Log", "Hand over", "what happened since", "to come"),
 )

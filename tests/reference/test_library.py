@@ -24,6 +24,7 @@ from weighty_axle.rules.judge import judge
 
 SUFFIXES = (
     "_nm",
+    "_w_per_m2",
     "_m",
     "_kg",
     "_v",
@@ -59,6 +60,7 @@ PLAIN = {  # shares, ratios, counts and times of the weight need no unit
     "hold_up_g",
     "share",
     "slack_share",
+    "value",
     "count",
     "spare_share",
     "pack_of",

@@ -21,6 +21,7 @@ from weighty_axle.job.models.build import CutDone, OwnTask, PartState, TaskSaid,
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
+from weighty_axle.job.models.proving import Reading
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
 from weighty_axle.job.models.wiring import Abreast, Fitted, FoundStack, Signal
 from weighty_axle.job.stated import Clear, Place, Size
@@ -201,7 +202,18 @@ def was_cut(conductor, size, length_m, colour="red"):
     return v("build.cuts", (CutDone(conductor=conductor, size=size, length_m=length_m, colour=colour),))
 
 
+def was_read(**values):
+    """Readings before power, by their keys with _ for the gap."""
+    return v("proving.readings", tuple(Reading(check=key.replace("_", " "), value=one) for key, one in values.items()))
+
+
 FIRES = {
+    "first_power.reading-bad": ("clinic", [was_read(BP1_voltage=-52.0)]),
+    "first_power.reading-asked": ("clinic", [was_read(BP1_voltage=5.2)]),
+    "first_power.open": (
+        "clinic",
+        [was_read(BP1_voltage=52.0), v("build.said", (TaskSaid(task="first power", done_on="2027-03-01"),))],
+    ),
     "parts.too-few": ("clinic", [bought("lug 4/0 AWG × M10", "ordered", 1)]),
     "parts.not-wanted": ("clinic", [bought("lug 250 kcmil × M12", "here", 4)]),
     "cuts.differs": ("clinic", [was_cut("W-MAIN +", "4/0 AWG conductor", 0.5)]),

@@ -7,7 +7,7 @@ from typing import Any
 
 from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
-from weighty_axle.job.models import bank, brief, build, charging, inverters, place, roof, vehicle, wiring
+from weighty_axle.job.models import bank, brief, build, charging, inverters, place, proving, roof, vehicle, wiring
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Clear, Place, Size, Stated
 from weighty_axle.job.tags import next_tag
@@ -256,6 +256,7 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     build.Torque: lambda job: build.Torque(end=f"joint {len(job.build.torques) + 1}", torque_nm=9.0),
     build.Noted: lambda _: build.Noted(about="prepare"),
     build.Mount: lambda job: build.Mount(type=f"Type {len(job.build.mounts) + 1}", wide_mm=100.0, high_mm=100.0),
+    proving.Reading: lambda job: proving.Reading(check=f"check {len(job.proving.readings) + 1}"),
     charging.Stage: lambda job: charging.Stage(
         tag=next_tag(job, "stage"),
         name=f"Stage {len(job.stages) + 1}",

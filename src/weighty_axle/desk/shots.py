@@ -20,7 +20,6 @@ VIEWS = (
     ("library-bus", "wiring", "Protection", "dark"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),
-    ("library-bus", "inverters", "States", "light"),
     ("eye-clinic", "place", "Heat", "light"),
 )
 

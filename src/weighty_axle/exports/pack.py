@@ -21,6 +21,7 @@ from weighty_axle.exports.pages import (
     cover,
     cuts,
     first_fix,
+    first_power,
     inverters,
     parts,
     plan,
@@ -170,6 +171,7 @@ _PARTS = (
     (0.88, "Cuts", cuts, True),
     (0.9, "Plan", plan, True),
     (0.95, "Settings", settings, True),
+    (0.97, "First power", first_power, True),
 )
 """Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.
 

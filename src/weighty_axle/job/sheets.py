@@ -22,6 +22,7 @@ of its own, entries (parts in a row), values in a row, values by name.
 UNITS = {
     "_w_per_m2k": "W/(m²·K)",
     "_w_per_mk": "W/(m·K)",
+    "_w_per_m2": "W/m²",
     "_m3_per_h": "m³/h",
     "_db": "dB",
     "_uf": "µF",

@@ -175,7 +175,7 @@ def _line(
         due=due,
         supplier=said.supplier,
         other=said.other,
-        differs=_differs(said, wanted.value, "m" if first.by_metre else ""),
+        differs=_differs(said, wanted.value, to_buy.value, "m" if first.by_metre else ""),
         late=said.status == "ordered" and due is not None and due < today,
     )
 
@@ -201,13 +201,15 @@ def _by_tag(some: Iterable[Need]) -> dict[str, float]:
     return found
 
 
-def _differs(said: PartState, wanted: float, unit: str) -> str:
+def _differs(said: PartState, wanted: float, to_buy: float, unit: str) -> str:
     """What to do where what was bought is not enough, or far more than the design wants now."""
     if said.status == "to_order" or said.count is None:
         return ""
     have = f"{said.count:g}{f' {unit}' if unit else ''} {STATUS_WORDS[said.status]}"
     if said.count < wanted - 1e-6:
         return f"{have}, {wanted:.4g} wanted now: order {wanted - said.count:.3g} more"
+    if said.count > to_buy + 1e-6:
+        return f"{have}, {to_buy:.4g} with spares now: give back or keep {said.count - to_buy:.3g}"
     return ""
 
 

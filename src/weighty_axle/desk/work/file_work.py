@@ -26,6 +26,7 @@ from weighty_axle.desk.work.build_work import (
     read_parts_table,
     write_build_file,
     write_day,
+    write_switch_cards,
 )
 from weighty_axle.desk.work.commands import Command
 from weighty_axle.desk.work.session import Shown
@@ -89,6 +90,7 @@ class FileWork(QObject):
             "types in": self._ask_types_in,
             "types out": self._ask_types_out,
             "parts in": self._ask_parts_in,
+            "cards out": partial(self._ask_card, tr("Cards for the vehicle"), "cards.pdf", self.write_cards),
             **{wanted: partial(self._ask_build_file, file) for wanted, file in BUILD_FILES.items()},
         }
 
@@ -320,6 +322,10 @@ class FileWork(QObject):
     def _take_parts(self, taken: Taken) -> None:
         problem = self._apply(taken.edit) if taken.edit is not None else None
         self._say(problem or taken.words)
+
+    def write_cards(self, path: Path) -> None:
+        """Write the cards for starting up, shutting down, storage and emergency."""
+        self._run(tr("Writing"), partial(write_switch_cards, self._shown(), path, self._units()), self._tell_path)
 
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""

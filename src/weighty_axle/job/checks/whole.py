@@ -128,7 +128,7 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from lading_problems(job)
     yield from outlet_problems(job)
     yield from direct_problems(job)
-    yield from build_problems(job.build)
+    yield from build_problems(job.build, job.proving)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 

@@ -21,6 +21,7 @@ from weighty_axle.job.models.inverters import (
 )
 from weighty_axle.job.models.parts import DesignParts
 from weighty_axle.job.models.place import Assembly, Fitting, Hold, Lading, Outlet, Removed
+from weighty_axle.job.models.proving import Proving
 from weighty_axle.job.models.roof import Controller, ControllerSpec, Lane, Module, Obstacle, RemoteArray, String
 from weighty_axle.job.models.variants import Variant
 from weighty_axle.job.models.vehicle import Axle, Bay, Photo, Site, Survey, Vehicle, WireWay, Zone
@@ -59,6 +60,7 @@ class Job(DesignParts, frozen=True, kw_only=True):
         tuple[Variant, ...], Meta(max_length=12, title="Variants", description="other designs over the same survey")
     ] = ()
     build: Annotated[Build, Meta(title="Build")] = Build()
+    proving: Annotated[Proving, Meta(title="First power and tests")] = Proving()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 

@@ -121,12 +121,14 @@ class BarsLeaf(PlanLeaf):
         self.session.apply(say_task(key, f"{words}: not before {day.isoformat()}", not_before=day.isoformat()))
 
     def done(self) -> None:
-        """The task is done today."""
+        """The task is done today; once more: it is not."""
         one = self._chosen()
-        if one is not None:
-            day, _ = signed()
-            label = f"{one.task.words} is done"
-            self.session.apply(say_task(one.task.key, label, done_on="" if one.done else day, worker=one.who))
+        if one is None:
+            return
+        day, _ = signed()
+        words = f"{one.task.words} is {'not done' if one.done else 'done'}"
+        on, who = ("", "") if one.done else (day, one.who)
+        self.told.setText(self.session.apply(say_task(one.task.key, words, done_on=on, worker=who)) or self.told.text())
 
     def let_go(self) -> None:
         """The task is moved by nobody any more: as soon as it can."""

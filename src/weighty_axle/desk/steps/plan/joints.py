@@ -69,8 +69,8 @@ class JointsLeaf(Leaf):
             ("Looked at", self.look_at),
             ("Opened again", self.loosen),
             self.initials,
-            self.open_only,
         )
+        self.row_of(self.open_only)
         self.presses["Tightened as wanted"].setObjectName("firm")
         self.said = SaidLine()
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)

@@ -1,0 +1,1 @@
+"""First power: what is checked before it, and the cards it follows."""

@@ -1,0 +1,1 @@
+"""Step First power: view and instruments."""

@@ -1,0 +1,30 @@
+"""What was read and ticked before power and after: of the real vehicle, in no variant."""
+
+from typing import Annotated
+
+from msgspec import Meta
+
+from weighty_axle.job.models.build import Day
+from weighty_axle.job.stated import Celsius, Stated, Text
+
+
+class Reading(Stated, frozen=True, kw_only=True):
+    """A check that somebody made: `check` is its key; a reading has a value in the check's own unit, a tick none."""
+
+    check: Annotated[str, Meta(min_length=1, max_length=60, title="Check", description="its key")]
+    value: Annotated[
+        Annotated[float, Meta(ge=-100_000, le=100_000)] | None, Meta(title="Read", description="empty: ticked off")
+    ] = None
+    on: Annotated[Day, Meta(title="On", description="year-month-day")] = ""
+    by: Annotated[Text, Meta(title="By", description="initials")] = ""
+    note: Annotated[Text, Meta(title="Note")] = ""
+
+
+class Proving(Stated, frozen=True, kw_only=True):
+    """Readings before power, and the sun and air they were taken in."""
+
+    air_c: Annotated[Celsius, Meta(title="Air now")] = 20.0
+    sun_w_per_m2: Annotated[
+        float, Meta(ge=0, le=1500, title="Sun now", description="on the modules; 0: not measured")
+    ] = 0.0
+    readings: Annotated[tuple[Reading, ...], Meta(max_length=4000, title="Readings")] = ()

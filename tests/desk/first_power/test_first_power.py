@@ -1,0 +1,52 @@
+"""First power in the window: a reading typed is judged, what is open stands in the way, cards go step by step."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests.desk.driving import leaf, press
+
+
+def _row(part, key):
+    return next(at for at in range(part.model.rowCount()) if part.model.record(at).key == key)
+
+
+def test_readings_are_typed_ticked_and_judged(open_window):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "first_power", "Before power")
+    part.initials.setText("OF")
+    row = _row(part, "BP1 voltage")
+    assert part.model.setData(part.model.index(row, 3), "-26.1")
+    assert any(one.rule.id == "first_power.reading-bad" for one in window.session.shown.findings)
+    part.table.selectRow(row)
+    assert "swapped" in part.means.text()
+    assert part.model.setData(part.model.index(row, 3), "26.1")
+    assert part.model.record(row).verdict == "good" and part.model.record(row).reading.by == "OF"
+    press(part, "It is so")
+    assert "judged at once" in part.said.text()
+    tick = _row(part, "tools out")
+    assert not part.model.setData(part.model.index(tick, 3), "5") and "ticked off" in part.said.text()
+    part.table.selectRow(tick)
+    press(part, "It is so")
+    assert part.model.record(tick).done and part.table.currentIndex().row() == tick + 1
+    part.open_only.setChecked(True)
+    assert "tools out" not in {part.model.record(at).key for at in range(part.model.rowCount())}
+    assert part.told.text().startswith("2 of")
+    window.session.undo()
+    assert part.told.text().startswith("1 of")
+
+
+def test_a_card_goes_step_by_step_and_says_what_stands_in_its_way(open_window):
+    window = open_window("demo:puppet-theatre", look="dark")
+    part = leaf(window, "first_power", "Cards")
+    assert "checks before power are open" in part.blocked.text()
+    first = part.do.text()
+    press(part, "Done, next")
+    QTest.keyClick(part.step, Qt.Key.Key_Return)
+    assert part.at == 2 and part.do.text() and part.count.text().startswith("Step 3 of")
+    QTest.keyClick(part.step, Qt.Key.Key_Left)
+    press(part, "Back")
+    assert part.at == 0 and part.do.text() == first
+    part.which.setCurrentIndex(1)
+    assert part.blocked.isHidden() and part.at == 0
