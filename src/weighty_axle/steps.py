@@ -44,7 +44,7 @@ TABLE: tuple[Step, ...] = (
     Step("plan", "Plan", "Build", "who does what, and when"),
     Step("settings", "Settings", "Hand over", "what is entered in every unit"),
     Step("first_power", "First power", "Hand over", "in what order it comes alive"),
-    Step("proving", "Tests", "Hand over", "what was predicted against what was measured", "to come"),
+    Step("proving", "Tests", "Hand over", "what was predicted against what was measured"),
     Step("log", "Log", "Hand over", "what happened since", "to come"),
 )
 STEPS: tuple[Step, ...] = tuple(row for row in TABLE if row.state == "built")

@@ -208,6 +208,15 @@ def was_read(**values):
 
 
 FIRES = {
+    "proving.out-of-band": ("clinic", [v("proving.trials", (Reading(check="W-MAIN drop", value=3000.0),))]),
+    "proving.asked": ("clinic", [v("proving.trials", (Reading(check="AC volts", value=12.0),))]),
+    "proving.left-open": (
+        "clinic",
+        [
+            v("proving.trials", (Reading(check="AC volts", value=120.0),)),
+            v("build.said", (TaskSaid(task="acceptance", done_on="2027-03-01"),)),
+        ],
+    ),
     "first_power.reading-bad": ("clinic", [was_read(BP1_voltage=-52.0)]),
     "first_power.reading-asked": ("clinic", [was_read(BP1_voltage=5.2)]),
     "first_power.open": (

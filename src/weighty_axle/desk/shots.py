@@ -16,7 +16,6 @@ YEAR_S = 15.0
 # instruments of their own.
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
-    ("library-bus", "charging", "Low voltage", "light"),
     ("library-bus", "wiring", "Protection", "dark"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "inverters", "Sources", "dark"),
@@ -48,8 +47,6 @@ def take_all(folder: Path) -> int:
         window.bench.turn_to(leaf)
         if step == "bank":
             window.bench.open_figure(window.session.shown.design.bank.days)  # type: ignore[union-attr]  # the demo is open
-        if leaf == "Low voltage":
-            window.bench.open_sheet("DC2")
         # Words of more lines than usual ask for another go at the layout; quiet answers arrive a moment later.
         shown = monotonic()
         while monotonic() - shown < SETTLING_S or (step == "year" and monotonic() - shown < YEAR_S):

@@ -25,6 +25,7 @@ from weighty_axle.exports.pages import (
     inverters,
     parts,
     plan,
+    proving,
     roof,
     settings,
     single_line,
@@ -171,7 +172,8 @@ _PARTS = (
     (0.88, "Cuts", cuts, True),
     (0.9, "Plan", plan, True),
     (0.95, "Settings", settings, True),
-    (0.97, "First power", first_power, True),
+    (0.96, "First power", first_power, True),
+    (0.98, "Tests", proving, True),
 )
 """Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
 from tests.desk.driving import leaf, press
 
@@ -50,3 +51,28 @@ def test_a_card_goes_step_by_step_and_says_what_stands_in_its_way(open_window):
     assert part.at == 0 and part.do.text() == first
     part.which.setCurrentIndex(1)
     assert part.blocked.isHidden() and part.at == 0
+
+
+def test_a_test_is_measured_judged_and_repeated(open_window):
+    window = open_window("demo:puppet-theatre")
+    part = leaf_alone(window, "proving")
+    row = _row(part, "W-MAIN drop")
+    part.table.selectRow(row)
+    assert part.model.setData(part.model.index(row, 3), "800")
+    part.chart.grab()
+    assert "mΩ more than its parts have" in part.means.text()
+    assert any(one.rule.id == "proving.out-of-band" for one in window.session.shown.findings)
+    assert part.model.setData(part.model.index(row, 3), "190")
+    assert part.model.record(row).done and len(part.chart.before) == 2
+    part.chart.grab()
+    press(part, "Open again")
+    assert part.model.record(row).verdict == "bad"
+    window.session.undo(3)
+    assert part.model.record(row).verdict == "open"
+
+
+def leaf_alone(window, step):
+    """The leaf of a step that has one."""
+    window.go(step)
+    QApplication.processEvents()
+    return window.bench.view(step).leaf

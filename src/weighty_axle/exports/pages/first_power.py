@@ -21,14 +21,20 @@ def pages(on: PackPages) -> list[Any]:
         on.text("Before power", on.head),
         on.text("Each group is done before the next is taken up. Nothing is energised while anything here is open."),
     ]
-    found = checks(on.design)
-    for group in GROUPS:
+    flow += check_tables(on, GROUPS, checks(on.design))
+    for card in cards(on.design, on.system):
+        flow += [PageBreak(), *_card(on, card)]
+    return flow
+
+
+def check_tables(on: PackPages, groups: tuple[str, ...], found: tuple[Check, ...]) -> list[Any]:
+    """A table for each group, with room to write in."""
+    flow = []
+    for group in groups:
         some = [one for one in found if one.group == group]
         if some:
             rows = [["☐", group, "Should be", "Read", "Date, initials"], *(_row(one, on.system) for one in some)]
             flow.append(on.table(rows, (0.04, 0.5, 0.18, 0.14, 0.14), write_pt=24))
-    for card in cards(on.design, on.system):
-        flow += [PageBreak(), *_card(on, card)]
     return flow
 
 

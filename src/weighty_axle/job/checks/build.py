@@ -39,6 +39,7 @@ def _days(build: Build, proving: Proving) -> Iterator[Problem]:
     stated += [(f"build.booked[{at}].on", one.on) for at, one in enumerate(build.booked)]
     stated += [(f"build.torques[{at}].on", one.on) for at, one in enumerate(build.torques)]
     stated += [(f"build.log[{at}].on", one.on) for at, one in enumerate(build.log)]
+    stated += [(f"proving.trials[{at}].on", one.on) for at, one in enumerate(proving.trials)]
     stated += [(f"proving.readings[{at}].on", one.on) for at, one in enumerate(proving.readings)]
     for place, day in stated:
         if not day:

@@ -28,3 +28,26 @@ def unread(check: str, words: str) -> Edit:
         return replace(job, proving=replace(job.proving, readings=kept))
 
     return Edit(f"{words}: open again", apply, system=WHOLE)
+
+
+def tried(reading: Reading, words: str) -> Edit:
+    """Write down a reading of a test; those before it are kept."""
+
+    def apply(job: Job) -> Job:
+        return replace(job, proving=replace(job.proving, trials=(*job.proving.trials, reading)))
+
+    said = f"{words}: {reading.value:g}" if reading.value is not None else f"{words}: passed"
+    return Edit(said, apply, system=WHOLE)
+
+
+def untried(check: str, words: str) -> Edit:
+    """Take the last reading of a test away; the one before it stands again."""
+
+    def apply(job: Job) -> Job:
+        kept = list(job.proving.trials)
+        last = next((at for at in range(len(kept) - 1, -1, -1) if kept[at].check == check), None)
+        if last is not None:
+            kept.pop(last)
+        return replace(job, proving=replace(job.proving, trials=tuple(kept)))
+
+    return Edit(f"{words}: last reading taken away", apply, system=WHOLE)

@@ -5,7 +5,7 @@ from typing import Annotated
 from msgspec import Meta
 
 from weighty_axle.job.models.build import Day
-from weighty_axle.job.stated import Celsius, Stated, Text
+from weighty_axle.job.stated import Celsius, Stated, Text, Volts
 
 
 class Reading(Stated, frozen=True, kw_only=True):
@@ -21,10 +21,16 @@ class Reading(Stated, frozen=True, kw_only=True):
 
 
 class Proving(Stated, frozen=True, kw_only=True):
-    """Readings before power, and the sun and air they were taken in."""
+    """Readings before power and of tests, and the sun, air and charge they were taken in."""
 
     air_c: Annotated[Celsius, Meta(title="Air now")] = 20.0
     sun_w_per_m2: Annotated[
         float, Meta(ge=0, le=1500, title="Sun now", description="on the modules; 0: not measured")
     ] = 0.0
-    readings: Annotated[tuple[Reading, ...], Meta(max_length=4000, title="Readings")] = ()
+    readings: Annotated[tuple[Reading, ...], Meta(max_length=4000, title="Readings before power")] = ()
+    rest_v: Annotated[
+        Volts | None, Meta(title="Bank at rest", description="read before the load is put on; empty: nominal")
+    ] = None
+    trials: Annotated[
+        tuple[Reading, ...], Meta(max_length=8000, title="Readings of tests", description="repeats are kept")
+    ] = ()

@@ -2,137 +2,34 @@
 
 from __future__ import annotations
 
-import math
-from typing import Any
-
-from PySide6.QtWidgets import QCheckBox
-
 from weighty_axle.answers.first_power.checks import GROUPS, Check, checks
-from weighty_axle.desk.kit.fields import Field, Fields
-from weighty_axle.desk.kit.label import Label
-from weighty_axle.desk.kit.leaves import Leaf, TwoLines
-from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
-from weighty_axle.desk.kit.signing import InitialsEntry
-from weighty_axle.desk.text import tr
-from weighty_axle.desk.work.days import signed
-from weighty_axle.desk.work.session import Session, Shown
+from weighty_axle.design.table import Design
+from weighty_axle.desk.kit.fields import Field
+from weighty_axle.desk.kit.run_card import RunCardLeaf
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.edits.proving import read, unread
 from weighty_axle.job.models.proving import Reading
-from weighty_axle.units import NUMBER, TEMPERATURE, QuantityError, System
-
-VERDICT_WORDS = {"open": "open", "good": "good", "bad": "not right", "asked": "look again"}
+from weighty_axle.units import NUMBER, TEMPERATURE
 
 
-def _band(row: Check) -> str:
-    if row.low is None or row.high is None:
-        return "–"
-    low = f"{row.low:.4g}"
-    return f"≥ {low} {row.unit}" if math.isinf(row.high) else f"{low} – {row.high:.4g} {row.unit}"
-
-
-def _typed(row: Check, value: Any) -> Edit:
-    if row.low is None:
-        raise QuantityError(tr("This one is ticked off; there is nothing to read."))
-    if value is None:
-        return unread(row.key, row.key)
-    if not math.isfinite(value) or abs(value) > 100_000:
-        raise QuantityError(tr("No meter reads that."))
-    on, by = signed()
-    return read(Reading(check=row.key, value=value, on=on, by=by), row.key)
-
-
-_COLUMNS = (
-    Column("Group", lambda row: tr(row.group), None),
-    Column("Check", lambda row: row.words, None),
-    Column("Should be", _band, None),
-    Column("Read", lambda row: row.reading.value if row.reading is not None else None, NUMBER, _typed, clears=True),
-    Column("", lambda row: tr(VERDICT_WORDS[row.verdict]), None),
-    Column("By", lambda row: f"{row.reading.by} {row.reading.on}".strip() if row.reading is not None else "", None),
-)
-_FIELDS = (
-    Field("Air now", "proving.air_c", TEMPERATURE),
-    Field("Sun now, W/m²", "proving.sun_w_per_m2", NUMBER, help="on the modules, by an irradiance meter"),
-)
-
-
-class BeforeLeaf(Leaf):
+class BeforeLeaf(RunCardLeaf):
     """Air and sun, presses, what stands in the way, the checks."""
 
-    def __init__(self, session: Session, system: System) -> None:
-        super().__init__(session, system)
-        self.fields = Fields(session, system, _FIELDS, 2, whole=True)
-        self.column.addWidget(self.fields)
-        self.open_only = QCheckBox(tr("only what is open"))
-        self.open_only.toggled.connect(self._show_rows)
-        self.initials = InitialsEntry()
-        self.row_of(("It is so", self.tick), ("Open again", self.untick), self.initials, self.open_only)
-        self.presses["It is so"].setObjectName("firm")
-        self.told = TwoLines(bold=True)
-        self.column.addWidget(self.told)
-        self.said = SaidLine()
-        self.model = Records(session, system, _COLUMNS, self.said.setText, self)
-        self.table = table_view(self.model, tr("Checks before power"), wide=1)
-        self.table.verticalHeader().setDefaultSectionSize(30)
-        self.table.selectionModel().currentRowChanged.connect(self._tell)
-        self.column.addWidget(self.table, 1)
-        self.column.addWidget(self.said)
-        self.means = Label()
-        self.means.setWordWrap(True)
-        self.column.addWidget(self.means)
-        self.figures = self.figure_row()
-        self._found: tuple[Check, ...] = ()
+    groups = GROUPS
+    fields_shown = (
+        Field("Air now", "proving.air_c", TEMPERATURE),
+        Field("Sun now, W/m²", "proving.sun_w_per_m2", NUMBER, help="on the modules, by an irradiance meter"),
+    )
+    all_good = "The start-up card may be taken up."
 
-    def show_shown(self, shown: Shown) -> None:
-        self.fields.show_shown(shown)
-        self.initials.put()
-        self._found = checks(shown.house)
-        self._show_rows()
+    def found(self, house: Design) -> tuple[Check, ...]:
+        return checks(house)
 
-    def _show_rows(self) -> None:
-        self.model.put(tuple(one for one in self._found if not one.done or not self.open_only.isChecked()))
-        done = sum(one.done for one in self._found)
-        said = tr("{done} of {all} checks are good.").format(done=done, all=len(self._found))
-        group = next((name for name in GROUPS if any(not one.done for one in self._found if one.group == name)), "")
-        if group:
-            first = next(one for one in self._found if one.group == group and not one.done)
-            said += " " + tr("Next: {group}. {check}").format(group=tr(group), check=first.says or first.words)
-        else:
-            said += " " + tr("The start-up card may be taken up.")
-        self.told.setText(said)
-        self._tell()
+    def write_down(self, reading: Reading, words: str) -> Edit:
+        return read(reading, words)
 
-    @property
-    def chosen(self) -> Check | None:
-        """The check that is selected."""
-        row = self.table.currentIndex().row()
-        return self.model.record(row) if 0 <= row < self.model.rowCount() else None
+    def take_away(self, one: Check) -> Edit:
+        return unread(one.key, one.key)
 
-    def _tell(self) -> None:
-        one = self.chosen
-        self.means.setText(f"{one.words}. {one.says}".strip() if one is not None else "")
-        self.figures.put((one.wanted,) if one is not None and one.wanted is not None else ())
-        if one is not None and one.tags:
-            self.session.select(*one.tags)
-
-    def tick(self) -> None:
-        """The check is done; one with a reading wants that."""
-        one = self.chosen
-        if one is None:
-            self.said.setText(tr("Select a check first."))
-        elif one.low is not None:
-            self.said.setText(tr("Type what was read; it is judged at once."))
-        elif one.key == "joints":
-            self.said.setText(tr("Joints are written down one by one in the step Plan."))
-        else:
-            on, by = signed()
-            self.said.setText(self.session.apply(read(Reading(check=one.key, on=on, by=by), one.key)) or "")
-            at = self.table.currentIndex().row()
-            if not self.open_only.isChecked() and at + 1 < self.model.rowCount():
-                self.table.selectRow(at + 1)
-
-    def untick(self) -> None:
-        """It is open again."""
-        one = self.chosen
-        if one is not None and one.reading is not None:
-            self.said.setText(self.session.apply(unread(one.key, one.key)) or "")
+    def refused(self, one: Check) -> str:
+        return "Joints are written down one by one in the step Plan." if one.key == "joints" else ""

@@ -1,0 +1,1 @@
+"""Step Tests: view and instruments."""
