@@ -29,7 +29,7 @@ class BandChart(Canvas):
         super().__init__()
         self.check: Check | None = None
         self.before: tuple[Reading, ...] = ()
-        self.setFixedHeight(74)
+        self.setFixedHeight(64)
         self.setAccessibleName(tr("Predicted band and measured marks"))
 
     def put(self, check: Check | None, before: tuple[Reading, ...]) -> None:
