@@ -86,6 +86,7 @@ def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
         if name == "card":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+            command.add_argument("--lesson", action="store_true", help="the owner's page: how to live with it")
             command.add_argument(
                 "--switches", action="store_true", help="cards for starting up, shutting down, storage and emergency"
             )

@@ -298,6 +298,11 @@ def _card(options: argparse.Namespace) -> int:
     from weighty_axle.exports.pages.first_power import write_cards
 
     design = derive(read_job(options.job))
+    if options.lesson:
+        from weighty_axle.exports.pages.lesson import write_lesson
+
+        print(write_lesson(design, options.output, today=date.today(), system="metric"))
+        return _printed(design.job)
     if options.switches:
         print(write_cards(design, options.output, today=date.today(), system="metric"))
         return _printed(design.job)

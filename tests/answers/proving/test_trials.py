@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import pypdf
 import pytest
+from msgspec.structs import replace
 
 from weighty_axle import demos
+from weighty_axle.answers.brief.run_together import run_together
+from weighty_axle.answers.proving.lesson import lesson
 from weighty_axle.answers.proving.trials import GROUPS, repeats, step_load, trials
+from weighty_axle.cli import main
 from weighty_axle.design.brief.profiles import loss_curve
 from weighty_axle.design.derive import derive
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.proving import tried, untried
 from weighty_axle.job.models.proving import Reading
+from weighty_axle.units import show
 
 
 @pytest.mark.parametrize("name", demos.names())
@@ -95,3 +101,38 @@ def test_repeats_are_kept_and_the_last_counts(puppet):
     assert next(one for one in trials(design) if one.key == "W-MAIN drop").verdict == "good"
     again = derive(untried("W-MAIN drop", "").apply(job))
     assert next(one for one in trials(again) if one.key == "W-MAIN drop").verdict == "bad"
+
+
+# ---- lesson ----
+
+
+@pytest.mark.parametrize("name", demos.names())
+def test_the_lesson_speaks_of_the_owner_s_own_loads_and_numbers(name):
+    design = derive(demos.demo(name))
+    said = {one.title: " ".join(one.lines) for one in lesson(design)}
+    assert any(load.name in said["What may run together"] for load in design.job.loads)
+    for source in design.job.inverters.sources:
+        assert source.name in said["A place to plug in that you do not know"]
+    most = max(one.cold_voc_v.value for one in design.roof.strings if one.modules)
+    assert f"{most:.0f}" in said["On the roof"]
+    assert show(step_load(design, 1000.0).main_a, "A") in said["A good day and a bad one"]
+
+
+def test_what_the_lesson_lets_run_together_gives_nothing_to_give_way(clinic):
+    design = derive(clinic)
+    lines = lesson(design)[0].lines
+    together = next(line for line in lines if line.startswith("Together they may"))
+    tags = tuple(load.tag for load in design.job.loads if load.name in together)
+    assert len(tags) > 1 and run_together(design, tags).first is None
+    waits = next(line for line in lines if line.startswith("Then wait"))
+    left = tuple(load.tag for load in design.job.loads if load.name in waits)
+    assert all(run_together(design, (*tags, tag)).first is not None for tag in left)
+
+
+def test_the_owner_s_page_is_printed(tmp_path, puppet):
+    path = tmp_path / "owner.pdf"
+    assert main(["card", "demo:puppet-theatre", "-o", str(path), "--lesson"]) == 0
+    text = " ".join(page.extract_text() for page in pypdf.PdfReader(path).pages)
+    assert "What may run together" in text and "Whom to call" in text
+    bare = replace(puppet, loads=(), inverters=replace(puppet.inverters, units=(), sources=()))
+    assert lesson(derive(bare))

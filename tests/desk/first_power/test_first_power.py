@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QLabel
 
 from tests.desk.driving import leaf, press
+from weighty_axle.desk.work.prints import write_lesson_page
 
 
 def _row(part, key):
@@ -55,7 +56,7 @@ def test_a_card_goes_step_by_step_and_says_what_stands_in_its_way(open_window):
 
 def test_a_test_is_measured_judged_and_repeated(open_window):
     window = open_window("demo:puppet-theatre")
-    part = leaf_alone(window, "proving")
+    part = leaf(window, "proving", "Acceptance")
     row = _row(part, "W-MAIN drop")
     part.table.selectRow(row)
     assert part.model.setData(part.model.index(row, 3), "800")
@@ -71,8 +72,10 @@ def test_a_test_is_measured_judged_and_repeated(open_window):
     assert part.model.record(row).verdict == "open"
 
 
-def leaf_alone(window, step):
-    """The leaf of a step that has one."""
-    window.go(step)
-    QApplication.processEvents()
-    return window.bench.view(step).leaf
+def test_the_owner_s_page_follows_the_job_and_is_printed(open_window, qtbot, tmp_path):
+    window = open_window("demo:puppet-theatre")
+    part = leaf(window, "proving", "Lesson")
+    said = " ".join(label.text() for label in part.page.findChildren(QLabel))
+    assert "What may run together" in said and "Kettle" in said
+    window.files.write_print(write_lesson_page)(tmp_path / "owner.pdf")
+    qtbot.waitUntil(lambda: (tmp_path / "owner.pdf").exists() and window.files._task is None, timeout=20_000)

@@ -11,7 +11,6 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.days import today
 from weighty_axle.desk.work.session import Shown
 from weighty_axle.job.edits.edit import Edit
-from weighty_axle.units import System
 
 Progress = Callable[[float, str], None]
 
@@ -99,11 +98,3 @@ def read_parts_table(path: Path, shown: Shown, progress: Progress) -> Taken:
         prices=len(found.prices), states=len(found.states)
     )
     return Taken(take_parts(found), said + passed)
-
-
-def write_switch_cards(shown: Shown, path: Path, units: System, progress: Progress) -> Path:
-    """Write the cards for starting up, shutting down, storage and emergency."""
-    from weighty_axle.exports.pages.first_power import write_cards
-
-    progress(0.2, tr("Pages"))
-    return write_cards(shown.house, path, today=today(), system=units)

@@ -11,7 +11,6 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from msgspec import Struct
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
@@ -26,9 +25,16 @@ from weighty_axle.desk.work.build_work import (
     read_parts_table,
     write_build_file,
     write_day,
-    write_switch_cards,
 )
 from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.prints import (
+    Refused,
+    write_inlet_card_file,
+    write_lesson_page,
+    write_selector_card_file,
+    write_survey_file,
+    write_switch_cards,
+)
 from weighty_axle.desk.work.session import Shown
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.models.document import Job
@@ -38,12 +44,6 @@ if TYPE_CHECKING:
     from weighty_axle.exports.tables.loads_read import LoadsRead
 
 TABLES = "Tables (*.csv *.xlsx)"
-
-
-class Refused(Struct, frozen=True):
-    """Work that was not done, and the sentence of why."""
-
-    sentence: str
 
 
 class FileWork(QObject):
@@ -90,7 +90,12 @@ class FileWork(QObject):
             "types in": self._ask_types_in,
             "types out": self._ask_types_out,
             "parts in": self._ask_parts_in,
-            "cards out": partial(self._ask_card, tr("Cards for the vehicle"), "cards.pdf", self.write_cards),
+            "cards out": partial(
+                self._ask_card, tr("Cards for the vehicle"), "cards.pdf", self.write_print(write_switch_cards)
+            ),
+            "lesson out": partial(
+                self._ask_card, tr("The owner's page"), "owner.pdf", self.write_print(write_lesson_page)
+            ),
             **{wanted: partial(self._ask_build_file, file) for wanted, file in BUILD_FILES.items()},
         }
 
@@ -286,21 +291,23 @@ class FileWork(QObject):
 
     def write_survey(self, path: Path, *, blank: bool) -> None:
         """Write a survey sheet."""
-        work = partial(_write_survey, self._shown(), path, blank, date.today(), self._units())
+        work = partial(write_survey_file, self._shown(), path, blank, date.today(), self._units())
         self._run(tr("Writing the survey sheet"), work, self._tell_path)
 
     def write_inlet_card(self, path: Path) -> None:
         """Write the card for the inlet door."""
         self._run(
             tr("Writing the card"),
-            partial(_write_inlet_card, self._shown(), path, date.today(), self._units()),
+            partial(write_inlet_card_file, self._shown(), path, date.today(), self._units()),
             self._tell_path,
         )
 
     def write_selector_card(self, path: Path) -> None:
         """Write a card for every selector."""
         self._run(
-            tr("Writing the card"), partial(_write_selector_card, self._shown(), path, date.today()), self._tell_path
+            tr("Writing the card"),
+            partial(write_selector_card_file, self._shown(), path, date.today()),
+            self._tell_path,
         )
 
     def write_build_file(self, file: BuildFile, path: Path) -> None:
@@ -323,9 +330,12 @@ class FileWork(QObject):
         problem = self._apply(taken.edit) if taken.edit is not None else None
         self._say(problem or taken.words)
 
-    def write_cards(self, path: Path) -> None:
-        """Write the cards for starting up, shutting down, storage and emergency."""
-        self._run(tr("Writing"), partial(write_switch_cards, self._shown(), path, self._units()), self._tell_path)
+    def _asking_for(self, title: str, name: str, work: Callable[..., Path]) -> Callable[[], None]:
+        return partial(self._ask_card, title, name, self.write_print(work))
+
+    def write_print(self, work: Callable[..., Path]) -> Callable[[Path], None]:
+        """What writes a print of the open job into a file."""
+        return lambda path: self._run(tr("Writing"), partial(work, self._shown(), path, self._units()), self._tell_path)
 
     def write_loads(self, path: Path) -> None:
         """Write the loads as a table."""
@@ -370,36 +380,6 @@ def _write_pack(
     try:
         return write_pack(shown.house, shown.findings, folder, today=today, system=units, over=over, progress=progress)
     except InTheWayError as error:
-        return Refused(str(error))
-
-
-def _write_survey(
-    shown: Shown, path: Path, blank: bool, today: date, units: System, progress: Callable[[float, str], None]
-) -> Path:
-    from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
-
-    progress(0.2, tr("Pages"))
-    return write_survey_sheet(shown.house, path, blank=blank, today=today, system=units)
-
-
-def _write_inlet_card(
-    shown: Shown, path: Path, today: date, units: System, progress: Callable[[float, str], None]
-) -> Path:
-    from weighty_axle.exports.pages.cards import write_inlet_card
-
-    progress(0.2, tr("Pages"))
-    return write_inlet_card(shown.house, path, today=today, system=units)
-
-
-def _write_selector_card(
-    shown: Shown, path: Path, today: date, progress: Callable[[float, str], None]
-) -> Path | Refused:
-    from weighty_axle.exports.pages.cards import NoSelectorError, write_selector_cards
-
-    progress(0.2, tr("Pages"))
-    try:
-        return write_selector_cards(shown.house, path, today=today)
-    except NoSelectorError as error:
         return Refused(str(error))
 
 

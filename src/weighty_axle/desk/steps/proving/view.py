@@ -8,4 +8,4 @@ from weighty_axle.desk.kit.leaves import StepView
 class ProvingView(StepView):
     """What was predicted against what was measured."""
 
-    leaf_classes = (("Acceptance", "acceptance.AcceptanceLeaf"),)
+    leaf_classes = (("Acceptance", "acceptance.AcceptanceLeaf"), ("Lesson", "lesson.LessonLeaf"))
