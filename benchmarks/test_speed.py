@@ -840,7 +840,10 @@ def test_cuts_are_nested_tasks_levelled_and_the_pack_written(tmp_path):
     kinds = [[round(dice.uniform(0.4, 9.0), 2) for _ in range(15)] for _ in range(8)]
     nested([1.0], (), 2.0)  # the library is imported
     start = time.perf_counter()
-    found = [nested(cuts, (3.2, 1.7, 6.0), 25.0, 0.002, 1.0, 3.0 / 8) for cuts in kinds]
+    found = []
+    for left, cuts in zip(range(8, 0, -1), kinds, strict=True):  # shared out as answers.cuts.reels does
+        share_s = max(0.0, start + 3.0 - time.perf_counter()) / left
+        found.append(nested(cuts, (3.2, 1.7, 6.0), 25.0, 0.002, 1.0, share_s))
     cut_s = time.perf_counter() - start
     gap = sum(one.bought_m + one.scrap_m - one.bound_m for one in found)
 

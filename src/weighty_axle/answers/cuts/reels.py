@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import time
 from collections.abc import Callable, Iterator
 
 from msgspec import Struct
@@ -151,7 +152,8 @@ def nest(
     only: tuple[CutState, ...] | None = None,
 ) -> tuple[KindCut, ...]:
     """Every conductor that is still to be cut, onto the stock's off-cuts and new reels. The search of all kinds
-    together takes no longer than asked; the progress raises where the user cancels.
+    together takes no longer than asked, and what one does not need the next ones have; the progress raises where the
+    user cancels.
 
     Source: physics.search.cutting.
     """
@@ -162,9 +164,11 @@ def nest(
         if state.to_cut:
             kinds.setdefault(state.cut.kind, []).append(state.cut)
     found = []
+    until_s = time.monotonic() + longest_s
     for at, (kind, some) in enumerate(kinds.items()):
+        share_s = max(0.0, until_s - time.monotonic()) / (len(kinds) - at)
         progress(at / len(kinds), f"{kind[0]}, {colour_words(kind[1])}")
-        found.append(_kind(build, stock, kind, some, longest_s / len(kinds)))
+        found.append(_kind(build, stock, kind, some, share_s))
     return tuple(found)
 
 
