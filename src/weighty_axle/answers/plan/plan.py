@@ -134,9 +134,7 @@ def plan(
     listed = parts_list(design, today)
     progress(0.2, "Tasks")
     asked = _Asked(made, workers, calendar, listed if waiting else None, design)
-    found = levelled(
-        asked.works, [calendar.away(one) for one in workers], _most(workers), longest_s, lambda: asked.cancelled
-    )
+    found = levelled(asked.works, [calendar.away(one) for one in workers], _most(workers), longest_s)
     progress(0.95, "Dates")
     return _told(asked, found, start)
 
@@ -158,7 +156,6 @@ class _Asked:
         design: Design,
     ) -> None:
         build = design.whole.build
-        self.cancelled = False
         self.made, self.workers, self.calendar = made, workers, calendar
         self.said = {one.task: one for one in build.said}
         self.booked: dict[str, float] = {}

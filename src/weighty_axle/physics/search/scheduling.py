@@ -7,9 +7,12 @@ soonest, and the bound of path and sums.
 from __future__ import annotations
 
 import bisect
+import heapq
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Any, NamedTuple
+
+import numpy as np
 
 
 class Work(NamedTuple):
@@ -116,15 +119,11 @@ def critical_path(works: Sequence[Work]) -> Path:
 
 
 def levelled(
-    works: Sequence[Work],
-    blocked: Sequence[Sequence[tuple[int, int]]],
-    most_slots: int,
-    longest_s: float = 5.0,
-    stopped: Callable[[], bool] = lambda: False,
+    works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]], most_slots: int, longest_s: float = 5.0
 ) -> Levelled:
     """A plan of `works` for as many people as `blocked` has rows, each the stretches of slots they are away; longer
     work is done in parts of at most `most_slots` slots [1]. The search ends after `longest_s` [s], 0: only the most
-    urgent first, or once `stopped` says so.
+    urgent first.
 
     Returns: the plan that ends soonest of those found, each task as early as its people let it.
     Raises: CircleError; ValueError for work nobody can do.
@@ -143,7 +142,7 @@ def levelled(
         from ortools.sat.python import cp_model
     except ImportError:
         return quick._replace(bound=bound)
-    return _solved(cp_model, works, blocked, most_slots, quick, bound, longest_s, stopped)
+    return _solved(cp_model, works, blocked, most_slots, quick, bound, longest_s)
 
 
 def _shared_out(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]]) -> list[int]:
@@ -162,20 +161,19 @@ def _shared_out(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int
 
 def _sums(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]]) -> int:
     """The slot before which those who can cannot have done all of some kind of work."""
-    kinds = {work.who for work in works}
+    away = [stretch for own in blocked for stretch in own]
+    latest = sum(work.slots for work in works) + max((work.ready for work in works), default=0)
+    there = np.ones((len(blocked), latest + sum(end - start for start, end in away) + 1), dtype=np.int64)
+    for one, own in enumerate(blocked):
+        for start, end in own:
+            there[one, start:end] = 0
     least = 0
-    for kind in kinds:
+    for kind in {work.who for work in works}:
         people = set(kind)
-        slots = sum(work.slots for work in works if set(work.who) <= people)
-        ready = min(work.ready for work in works if set(work.who) <= people)
-        low, high = 0, slots + ready + sum(end - start for one in people for start, end in blocked[one]) + 1
-        while low < high:
-            middle = (low + high) // 2
-            if sum(_free(blocked[one], ready, middle) for one in people) >= slots:
-                high = middle
-            else:
-                low = middle + 1
-        least = max(least, low)
+        theirs = [work for work in works if set(work.who) <= people]
+        ready = min(work.ready for work in theirs)
+        done = np.cumsum(there[sorted(people), ready:].sum(axis=0))
+        least = max(least, ready + int(np.searchsorted(done, sum(work.slots for work in theirs))) + 1)
     return least
 
 
@@ -196,10 +194,15 @@ def _urgent_first(
     busy: list[list[tuple[int, int]]] = [sorted(away) for away in blocked]
     stretches: list[tuple[tuple[int, int], ...]] = [()] * len(works)
     who = [0] * len(works)
-    open_ = set(range(len(works)))
-    while open_:
-        at = min((one for one in open_ if not open_ & set(works[one].after)), key=lambda one: (urgency[one], one))
-        open_.remove(at)
+    waits_for = [set(work.after) for work in works]
+    followers: list[list[int]] = [[] for _ in works]
+    for at, before in enumerate(waits_for):
+        for one in before:
+            followers[one].append(at)
+    can_start = [(urgency[at], at) for at, before in enumerate(waits_for) if not before]
+    heapq.heapify(can_start)
+    while can_start:
+        _, at = heapq.heappop(can_start)
         work = works[at]
         start = max((stretches[one][-1][1] for one in work.after), default=0)
         start = max(start, work.ready)
@@ -207,6 +210,10 @@ def _urgent_first(
         stretches[at], who[at] = min(tries, key=lambda one: (one[0][-1][1], one[1]))
         for stretch in stretches[at]:
             bisect.insort(busy[who[at]], stretch)
+        for one in followers[at]:
+            waits_for[one].remove(at)
+            if not waits_for[one]:
+                heapq.heappush(can_start, (urgency[one], one))
     return Levelled(tuple(who), tuple(stretches), max((one[-1][1] for one in stretches), default=0), 0)
 
 
@@ -231,7 +238,6 @@ def _solved(
     quick: Levelled,
     bound: int,
     longest_s: float,
-    stopped: Callable[[], bool],
 ) -> Levelled:
     """The end proven or narrowed by CP-SAT, then every task moved as early as its people let it."""
     model = cp.CpModel()
@@ -273,18 +279,11 @@ def _solved(
         model.add(sum(own) + away <= end)  # implied; it tells the relaxation what one person can do
     model.minimize(end)
 
-    class Watch(cp.CpSolverSolutionCallback):  # type: ignore[misc]
-        """Stops the search when it is no longer wanted."""
-
-        def on_solution_callback(self) -> None:
-            if stopped():
-                self.stop_search()
-
     solver = cp.CpSolver()
     solver.parameters.num_workers = 2
     solver.parameters.random_seed = 1
     solver.parameters.max_time_in_seconds = longest_s
-    status = solver.solve(model, Watch())
+    status = solver.solve(model)
     if status not in (cp.OPTIMAL, cp.FEASIBLE):
         return quick._replace(bound=bound)
     who = [next(one for one, is_mine in mine.items() if solver.value(is_mine)) for mine in chosen]

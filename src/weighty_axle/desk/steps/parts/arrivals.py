@@ -27,7 +27,7 @@ from weighty_axle.job.edits.build import set_part
 from weighty_axle.job.edits.edit import Edit
 from weighty_axle.units import System
 
-_ROW, _HEAD, _LEFT = 19, 22, 250
+_ROW, _HEAD, _LEFT, _DATE = 19, 22, 250, 48
 
 
 class Arrival(NamedTuple):
@@ -97,7 +97,7 @@ class ArrivalsChart(Canvas):
         last = max(max(one.comes, one.needed) for one in self.rows)
         days = max(7, (last - begins).days + 2)
         scale = (self.width() - _LEFT - 130) / days
-        step = 7 if days > 20 else 1
+        step = next((step for step in (1, 7, 14) if step * scale >= _DATE), 28)
         for day in range(0, days + 1, step):
             x = _LEFT + day * scale
             painter.setPen(QPen(QColor(now.line), 1))
