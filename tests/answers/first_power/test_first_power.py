@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from weighty_axle import demos
 from weighty_axle.answers.first_power.cards import cards
-from weighty_axle.answers.first_power.checks import GROUPS, checks, judged, missing
+from weighty_axle.answers.first_power.check import judged
+from weighty_axle.answers.first_power.checks import GROUPS, checks, missing
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive

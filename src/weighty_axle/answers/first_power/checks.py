@@ -4,18 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Literal
 
-from msgspec import Struct
-
+from weighty_axle.answers.first_power.check import Check, Checks, Verdict
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.inverters import line_v
-from weighty_axle.job.models.proving import Reading
 from weighty_axle.job.models.roof import spec_of
-
-Verdict = Literal["open", "good", "bad", "asked"]
 
 GROUPS = ("Joints", "Packs", "Isolation", "Polarity", "Arrays", "Around it")
 """Groups of checks in the order they are made: each must be done before the next card is taken up."""
@@ -36,30 +31,6 @@ OPEN_CELL_V = {"lfp": (2.9, 3.65), "nmc": (3.2, 4.2), "flooded": (1.95, 2.2), "a
 """Open voltage of a cell between empty and freshly charged. Source: common practice, no source."""
 
 
-class Check(Struct, frozen=True, kw_only=True):
-    """A check: its key, what is done, what must be read (None: a tick), and what was read.
-
-    `says` is what the reading means: empty while it is open or good.
-    """
-
-    key: str
-    group: str
-    words: str
-    tags: tuple[str, ...]
-    wanted: Figure | None
-    low: float | None
-    high: float | None
-    unit: str
-    reading: Reading | None
-    verdict: Verdict
-    says: str
-
-    @property
-    def done(self) -> bool:
-        """Whether it stands in nobody's way."""
-        return self.verdict == "good"
-
-
 def checks(design: Design) -> tuple[Check, ...]:
     """Every check of the whole job before anything is energised.
 
@@ -78,12 +49,11 @@ def missing(design: Design) -> tuple[Check, ...]:
     return tuple(one for one in checks(design) if not one.done)
 
 
-class _Checks:
+class _Checks(Checks):
     """The checks while they are made."""
 
     def __init__(self, design: Design) -> None:
-        self.design = design
-        self.readings = {one.check: one for one in design.whole.proving.readings}
+        super().__init__(design, design.whole.proving.readings)
         self.banks = [one for one in (design, *design.others) if not one.system.shares_bank]
 
     def all(self) -> Iterator[Check]:
@@ -114,11 +84,6 @@ class _Checks:
             group="Joints",
             words="Every joint is tightened to its value, marked and written down (step Plan, Joints)",
             tags=(),
-            wanted=None,
-            low=None,
-            high=None,
-            unit="",
-            reading=None,
             verdict=verdict,
             says=says,
         )
@@ -165,7 +130,7 @@ class _Checks:
 
     def _polarity(self, own: Design) -> Iterator[Check]:
         for run in own.wiring.runs:
-            yield self._tick(
+            yield self.tick(
                 f"{own.system.key} {run.tag} polarity".strip(),
                 "Polarity",
                 f"{run.tag}: plus runs to plus and minus to minus, by ohmmeter from end to end, fuse out",
@@ -177,18 +142,17 @@ class _Checks:
         for string in own.roof.strings:
             if not string.modules:
                 continue
-            module = next(one for one in roof.modules if one.tag == string.modules[0])
-            spec = spec_of(roof, module)
+            specs = [spec_of(roof, one) for one in roof.modules if one.tag in string.modules]
             cell_c = Given("Cells: air and 0.03 K per W/m²", proving.air_c + 0.03 * proving.sun_w_per_m2, "degC")
             wanted = Figure(
                 name=f"{string.tag}: open voltage now",
-                value=len(string.modules) * spec.voc_v * (1 + spec.voc_per_c * (cell_c.value - 25)),
+                value=sum(spec.voc_v * (1 + spec.voc_per_c * (cell_c.value - 25)) for spec in specs),
                 unit="V",
-                formula="modules × Voc × (1 + coefficient × (cells − 25))",
+                formula="Σ of its modules: Voc × (1 + coefficient × (cells − 25))",
                 inputs=(
-                    Given("Modules", len(string.modules), "count"),
-                    Given("Voc", spec.voc_v, "V"),
-                    Given("Coefficient", spec.voc_per_c, "1/K"),
+                    Given("Modules", len(specs), "count"),
+                    Given("Voc, together", sum(spec.voc_v for spec in specs), "V"),
+                    Given("Coefficient of the first", specs[0].voc_per_c, "1/K"),
                     cell_c,
                 ),
                 source=TEXTBOOK,
@@ -208,11 +172,11 @@ class _Checks:
 
     def _around(self) -> Iterator[Check]:
         design = self.design
-        yield self._tick("loose ends", "Around it", "No loose end anywhere: every conductor is landed or capped", ())
-        yield self._tick("tools out", "Around it", "No tools, washers or swarf on boards, bars and packs", ())
+        yield self.tick("loose ends", "Around it", "No loose end anywhere: every conductor is landed or capped", ())
+        yield self.tick("tools out", "Around it", "No tools, washers or swarf on boards, bars and packs", ())
         for own in self.banks:
             board = own.job.wiring.board
-            yield self._tick(
+            yield self.tick(
                 f"{board.tag} off",
                 "Around it",
                 f"{board.tag}: main switch open, all fuses and breakers out or off",
@@ -220,7 +184,7 @@ class _Checks:
             )
         for stack in (design.job.inverters, *(group.inverters for group in design.whole.groups)):
             for unit in stack.units:
-                yield self._tick(
+                yield self.tick(
                     f"{unit.tag} off",
                     "Around it",
                     f"{unit.tag}: its own switch is off, AC input unplugged",
@@ -228,32 +192,14 @@ class _Checks:
                 )
         volts = line_v(design.job.inverters) if design.job.inverters.units else 0
         if volts:
-            yield self._tick(
+            yield self.tick(
                 "covers",
                 "Around it",
                 f"Covers of everything that carries {volts:.0f} V are on but where you measure",
                 (),
             )
-        yield self._tick("photos", "Around it", "Every board, panel and joint is photographed", ())
-        yield self._tick("extinguisher", "Around it", "Extinguisher, way out and somebody within call", ())
-
-    # ---- one of them ----
-
-    def _tick(self, key: str, group: str, words: str, tags: tuple[str, ...]) -> Check:
-        reading = self.readings.get(key)
-        return Check(
-            key=key,
-            group=group,
-            words=words,
-            tags=tags,
-            wanted=None,
-            low=None,
-            high=None,
-            unit="",
-            reading=reading,
-            verdict="good" if reading is not None else "open",
-            says="",
-        )
+        yield self.tick("photos", "Around it", "Every board, panel and joint is photographed", ())
+        yield self.tick("extinguisher", "Around it", "Extinguisher, way out and somebody within call", ())
 
     def _read(
         self,
@@ -267,49 +213,5 @@ class _Checks:
         unit: str,
         means: str,
     ) -> Check:
-        reading = self.readings.get(key)
-        value = reading.value if reading is not None else None
         slack = METER_SHARE * (high if math.isfinite(high) else low) + (METER_V if unit == "V" else 0.0)
-        verdict, says = judged(value, low - slack, high + slack, unit, means)
-        return Check(
-            key=key,
-            group=group,
-            words=words,
-            tags=tags,
-            wanted=wanted,
-            low=low,
-            high=high,
-            unit=unit,
-            reading=reading,
-            verdict=verdict,
-            says=says,
-        )
-
-
-def judged(value: float | None, low: float, high: float, unit: str, means: str) -> tuple[Verdict, str]:
-    """What a reading says: good, bad with what it means, or asked about where a slip of the hand is likelier.
-
-    Source: common practice, no source.
-    """
-    if value is None:
-        return "open", ""
-    if low <= value <= high:
-        return "good", ""
-    band = f"{low:.3g} to {high:.3g} {unit}" if math.isfinite(high) else f"at least {low:.3g} {unit}"
-    if unit == "V" and low <= -value <= high:
-        return "bad", f"{value:g} V: plus and minus are swapped, at the meter or in the wiring. Find out which first"
-    for factor, words in _SLIPS:
-        if low <= 0 and value < 100 * high:
-            break  # of what only has a most, a little over it is no slip
-        if low <= value * factor <= high and (math.isfinite(high) or factor < 1):
-            return "asked", f"{value:g} {unit} is far from {band}: {words}?"
-    return "bad", f"{value:g} {unit} is not {band}: {means}"
-
-
-_SLIPS = (
-    (10.0, "a point one place too far to the left"),
-    (0.1, "a point one place too far to the right"),
-    (0.001, "read in thousandths"),
-    (1000.0, "read in thousands"),
-)
-"""Slips of the hand: the factor that puts a reading right, and what they are."""
+        return self.read(key, group, words, tags, wanted, low, high, unit, means, slack)

@@ -8,11 +8,14 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from weighty_axle.answers.first_power.checks import Check, Verdict, judged
+from msgspec.structs import replace
+
+from weighty_axle.answers.first_power.check import Check, Checks
 from weighty_axle.design.brief.profiles import loss_curve
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.flow import STIFF_OHM, AtWay, Drawn, network_of, solved
+from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.job.models.inverters import line_v
 from weighty_axle.job.models.proving import Reading
 from weighty_axle.job.models.roof import spec_of
@@ -102,12 +105,11 @@ def repeats(design: Design, key: str) -> tuple[Reading, ...]:
     return tuple(one for one in design.whole.proving.trials if one.check == key)
 
 
-class _Trials:
+class _Trials(Checks):
     """The tests while they are made."""
 
     def __init__(self, design: Design) -> None:
-        self.design = design
-        self.latest = {one.check: one for one in design.whole.proving.trials}
+        super().__init__(design, design.whole.proving.trials)
         stack = design.job.inverters
         whole = stack.spec.continuous_va * len(stack.units)
         loads = (step_load(design, round(whole * share, -2)) for share in STEPS)
@@ -120,7 +122,7 @@ class _Trials:
         if self.steps:
             yield from self._drops(self.steps[-1])
             yield from self._sharing(self.steps[-1])
-            yield self._read(
+            yield self.read(
                 "hot",
                 "Run hot",
                 "Half an hour at full load: warmest joint over the air beside it, K",
@@ -141,11 +143,11 @@ class _Trials:
         given = (Given("On the AC side", step.ac_w, "W"), Given("Bank at rest", rest_v(self.design), "V"))
         amps = self._figure(f"Main run at {name}", step.main_a, "A", "network with the inverters' losses", given)
         slack = CLAMP_SHARE * step.main_a + CLAMP_A
-        yield self._read(
+        yield self.read(
             f"{name} amps",
             "Step loads",
             f"{name} on AC (heaters): current of the main run",
-            ("W-MAIN",),
+            (MAIN_RUN,),
             amps,
             step.main_a * 0.95 - slack,
             step.main_a * 1.05 + slack,
@@ -154,11 +156,11 @@ class _Trials:
         )
         volts = self._figure(f"Bank at {name}", step.bank_v, "V", "at rest − current × the bank's resistance", given)
         low, high = step.bank_v - 0.015 * rest_v(self.design), step.bank_v + 0.01 * rest_v(self.design)
-        yield self._read(
+        yield self.read(
             f"{name} bank",
             "Step loads",
             f"{name} on AC: voltage at the bank's terminals",
-            ("W-MAIN",),
+            (MAIN_RUN,),
             volts,
             low,
             high,
@@ -168,7 +170,7 @@ class _Trials:
 
     def _drops(self, step: StepLoad) -> Iterator[Check]:
         """Both poles of the main run and of each inverter's lead, terminal to terminal, at the largest step."""
-        for tag in ("W-MAIN", *(f"W-{unit.tag}" for unit in self.design.job.inverters.units)):
+        for tag in (MAIN_RUN, *(f"W-{unit.tag}" for unit in self.design.job.inverters.units)):
             at = step.ways.get(tag)
             if at is None:
                 continue
@@ -180,31 +182,26 @@ class _Trials:
                 "current × fuse, switch, copper and lugs, hot",
                 (Given("Current", at.amps, "A"),),
             )
-            most = millivolts * DROP_TIMES + DROP_MV
-            key = f"{tag} drop"
-            reading = self.latest.get(key)
-            value = reading.value if reading is not None else None
-            verdict, says = judged(value, 0.0, most, "mV", "a joint takes more than its share")
-            if verdict in ("bad", "asked") and value is not None and value > most and at.amps > 1:
-                extra = (value - millivolts) / at.amps
-                says = (
-                    f"{value:g} mV at {at.amps:.0f} A: {extra:.2g} mΩ more than its parts have, "
-                    f"{at.amps**2 * extra / 1000:.0f} W of heat in a joint. Measure across fuse, switch and each lug"
-                )
-                verdict = "bad"
-            yield self._made(
-                key,
+            found = self.read(
+                f"{tag} drop",
                 "Drops",
                 f"{tag} at {step.ac_w:.0f} W: volts lost from end to end, both poles added, in mV",
                 (tag,),
                 figure,
                 0.0,
-                most,
+                millivolts * DROP_TIMES + DROP_MV,
                 "mV",
-                reading,
-                verdict,
-                says,
+                "a joint takes more than its share",
             )
+            value = self.value(found.key)
+            if found.high is not None and value is not None and value > found.high and at.amps > 1:
+                extra = (value - millivolts) / at.amps
+                says = (
+                    f"{value:g} mV at {at.amps:.0f} A: {extra:.2g} mΩ more than its parts have, "
+                    f"{at.amps**2 * extra / 1000:.0f} W of heat in a joint. Measure across fuse, switch and each lug"
+                )
+                found = replace(found, verdict="bad", says=says)
+            yield found
 
     def _sharing(self, step: StepLoad) -> Iterator[Check]:
         strings = self.design.bank.sharing.strings
@@ -219,7 +216,7 @@ class _Trials:
                 (Given("Share", one.share, "1"), Given("Current", step.main_a, "A")),
             )
             slack = 0.10 * abs(amps) + CLAMP_A
-            yield self._read(
+            yield self.read(
                 f"{name} share",
                 "Sharing",
                 f"{name} at {step.ac_w:.0f} W: current of its lead",
@@ -236,7 +233,7 @@ class _Trials:
         if not stack.units:
             return
         volts = line_v(stack)
-        yield self._read(
+        yield self.read(
             "AC volts",
             "AC side",
             "AC voltage at full load, line to neutral, at the panel",
@@ -254,7 +251,7 @@ class _Trials:
             if one.circuit.rcd_ma:
                 yield self._residual(one.tag, one.name, one.circuit.rcd_ma)
             if one.circuit.outlets:
-                yield self._tick(
+                yield self.tick(
                     f"{one.tag} sockets",
                     "AC side",
                     f"{one.tag} {one.name}: every socket by the tester: line, neutral and earth right",
@@ -263,7 +260,7 @@ class _Trials:
 
     def _residual(self, tag: str, name: str, rcd_ma: float) -> Check:
         most_ms = RCD_MS if rcd_ma > PERSONAL_MA else (20 / PERSONAL_MA) ** 1.43 * 1000
-        return self._read(
+        return self.read(
             f"{tag} RCD",
             "AC side",
             f"{tag} {name}: time to trip at {rcd_ma:g} mA, ms",
@@ -280,24 +277,31 @@ class _Trials:
         for string in self.design.roof.strings:
             if not string.modules:
                 continue
-            module = next(one for one in roof.modules if one.tag == string.modules[0])
-            imp = spec_of(roof, module).imp_a
+            imp = min(spec_of(roof, one).imp_a for one in roof.modules if one.tag in string.modules)
             amps = imp * proving.sun_w_per_m2 / 1000
             enough = proving.sun_w_per_m2 >= LEAST_SUN
             figure = self._figure(
                 f"{string.tag}: current now",
                 amps,
                 "A",
-                "Imp × sun ÷ 1000 W/m²",
+                "least Imp of its modules × sun ÷ 1000 W/m²",
                 (Given("Imp", imp, "A"), Given("Sun", proving.sun_w_per_m2, "any")),
             )
             words, key = f"{string.tag}: current while the bank takes all it gives", f"{string.tag} amps"
             if not enough:
-                says = f"cannot be judged: state a sun of {LEAST_SUN:.0f} W/m² or more first"
-                reading = self.latest.get(key)
-                yield self._made(key, "Arrays", words, (string.tag,), None, 0.0, math.inf, "A", reading, "open", says)
+                yield Check(
+                    key=key,
+                    group="Arrays",
+                    words=words,
+                    tags=(string.tag,),
+                    low=0.0,
+                    high=math.inf,
+                    unit="A",
+                    reading=self.latest.get(key),
+                    says=f"cannot be judged: state a sun of {LEAST_SUN:.0f} W/m² or more first",
+                )
                 continue
-            yield self._read(
+            yield self.read(
                 key,
                 "Arrays",
                 words,
@@ -314,7 +318,7 @@ class _Trials:
             one = end.converter
             volts = one.spec.output_v
             if volts is not None and end.starts_here:
-                yield self._read(
+                yield self.read(
                     f"{one.tag} volts",
                     "Chargers and converters",
                     f"{one.tag}: output voltage under load",
@@ -328,7 +332,7 @@ class _Trials:
             elif not end.starts_here:
                 amps = end.gives_a.value
                 slack = 0.10 * amps + CLAMP_A
-                yield self._read(
+                yield self.read(
                     f"{one.tag} amps",
                     "Chargers and converters",
                     f"{one.tag}: current into the bank, bank not full, engine running where it takes one",
@@ -342,66 +346,12 @@ class _Trials:
 
     def _sources(self) -> Iterator[Check]:
         for source in self.design.job.inverters.sources:
-            yield self._tick(
+            yield self.tick(
                 f"{source.tag} source",
                 "Sources",
                 f"{source.name}: plugged in, its limit kept under a large load, unplugged at half load without a blink",
                 (source.tag,),
             )
 
-    # ---- one of them ----
-
     def _figure(self, name: str, value: float, unit: str, formula: str, given: tuple[Given, ...]) -> Figure:
         return Figure(name=name, value=value, unit=unit, formula=formula, inputs=given, source=TEXTBOOK, limit=PRACTICE)
-
-    def _tick(self, key: str, group: str, words: str, tags: tuple[str, ...]) -> Check:
-        reading = self.latest.get(key)
-        return self._made(
-            key, group, words, tags, None, None, None, "", reading, "good" if reading is not None else "open", ""
-        )
-
-    def _read(
-        self,
-        key: str,
-        group: str,
-        words: str,
-        tags: tuple[str, ...],
-        wanted: Figure | None,
-        low: float,
-        high: float,
-        unit: str,
-        means: str,
-    ) -> Check:
-        reading = self.latest.get(key)
-        value = reading.value if reading is not None else None
-        verdict, says = judged(value, low, high, unit, means)
-        return self._made(key, group, words, tags, wanted, low, high, unit, reading, verdict, says)
-
-    def _made(
-        self,
-        key: str,
-        group: str,
-        words: str,
-        tags: tuple[str, ...],
-        wanted: Figure | None,
-        low: float | None,
-        high: float | None,
-        unit: str,
-        reading: Reading | None,
-        verdict: Verdict,
-        says: str,
-    ) -> Check:
-        assert low is None or high is None or math.isfinite(low)
-        return Check(
-            key=key,
-            group=group,
-            words=words,
-            tags=tags,
-            wanted=wanted,
-            low=low,
-            high=high,
-            unit=unit,
-            reading=reading,
-            verdict=verdict,
-            says=says,
-        )

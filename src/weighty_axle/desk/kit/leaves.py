@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
@@ -107,6 +108,15 @@ class Leaf(QWidget):
             row.addWidget(press)
         row.addStretch(1)
         self.column.addLayout(row)
+
+    def scrolled(self, widget: QWidget) -> QScrollArea:
+        """The rest of the column for a widget that may be larger, without a frame."""
+        room = QScrollArea()
+        room.setWidgetResizable(True)
+        room.setWidget(widget)
+        room.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.column.addWidget(room, 1)
+        return room
 
     def press_in_head(self, text: str, do: Callable[[], None]) -> QPushButton:
         """A press that stands in the head of the step while this leaf is on show."""

@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox
 
-from weighty_axle.answers.first_power.checks import Check
+from weighty_axle.answers.first_power.check import Check
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label

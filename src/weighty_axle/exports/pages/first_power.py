@@ -7,7 +7,8 @@ from pathlib import Path
 from typing import Any
 
 from weighty_axle.answers.first_power.cards import Card, cards
-from weighty_axle.answers.first_power.checks import GROUPS, Check, checks
+from weighty_axle.answers.first_power.check import Check
+from weighty_axle.answers.first_power.checks import GROUPS, checks
 from weighty_axle.design.table import Design
 from weighty_axle.exports.pages.page import PackPages, Pages, write_pdf
 from weighty_axle.units import System, show

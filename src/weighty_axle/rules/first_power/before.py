@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from weighty_axle.answers.first_power.check import Check
 from weighty_axle.answers.first_power.checks import checks
 from weighty_axle.design.figures import PRACTICE
 from weighty_axle.design.table import Design
-from weighty_axle.rules.registry import Hit, hit, rule
+from weighty_axle.rules.readings import left_open, of_verdict
+from weighty_axle.rules.registry import Hit, rule
 
 
-def _begun(design: Design) -> bool:
-    return not design.system.key and bool(design.whole.proving.readings)
+def _begun(design: Design) -> tuple[Check, ...]:
+    """The checks of the whole job; none before the first is made."""
+    return checks(design) if not design.system.key and design.whole.proving.readings else ()
 
 
 @rule(
@@ -23,19 +26,13 @@ def _begun(design: Design) -> bool:
 )
 def reading_bad(design: Design) -> Iterator[Hit]:
     """A reading before power that cannot be right."""
-    if _begun(design):
-        for one in checks(design):
-            if one.verdict == "bad" and one.reading is not None:
-                yield hit(*one.tags, check=one.words.partition(":")[0], says=one.says)
+    yield from of_verdict(_begun(design), "bad")
 
 
 @rule("first_power.reading-asked", "check", "{check}: {says}", PRACTICE, "Look at the meter and its range, read again.")
 def reading_asked(design: Design) -> Iterator[Hit]:
     """A reading that looks like a slip of the hand."""
-    if _begun(design):
-        for one in checks(design):
-            if one.verdict == "asked":
-                yield hit(*one.tags, check=one.words.partition(":")[0], says=one.says)
+    yield from of_verdict(_begun(design), "asked")
 
 
 @rule(
@@ -45,11 +42,6 @@ def reading_asked(design: Design) -> Iterator[Hit]:
     PRACTICE,
     "Switch off and make them, or say that it is not done.",
 )
-def left_open(design: Design) -> Iterator[Hit]:
+def open_before(design: Design) -> Iterator[Hit]:
     """Power before the checks are done, once anybody has begun them."""
-    done = any(one.task == "first power" and one.done_on for one in design.whole.build.said)
-    if _begun(design) and done:
-        open_ = [one for one in checks(design) if one.verdict == "open"]
-        if open_:
-            first = "; ".join(one.words.partition(":")[0] for one in open_[:3]) + (" …" if len(open_) > 3 else "")
-            yield hit(*open_[0].tags, count=str(len(open_)), first=first)
+    yield from left_open(design, "first power", _begun(design))

@@ -8,7 +8,6 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QScrollArea
 
 from weighty_axle.answers.cuts.reels import KindCut, OffPiece, ReelUse, nest
 from weighty_axle.design.table import Design
@@ -187,12 +186,7 @@ class ReelsLeaf(Leaf):
         self.chart.turned.connect(self._tell)
         self.chart.ticked.connect(self.tick)
         self.listen(self.chart)
-        room = QScrollArea()
-        room.setWidgetResizable(True)
-        room.setWidget(self.chart)
-        room.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.column.addWidget(room, 1)
-        self.room = room
+        self.room = self.scrolled(self.chart)
         self.figures = self.figure_row()
 
     def show_shown(self, shown: Shown) -> None:

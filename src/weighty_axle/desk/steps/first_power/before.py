@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from weighty_axle.answers.first_power.checks import GROUPS, Check, checks
+from weighty_axle.answers.first_power.check import Check
+from weighty_axle.answers.first_power.checks import GROUPS, checks
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field
 from weighty_axle.desk.kit.run_card import RunCardLeaf

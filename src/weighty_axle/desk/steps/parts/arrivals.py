@@ -9,7 +9,6 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QScrollArea
 
 from weighty_axle.answers.parts.listing import STATUS_WORDS, PartLine, PartsList, parts_list
 from weighty_axle.answers.plan.plan import Late, Plan, compared, plan
@@ -155,12 +154,7 @@ class ArrivalsLeaf(Leaf):
         self.presses["What now?"].setObjectName("firm")
         self.chart = ArrivalsChart()
         self.chart.turned.connect(self._on_turn)
-        room = QScrollArea()
-        room.setWidgetResizable(True)
-        room.setWidget(self.chart)
-        room.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.column.addWidget(room, 1)
-        self.room = room
+        self.room = self.scrolled(self.chart)
         self.told = Label()
         self.told.setWordWrap(True)
         self.column.addWidget(self.told)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from PySide6.QtWidgets import QComboBox, QScrollArea
+from PySide6.QtWidgets import QComboBox
 
 from weighty_axle.answers.plan.plan import Plan, Planned
 from weighty_axle.answers.plan.task import PHASE_WORDS
@@ -13,7 +13,7 @@ from weighty_axle.desk.kit.fields import Field, Fields
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import TwoLines
 from weighty_axle.desk.steps.plan.gantt import Gantt
-from weighty_axle.desk.steps.plan.planned import PlanLeaf
+from weighty_axle.desk.steps.plan.planned import PlanLeaf, put_workers
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.days import signed
 from weighty_axle.desk.work.session import Session, Shown
@@ -41,12 +41,7 @@ class BarsLeaf(PlanLeaf):
         self.chart = Gantt()
         self.chart.turned.connect(self._tell)
         self.chart.moved.connect(self._move)
-        room = QScrollArea()
-        room.setWidgetResizable(True)
-        room.setWidget(self.chart)
-        room.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.column.addWidget(room, 1)
-        self.room = room
+        self.room = self.scrolled(self.chart)
         self.told = Label()
         self.told.setWordWrap(True)
         self.column.addWidget(self.told)
@@ -60,13 +55,7 @@ class BarsLeaf(PlanLeaf):
         self.ask_plan(shown.house)
 
     def show_plan(self, found: Plan) -> None:
-        names = [("", tr("everybody")), *((one.tag, f"{one.tag} {one.name}") for one in found.workers)]
-        if [self.who.itemData(at) for at in range(self.who.count())] != [tag for tag, _ in names]:
-            self.who.blockSignals(True)
-            self.who.clear()
-            for tag, name in names:
-                self.who.addItem(name, tag)
-            self.who.blockSignals(False)
+        put_workers(self.who, found)
         over = (found.ends - found.no_sooner).days
         said = tr("{count} tasks, {starts} to {ends}; no plan ends before {bound}.").format(
             count=len(found.planned),

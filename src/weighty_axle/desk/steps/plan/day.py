@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QDateEdit
 from weighty_axle.answers.plan.plan import Plan, Planned
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
-from weighty_axle.desk.steps.plan.planned import PlanLeaf
+from weighty_axle.desk.steps.plan.planned import PlanLeaf, put_workers
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.days import signed, today
 from weighty_axle.desk.work.session import Session, Shown
@@ -80,13 +80,7 @@ class DayLeaf(PlanLeaf):
         self.ask_plan(shown.house)
 
     def show_plan(self, found: Plan) -> None:
-        names = [("", tr("everybody")), *((one.tag, f"{one.tag} {one.name}") for one in found.workers)]
-        if [self.who.itemData(at) for at in range(self.who.count())] != [tag for tag, _ in names]:
-            self.who.blockSignals(True)
-            self.who.clear()
-            for tag, name in names:
-                self.who.addItem(name, tag)
-            self.who.blockSignals(False)
+        put_workers(self.who, found)
         if not self._day_set:
             self.turn_to_day(max(today(), found.starts))
         self._show_rows()

@@ -80,13 +80,14 @@ class Gantt(Canvas):
 
     def _days(self, painter: QPainter, begins: date, days: int, scale: float) -> None:
         now = look()
-        step = 1 if scale > 34 else 7
+        step = next((step for step in (1, 7, 14) if step * scale >= (35 if step == 1 else 48)), 28)
+        monday = (7 - begins.weekday()) % 7
         for day in range(days + 1):
             when = begins + timedelta(days=day)
             x = _LEFT + day * scale
             if when.weekday() >= 5:
                 painter.fillRect(QRectF(x, _HEAD - 4, scale, self.height()), QColor(now.track))
-            if day % step == 0 if step == 1 else when.weekday() == 0:
+            if step == 1 or (day - monday) % step == 0:
                 painter.setPen(QPen(QColor(now.line), 1))
                 painter.drawLine(QPointF(x, _HEAD - 14), QPointF(x, self.height()))
                 words(painter, QRectF(x + 3, 2, 70, 15), f"{when:%d %b}", size=8, colour=now.muted)

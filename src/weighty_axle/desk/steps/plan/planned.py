@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from PySide6.QtWidgets import QComboBox
+
 from weighty_axle.answers.plan.plan import Plan, plan
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.leaves import Leaf
+from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.days import today
 
 SEARCH_S = 4.0
@@ -34,6 +37,20 @@ class PlanLeaf(Leaf):
     def show_plan(self, found: Plan) -> None:
         """Show a plan."""
         raise NotImplementedError
+
+
+def put_workers(who: QComboBox, found: Plan) -> None:
+    """Offer everybody and each worker of a plan; what is chosen stays where it still can."""
+    names = [("", tr("everybody")), *((one.tag, f"{one.tag} {one.name}") for one in found.workers)]
+    if [(who.itemData(at), who.itemText(at)) for at in range(who.count())] == names:
+        return
+    chosen = who.currentData()
+    who.blockSignals(True)
+    who.clear()
+    for tag, name in names:
+        who.addItem(name, tag)
+    who.setCurrentIndex(max(0, who.findData(chosen)))
+    who.blockSignals(False)
 
 
 def _searched(house: Design, progress: Callable[[float, str], None]) -> Plan:

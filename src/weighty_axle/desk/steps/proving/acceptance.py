@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from weighty_axle.answers.first_power.checks import Check
+from weighty_axle.answers.first_power.check import Check
 from weighty_axle.answers.proving.trials import GROUPS, repeats, trials
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field

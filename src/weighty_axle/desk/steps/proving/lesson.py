@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from weighty_axle.answers.proving.lesson import lesson
 from weighty_axle.desk.kit.label import Label
@@ -25,12 +25,8 @@ class LessonLeaf(Leaf):
         self.page = QWidget()
         self.lines = QVBoxLayout(self.page)
         self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.room = QScrollArea()
-        self.room.setWidgetResizable(True)
-        self.room.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.room.setWidget(self.page)
+        self.room = self.scrolled(self.page)
         self.room.setAccessibleName(tr("The owner's page"))
-        self.column.addWidget(self.room, 1)
         self._said: tuple[object, ...] = ()
 
     def show_shown(self, shown: Shown) -> None:
