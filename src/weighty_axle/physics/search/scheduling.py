@@ -12,8 +12,6 @@ import math
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
-import numpy as np
-
 
 class Work(NamedTuple):
     """A task: how many slots it takes one person, tasks that must be done before (by index), who can do it, and the
@@ -161,6 +159,8 @@ def _shared_out(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int
 
 def _sums(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]]) -> int:
     """The slot before which those who can cannot have done all of some kind of work."""
+    import numpy as np  # rules read this module before the first paint
+
     away = [stretch for own in blocked for stretch in own]
     latest = sum(work.slots for work in works) + max((work.ready for work in works), default=0)
     there = np.ones((len(blocked), latest + sum(end - start for start, end in away) + 1), dtype=np.int64)
