@@ -96,13 +96,13 @@ def test_fonts_ship_with_their_licence():
         assert path.read_bytes()[:4] == b"\x00\x01\x00\x00"
 
 
-def test_the_pack_survives_a_photocopier(tmp_path, clinic):
+def test_the_pack_survives_a_photocopier(tmp_path, puppet):
     """Every colour in the PDF is a grey, and the shipped fonts are embedded."""
     from datetime import date
 
     from weighty_axle.exports.pack import write_pack
 
-    pdf, *_ = write_pack(derive(clinic), judge(derive(clinic)), tmp_path, today=date(2026, 5, 1), system="metric")
+    pdf, *_ = write_pack(derive(puppet), judge(derive(puppet)), tmp_path, today=date(2026, 5, 1), system="metric")
     reader = pypdf.PdfReader(pdf)
     fonts = set()
     for page in reader.pages:

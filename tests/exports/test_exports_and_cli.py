@@ -39,8 +39,7 @@ def _plain(text: str) -> str:
     return " ".join(text.replace("\u00a0", " ").split())
 
 
-@pytest.mark.parametrize("system", ["metric", "us"])
-@pytest.mark.parametrize("name", ["clinic", "puppet", "library_bus"])
+@pytest.mark.parametrize(("name", "system"), [("clinic", "metric"), ("puppet", "us"), ("library_bus", "us")])
 def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
     job = request.getfixturevalue(name)
     design = derive(job)

@@ -21,7 +21,7 @@ from weighty_axle.job.models.build import CutDone, OwnTask, PartState, TaskSaid,
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
-from weighty_axle.job.models.proving import Reading
+from weighty_axle.job.models.proving import Entry, Reading
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
 from weighty_axle.job.models.wiring import Abreast, Fitted, FoundStack, Signal
 from weighty_axle.job.stated import Clear, Place, Size
@@ -205,6 +205,13 @@ def was_cut(conductor, size, length_m, colour="red"):
 def was_read(**values):
     """Readings before power, by their keys with _ for the gap."""
     return v("proving.readings", tuple(Reading(check=key.replace("_", " "), value=one) for key, one in values.items()))
+
+
+def was_entered(**values):
+    """What stands in units, by the keys of the sheet with _ for the gap after the unit."""
+    return v(
+        "proving.entries", tuple(Entry(setting=key.replace("_", " ", 1), said=said) for key, said in values.items())
+    )
 
 
 FIRES = {
@@ -722,6 +729,15 @@ FIRES = {
     "settings.full-over-bms": ("puppet", [v("settings.own_values[absorption_v]", 29.2)]),
     "settings.cut-out-under-bms": ("puppet", [v("settings.own_values[cut_out_v]", 20.0)]),
     "settings.charge-over-bank": ("sound_clinic", [v("settings.own_values[inverter_charge_a]", 200.0)]),
+    "settings.springs-back": ("sound_clinic", [v("settings.own_values[restart_v]", 49.0)]),
+    "settings.stops-early": ("sound_clinic", [v("settings.own_values[cut_out_v]", 52.0)]),
+    "settings.entered-dangerous": ("clinic", [was_entered(CC1_equalise="on")]),
+    "settings.entered-otherwise": ("clinic", [was_entered(CC1_rebulk_v="51.4")]),
+    "settings.entered-asked": ("clinic", [was_entered(CC1_rebulk_v="528")]),
+    "settings.left-open": (
+        "clinic",
+        [was_entered(CC1_rebulk_v="52.8"), v("build.said", (TaskSaid(task="settings", done_on="2027-03-01"),))],
+    ),
     "settings.own-value": ("puppet", [v("settings.own_values[float_v]", 26.8)]),
 }
 

@@ -425,7 +425,7 @@ TABLE: tuple[Answer | Each, ...] = (
         settings,
         (
             "job.settings",
-            "job.charging.system_limit_a",
+            "job.charging",
             "job.bank.spec",
             "job.inverters",
             "job.roof.controllers",

@@ -13,7 +13,7 @@ def of_verdict(found: Sequence[Check], verdict: Verdict) -> Iterator[Hit]:
     """A hit for each check of a verdict that was read."""
     for one in found:
         if one.verdict == verdict and one.reading is not None:
-            yield hit(*one.tags, check=_thing(one), says=one.says)
+            yield hit(*one.tags, check=one.thing, says=one.says)
 
 
 def left_open(design: Design, task: str, found: Sequence[Check]) -> Iterator[Hit]:
@@ -21,9 +21,5 @@ def left_open(design: Design, task: str, found: Sequence[Check]) -> Iterator[Hit
     done = any(one.task == task and one.done_on for one in design.whole.build.said)
     open_ = [one for one in found if one.verdict == "open"]
     if done and open_:
-        first = "; ".join(_thing(one) for one in open_[:3]) + (" …" if len(open_) > 3 else "")
+        first = "; ".join(one.thing for one in open_[:3]) + (" …" if len(open_) > 3 else "")
         yield hit(*open_[0].tags, count=str(len(open_)), first=first)
-
-
-def _thing(one: Check) -> str:
-    return one.words.partition(":")[0]

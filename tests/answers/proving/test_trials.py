@@ -9,7 +9,8 @@ from msgspec.structs import replace
 from weighty_axle import demos
 from weighty_axle.answers.brief.run_together import run_together
 from weighty_axle.answers.proving.lesson import lesson
-from weighty_axle.answers.proving.trials import GROUPS, repeats, step_load, trials
+from weighty_axle.answers.proving.step_load import step_load
+from weighty_axle.answers.proving.trials import GROUPS, repeats, trials
 from weighty_axle.cli import main
 from weighty_axle.design.brief.profiles import loss_curve
 from weighty_axle.design.derive import derive

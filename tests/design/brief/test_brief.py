@@ -288,6 +288,7 @@ def test_a_draw_is_repeatable_by_its_name(library):
 PINNED = [0.044034, 0.838301]
 
 
+@settings(max_examples=40)
 @given(st.lists(st.tuples(st.integers(0, 1439), st.integers(1, 90), st.sampled_from([0.25, 0.5, 1.0])), max_size=25))
 def test_steady_loads_stand_in_every_five_minutes_they_touch(puppet, strokes):
     """Against a minute-by-minute brush: a step shows the highest minute in it, however short, and the days do not
@@ -430,7 +431,7 @@ def test_what_gives_way_first_is_the_soonest(clinic):
 SUBSETS = st.lists(st.integers(0, 30), max_size=14, unique=True)
 
 
-@pytest.mark.parametrize("name", demos.names())
+@pytest.mark.parametrize("name", ["library-bus", "puppet-theatre"])
 @given(SUBSETS, SUBSETS)
 def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
     """Adding appliances never lowers a leg, the bank's current or the worst start, and nothing that gives way gives way
@@ -456,7 +457,7 @@ def test_more_loads_together_never_ask_less_or_last_longer(name, some, more):
     )
 
 
-@pytest.mark.parametrize("name", demos.names())
+@pytest.mark.parametrize("name", ["library-bus"])
 @given(SUBSETS)
 def test_legs_and_sources_balance_by_complex_numbers(name, some):
     """Every leg by numpy's complex sums; at every source what comes from the line and from the bank is what goes in,

@@ -26,17 +26,21 @@ def test_states_that_can_occur(clinic):
     assert not [one for one in found if one.plug and one.engine in ("slow", "cruise")]
 
 
-def test_the_settings_sheet_says_what_the_mix_tells(clinic):
-    """Where units do not talk to each other, the sheet names the same current as the mix; controllers that give all
-    their arrays can are not held back.
+@pytest.mark.parametrize("limit", [None, 100.0, 180.0, 299.0])
+def test_what_is_set_in_units_keeps_the_sum_under_the_limit_or_trusts_one_limit(clinic, limit):
+    """Where units do not keep to one limit by themselves, the sheet sets what the mix tells; where they do, what each
+    may give alone.
     """
-    design = derive(clinic)
+    job = v(clinic, "charging.system_limit_a", limit)
+    design = derive(job)
     told_a = {one.tag: one.told_a.value for one in design.source_states.told}
-    why = {point.key: point.why for point in design.settings.points}
-    assert told_a["INV1"] < 70 and f"; {int(told_a['INV1'])} A where units" in why["inverter_charge_a"]
-    assert "where units" not in why["CC1_charge_a"]
-    held = {point.key: point.why for point in derive(v(clinic, "charging.system_limit_a", 100.0)).settings.points}
-    assert "where units" in held["CC1_charge_a"]
+    set_a = {point.key: point.value for point in design.settings.points}
+    assert set_a["inverter_charge_a"] == int(told_a["INV1"]) < 70
+    by_tag = {**told_a, **{f"INV{at}": set_a["inverter_charge_a"] for at in (1, 2)}}
+    by_tag |= {f"CC{at}": set_a[f"CC{at}_charge_a"] for at in (1, 2)}
+    assert sum(by_tag.values()) <= design.source_states.held_to_a.value + 1e-6
+    alone = {one.key: one.value for one in derive(v(job, "charging.one_limit", True)).settings.points}
+    assert alone["inverter_charge_a"] == 70 and alone["CC1_charge_a"] == 60
 
 
 @settings(max_examples=30, deadline=None)

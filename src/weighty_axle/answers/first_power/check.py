@@ -38,6 +38,11 @@ class Check(Struct, frozen=True, kw_only=True):
         """Whether it stands in nobody's way."""
         return self.verdict == "good"
 
+    @property
+    def thing(self) -> str:
+        """What is checked, in a few words."""
+        return self.words.partition(":")[0]
+
 
 class Checks:
     """Checks of a design while they are made, each with its latest reading."""

@@ -10,6 +10,7 @@ from weighty_axle.answers.cuts.conductors import cuts
 from weighty_axle.answers.cuts.cut import Cut
 from weighty_axle.answers.parts.needed import needs
 from weighty_axle.answers.plan.task import LIFT_KG, Phase, Task
+from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.design.figures import Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.build import Skill
@@ -393,7 +394,7 @@ class _Tasks:
             "proving",
             "electric",
             ("first power",),
-            _Amount("Set points", len(self.design.settings.points), 1.0),
+            _Amount("Settings", len(all_settings(self.design)), 0.5),
         )
         modules = tuple(key for key in roof if key.startswith("modules "))
         yield self._task(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from weighty_axle.answers.brief.run_together import run_together
-from weighty_axle.answers.proving.trials import step_load
+from weighty_axle.answers.proving.step_load import step_load
 from weighty_axle.design.table import Design
 from weighty_axle.units import System, show
 

@@ -6,15 +6,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from weighty_axle.answers.first_power.check import Check, Checks
-from weighty_axle.design.brief.profiles import loss_curve
+from weighty_axle.answers.proving.step_load import StepLoad, rest_v, step_load
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
-from weighty_axle.design.wiring.flow import STIFF_OHM, AtWay, Drawn, network_of, solved
 from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.job.models.inverters import line_v
 from weighty_axle.job.models.proving import Reading
@@ -45,47 +43,6 @@ WARM_K = 30.0
 
 LEAST_SUN = 200.0
 """Sun below which an array's current says little [W/m2]. Source: common practice, no source."""
-
-
-class StepLoad(NamedTuple):
-    """The bank side at a load on the AC side: power, current of the main run, voltage at the bank, every way."""
-
-    ac_w: float
-    main_a: float
-    bank_v: float
-    ways: dict[str, AtWay]
-
-
-def step_load(design: Design, ac_w: float) -> StepLoad | None:
-    """Currents and voltages with a load shared alike by all inverters, nothing else on; None where nothing feeds them.
-
-    Source: nodal analysis, physics.electric.network; the inverters' loss curve.
-    """
-    units = design.job.inverters.units
-    root = next((one for one in design.tree.roots if not one.converters), None)
-    if root is None or not units:
-        return None
-    each = ac_w / len(units)
-    dc_w = each + loss_curve(design.job.inverters).loss_w(each)
-    watts = {f"W-{unit.tag}": dc_w for unit in units}
-    rest = rest_v(design)
-    network = network_of(root, max(design.bank.resistance_ohm.value, STIFF_OHM), {})
-    done = solved(root, network, Drawn(watts, {}, {}), rest)
-    if done.collapsed:
-        return None
-    nodes = done.solution.node_v
-    amps = done.solution.branch_a[len(done.solution.branch_a) - len(root.ways) :]
-    ways = {
-        way.tag: AtWay(carried, nodes[way.start], nodes[way.end]) for way, carried in zip(root.ways, amps, strict=True)
-    }
-    main = next(way for way in root.ways if way.kind == "main")
-    return StepLoad(ac_w, ways[main.tag].amps, nodes[main.start], ways)
-
-
-def rest_v(design: Design) -> float:
-    """The bank's voltage at rest: as it was read, or nominal [V]."""
-    stated = design.whole.proving.rest_v
-    return stated if stated is not None else design.bank.nominal_v.value
 
 
 def trials(design: Design) -> tuple[Check, ...]:

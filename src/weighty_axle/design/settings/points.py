@@ -9,9 +9,10 @@ from msgspec import Struct
 
 from weighty_axle.design.bank.packs import BankRatings
 from weighty_axle.design.charging.states import Told
-from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.figures import PRACTICE, Figure, Given, over
 from weighty_axle.design.inverters.sources import SourceRow
 from weighty_axle.job.models.bank import PackSpec
+from weighty_axle.job.models.charging import Charging
 from weighty_axle.job.models.inverters import Inverters
 from weighty_axle.job.models.roof import Controller
 from weighty_axle.job.models.settings import FullCharge, Settings
@@ -56,7 +57,7 @@ Setting = tuple[str, str, Figure, str]
 
 def settings(
     stated: Settings,
-    system_limit_a: float | None,
+    charging: Charging,
     pack: PackSpec,
     inverters: Inverters,
     controllers: tuple[Controller, ...],
@@ -65,12 +66,12 @@ def settings(
     ladder: tuple[SourceRow, ...],
     told: tuple[Told, ...],
 ) -> SettingsResult:
-    """Set points rounded to what units accept (0.1 V, 1 A). `told` is what each unit may give with all others at work.
+    """Set points rounded to what units accept (0.1 V, 1 A). `told` is what each unit may give with all others at work:
+    that is what is set where units do not keep to one limit by themselves.
 
     Source: common practice, no source; limits from datasheets.
     """
-    # What is told to give all it can is not held back by the others.
-    held_a = {one.tag: one.told_a.value for one in told if one.told_a.value < one.most_a - 1e-9}
+    held_a = {} if charging.one_limit else _held(inverters, controllers, safe_limit, told)
     made = (
         *_voltages(stated, pack, bank),
         *_currents(inverters, controllers, safe_limit, held_a),
@@ -78,8 +79,8 @@ def settings(
         *_monitor(stated, pack, bank),
     )
     own = dict(stated.own_values)
-    if system_limit_a is not None:
-        own["system_charge_a"] = system_limit_a
+    if charging.system_limit_a is not None:
+        own["system_charge_a"] = charging.system_limit_a
     points = {
         key: SetPoint(
             key=key, unit_tag=unit, name=figure.name, computed=figure, value=own.get(key, figure.value), why=why
@@ -123,6 +124,16 @@ def _voltages(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[S
         yield key, "inverters", _cell_volts(bank, name, cell_v), why
 
 
+def _held(
+    inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure, told: tuple[Told, ...]
+) -> dict[str, float]:
+    """What units are held to by their own settings; none where the sum of all ratings stays under the limit anyway."""
+    rated = {unit.tag: inverters.spec.charge_a for unit in inverters.units}
+    rated |= {one.tag: one.spec.output_a for one in controllers}
+    together = sum(rated.get(one.tag, one.most_a) for one in told)
+    return {one.tag: one.told_a.value for one in told} if over(together, safe_limit.value) else {}
+
+
 def _currents(
     inverters: Inverters, controllers: tuple[Controller, ...], safe_limit: Figure, held_a: Mapping[str, float]
 ) -> Iterator[Setting]:
@@ -134,41 +145,37 @@ def _currents(
         "all sources together stay under the bank's limit, with any one pack out too",
     )
     if count:
-        each = _each_charge(count, rating, safe_limit)
+        share = Given("Safe limit ÷ units", safe_limit.value / count, "A")
         units = [held_a[unit.tag] for unit in inverters.units if unit.tag in held_a]
-        why = _why("shore charging alone stays under the bank's limit", each, units)
-        yield "inverter_charge_a", "inverters", each, why
-    for controller in controllers:
-        figure = Figure(
-            name=f"{controller.tag} charge current",
-            value=float(math.floor(min(controller.spec.output_a, safe_limit.value))),
-            unit="A",
-            formula="the smaller of controller rating and safe limit, to 1 A",
-            inputs=(Given("Controller rating", controller.spec.output_a, "A"), safe_limit),
-            source=PRACTICE,
+        yield (
+            "inverter_charge_a",
+            "inverters",
+            *_charge("Charge current of each inverter", Given("Charger rating", rating, "A"), share, units),
         )
-        own = [held_a[controller.tag]] if controller.tag in held_a else []
-        why = _why("the controller alone stays under the bank's limit", figure, own)
-        yield f"{controller.tag}_charge_a", controller.tag, figure, why
+    for one in controllers:
+        own = [held_a[one.tag]] if one.tag in held_a else []
+        rated, limit = Given("Controller rating", one.spec.output_a, "A"), Given("Safe limit", safe_limit.value, "A")
+        yield f"{one.tag}_charge_a", one.tag, *_charge(f"{one.tag} charge current", rated, limit, own)
 
 
-def _why(words: str, alone: Figure, held_a: list[float]) -> str:
-    """Why a current is set; and what to set instead where nothing holds all units to the system's limit together."""
-    least = math.floor(min(held_a)) if held_a else alone.value
-    if least >= alone.value:
-        return words
-    return f"{words}; {least:g} A where units do not keep to one system limit by themselves"
-
-
-def _each_charge(count: int, rating: float, safe_limit: Figure) -> Figure:
-    return Figure(
-        name="Charge current of each inverter",
-        value=float(math.floor(min(rating, safe_limit.value / count))),
+def _charge(name: str, rating: Given, limit: Given, held_a: list[float]) -> tuple[Figure, str]:
+    """Current a unit is set to, and why: what it may give alone, or what the sum of all leaves it."""
+    alone = float(math.floor(min(rating.value, limit.value)))
+    # 55 A that came out as 54.999… of a division are 55 A.
+    held = float(math.floor(min(held_a) + 1e-6)) if held_a else alone
+    if held < alone:
+        why = f"with everything at work the sum stays under the bank's limit; {alone:g} A where all keep to one limit"
+    else:
+        why = "with this, all together stay under the bank's limit, or keep to one limit by themselves"
+    figure = Figure(
+        name=name,
+        value=min(held, alone),
         unit="A",
-        formula="the smaller of charger rating and safe limit ÷ units, to 1 A",
-        inputs=(Given("Charger rating", rating, "A"), safe_limit, Given("Units", count, "count")),
+        formula="the smallest of rating, safe limit and what is left by the others, down to 1 A",
+        inputs=(rating, limit, *(Given("Left by the others", amps, "A") for amps in held_a[:1])),
         source=PRACTICE,
     )
+    return figure, why
 
 
 def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:

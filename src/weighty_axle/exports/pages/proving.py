@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from weighty_axle.answers.proving.trials import GROUPS, rest_v, trials
+from weighty_axle.answers.proving.step_load import rest_v
+from weighty_axle.answers.proving.trials import GROUPS, trials
 from weighty_axle.exports.pages.first_power import check_tables
 from weighty_axle.exports.pages.page import PackPages
 from weighty_axle.units import show

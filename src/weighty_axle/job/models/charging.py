@@ -199,6 +199,9 @@ class Charging(Stated, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=0.1, le=10000)] | None,
         Meta(title="Limit over all", description="of charging; empty: the computed one"),
     ] = None
+    one_limit: Annotated[
+        bool, Meta(title="One limit for all", description="units keep to it by themselves, told over data leads")
+    ] = False
 
 
 class Stage(Stated, frozen=True, kw_only=True):

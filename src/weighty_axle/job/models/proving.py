@@ -1,4 +1,4 @@
-"""What was read and ticked before power and after: of the real vehicle, in no variant."""
+"""What was entered, read and ticked before power and after: of the real vehicle, in no variant."""
 
 from typing import Annotated
 
@@ -20,8 +20,21 @@ class Reading(Stated, frozen=True, kw_only=True):
     note: Annotated[Text, Meta(title="Note")] = ""
 
 
+class Entry(Stated, frozen=True, kw_only=True):
+    """What stands in a unit since a day: `setting` is its key on the sheet, `said` its value as the unit shows it.
+
+    The first of a setting is commissioning, every later one a change: who, when, why.
+    """
+
+    setting: Annotated[str, Meta(min_length=1, max_length=80, title="Setting", description="its key")]
+    said: Annotated[str, Meta(min_length=1, max_length=60, title="In the unit", description="number or word")]
+    on: Annotated[Day, Meta(title="On", description="year-month-day")] = ""
+    by: Annotated[Text, Meta(title="By", description="initials")] = ""
+    why: Annotated[Text, Meta(title="Why", description="of a change")] = ""
+
+
 class Proving(Stated, frozen=True, kw_only=True):
-    """Readings before power and of tests, and the sun, air and charge they were taken in."""
+    """Readings before power and of tests, the sun, air and charge they were taken in, and what was entered in units."""
 
     air_c: Annotated[Celsius, Meta(title="Air now")] = 20.0
     sun_w_per_m2: Annotated[
@@ -33,4 +46,7 @@ class Proving(Stated, frozen=True, kw_only=True):
     ] = None
     trials: Annotated[
         tuple[Reading, ...], Meta(max_length=8000, title="Readings of tests", description="repeats are kept")
+    ] = ()
+    entries: Annotated[
+        tuple[Entry, ...], Meta(max_length=8000, title="Entered in units", description="the first, then every change")
     ] = ()

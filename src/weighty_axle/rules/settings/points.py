@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import pairwise
 
+from weighty_axle.answers.settings.under_load import under_load
 from weighty_axle.design.figures import PRACTICE, Given, over
 from weighty_axle.design.settings.points import SetPoint
 from weighty_axle.design.table import Design
@@ -57,17 +58,82 @@ def cut_out_under_bms(design: Design) -> Iterator[Hit]:
 @rule(
     "settings.charge-over-bank",
     "stop",
-    "The inverters would charge with {sum} together; the bank takes {limit}.",
+    "{units} would charge with {sum} together; the bank takes {limit}.",
     "pack datasheet",
 )
 def charge_over_bank(design: Design) -> Iterator[Hit]:
-    """Own charge current above the bank's limit."""
-    point = next((one for one in design.settings.points if one.key == "inverter_charge_a"), None)
-    if point is None:
+    """Own charge currents above the bank's limit: of the inverters, or of all that charges where each unit has its own
+    limit.
+    """
+    points = {one.key: one for one in design.settings.points if one.key.endswith("_charge_a")}
+    inverters = points.get("inverter_charge_a")
+    units = len(design.job.inverters.units)
+    limit = design.bank.charge_limit_a
+    if inverters is not None and over(inverters.value * units, limit.value):
+        total, words, own = inverters.value * units, "The inverters", inverters
+    elif design.job.charging.one_limit or not any(one.own for one in points.values() if one.unit_tag != "system"):
         return
-    total = point.value * len(design.job.inverters.units)
-    if over(total, design.bank.charge_limit_a.value):
-        yield hit(sum=amps(total), limit=design.bank.charge_limit_a, remedy=_computed(point))
+    else:
+        own = max((one for one in points.values() if one.own and one.unit_tag != "system"), key=_over_computed)
+        total, words = sum(_charges(design, points)), "All units by their own limits"
+    if over(total, limit.value):
+        yield hit(units=words, sum=amps(total), limit=limit, remedy=_computed(own))
+
+
+def _over_computed(point: SetPoint) -> float:
+    return point.value - point.computed.value
+
+
+def _charges(design: Design, points: dict[str, SetPoint]) -> Iterator[float]:
+    """What each unit that charges can give by its own setting [A]."""
+    for one in design.source_states.told:
+        shared = one.tag in {unit.tag for unit in design.job.inverters.units}
+        point = points.get("inverter_charge_a") if shared else points.get(f"{one.tag}_charge_a")
+        yield min(point.value, one.most_a) if point is not None else one.told_a.value
+
+
+@rule(
+    "settings.springs-back",
+    "check",
+    "{unit} stops at full load with {bank} at the bank; without the load it is back at {back}, over its restart of "
+    "{restart}: it would switch on and off.",
+    "network of the DC side; rest voltages of reference/",
+    "Raise the restart, or lose less on the way to it.",
+)
+def springs_back(design: Design) -> Iterator[Hit]:
+    """A restart that the voltage passes by itself once the load is gone."""
+    points = {one.key: one for one in design.settings.ladder}
+    found = under_load(design)
+    restart = points["restart_v"]
+    if found is not None and found.back_v.value >= restart.value:
+        remedy = _computed(restart) if restart.own else None
+        yield hit(
+            found.unit_tag,
+            unit=found.unit_tag,
+            bank=found.bank_v,
+            back=found.back_v,
+            restart=volts(restart.value),
+            remedy=remedy,
+        )
+
+
+EARLY_SHARE = 0.15
+"""More than this above what is planned to stay in the bank is lost to the drop. Source: judgement."""
+
+
+@rule(
+    "settings.stops-early",
+    "check",
+    "At full load {unit} stops with {left} left in the bank: its cut-out is reached by the drop on the way.",
+    "network of the DC side; rest voltages of reference/",
+    "Lower the cut-out if the packs allow it, or lose less on the way to it.",
+)
+def stops_early(design: Design) -> Iterator[Hit]:
+    """A cut-out under load that leaves much in the bank."""
+    found = under_load(design)
+    planned = 1 - design.job.bank.usable_share
+    if found is not None and found.left_share.value > planned + EARLY_SHARE:
+        yield hit(found.unit_tag, unit=found.unit_tag, left=found.left_share)
 
 
 @rule("settings.own-value", "note", "{name} is set to {own} by hand; {computed} is computed.", PRACTICE)
