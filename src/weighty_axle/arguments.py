@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Callable
 from pathlib import Path
 
 from weighty_axle import __version__
@@ -22,6 +23,15 @@ _BUILD = {
     "board": ".svg, .dxf or .pdf",
 }
 """Commands of the build with the endings they write."""
+
+HAND_OVER = {
+    "settings": "a file, .pdf or .csv",
+    "cards": "a file, .pdf",
+    "tests": "a file, .pdf or .csv",
+    "handover": "a folder",
+    "diagnose": "",
+}
+"""Commands from first power to handover with what they write."""
 
 
 def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
@@ -43,20 +53,8 @@ def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
         if name in ("derive", "check", "fill", "precharge", "year"):
             command.add_argument("--json", action="store_true", help="open data instead of text")
-        if name == "fill":
-            command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
-            command.add_argument("--to", dest="end", default="100%", metavar="SHARE", help="as 100%%")
-            command.add_argument("--mix", metavar="NAME", help="state of the sources: 'sun, P50'; none: all")
-            command.add_argument("--loads", action="store_true", help="with the mean loads of the design day")
-            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
-        if name == "year":
-            command.add_argument("--seed", metavar="N", help="names the draw of the weather; as the job says")
-            command.add_argument(
-                "--step", type=int, default=15, choices=(15, 30, 60), metavar="MIN", help="15, 30 or 60"
-            )
-            command.add_argument("--weather", type=Path, metavar="FILE", help="hours of an EPW or TMY3 file instead")
-            command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
-            command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+        if name in _OWN:
+            _OWN[name](command)
         if name == "compare":
             command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
             command.add_argument("variant", nargs="*", metavar="VARIANT", help="names of designs; none: all")
@@ -72,6 +70,8 @@ def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
             command.add_argument("-o", "--output", type=Path, metavar="FILE", help=f"file to write: {_BUILD[name]}")
             command.add_argument("--json", action="store_true", help="open data on the standard output")
             command.add_argument("--stock", type=Path, metavar="FILE", help="stock of the shop; none: the user's own")
+        if name in HAND_OVER:
+            _handing_over(command, name)
         if name == "demo":
             command.add_argument("name", nargs="?", default="eye-clinic", help="name of a demo job")
         if name == "pack":
@@ -83,16 +83,47 @@ def parser(commands: dict[str, str]) -> argparse.ArgumentParser:
             command.add_argument(
                 "--blank", action="store_true", help="lines to fill in by hand instead of what is known"
             )
-        if name == "card":
-            command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
-            command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
-            command.add_argument("--lesson", action="store_true", help="the owner's page: how to live with it")
-            command.add_argument(
-                "--switches", action="store_true", help="cards for starting up, shutting down, storage and emergency"
-            )
-            command.add_argument(
-                "--selector", action="store_true", help="the selectors' card instead of the inlet door's"
-            )
         if name == "shots":
             command.add_argument("output", type=Path, metavar="DIR", help="folder to write into")
     return made
+
+
+def _handing_over(command: argparse.ArgumentParser, name: str) -> None:
+    """Arguments of a command from first power to handover."""
+    command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+    if name == "diagnose":
+        command.add_argument("readings", type=Path, metavar="READINGS", help="table with columns key and read")
+    else:
+        command.add_argument("-o", "--output", type=Path, metavar="PATH", help=f"to write: {HAND_OVER[name]}")
+    if name != "handover":
+        command.add_argument("--json", action="store_true", help="open data on the standard output")
+
+
+def _card(command: argparse.ArgumentParser) -> None:
+    """Arguments of a card for a door or the owner."""
+    command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+    command.add_argument("-o", "--output", type=Path, required=True, metavar="PDF", help="file to write")
+    command.add_argument("--lesson", action="store_true", help="the owner's page: how to live with it")
+    command.add_argument("--selector", action="store_true", help="the selectors' card instead of the inlet door's")
+
+
+def _fill(command: argparse.ArgumentParser) -> None:
+    """Arguments of a filling."""
+    command.add_argument("--from", dest="start", default="20%", metavar="SHARE", help="as 20%%")
+    command.add_argument("--to", dest="end", default="100%", metavar="SHARE", help="as 100%%")
+    command.add_argument("--mix", metavar="NAME", help="state of the sources: 'sun, P50'; none: all")
+    command.add_argument("--loads", action="store_true", help="with the mean loads of the design day")
+    command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+
+
+def _year(command: argparse.ArgumentParser) -> None:
+    """Arguments of a year."""
+    command.add_argument("--seed", metavar="N", help="names the draw of the weather; as the job says")
+    command.add_argument("--step", type=int, default=15, choices=(15, 30, 60), metavar="MIN", help="15, 30 or 60")
+    command.add_argument("--weather", type=Path, metavar="FILE", help="hours of an EPW or TMY3 file instead")
+    command.add_argument("--years", type=int, default=0, metavar="N", help="so many years, for percentiles")
+    command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
+
+
+_OWN: dict[str, Callable[[argparse.ArgumentParser], None]] = {"card": _card, "fill": _fill, "year": _year}
+"""Commands with arguments of their own."""

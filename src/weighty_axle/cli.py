@@ -295,16 +295,12 @@ def _card(options: argparse.Namespace) -> int:
 
     from weighty_axle.design.derive import derive
     from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
-    from weighty_axle.exports.pages.first_power import write_cards
 
     design = derive(read_job(options.job))
     if options.lesson:
         from weighty_axle.exports.pages.lesson import write_lesson
 
         print(write_lesson(design, options.output, today=date.today(), system="metric"))
-        return _printed(design.job)
-    if options.switches:
-        print(write_cards(design, options.output, today=date.today(), system="metric"))
         return _printed(design.job)
     card = (
         write_selector_cards(design, options.output, today=date.today())
@@ -313,6 +309,13 @@ def _card(options: argparse.Namespace) -> int:
     )
     print(card)
     return _printed(design.job)
+
+
+def _hand_over(options: argparse.Namespace) -> int:
+    from weighty_axle.handing_over import hand_over
+
+    design, findings = _judged(options.job)
+    return hand_over(options, design, findings) or _printed(design.job)
 
 
 def _build(options: argparse.Namespace) -> int:
@@ -400,6 +403,11 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "board": ("write the boards built on the bench at true size, or print them as open data", _build),
     "survey": ("write the survey sheet, blank or filled, as PDF", _survey),
     "card": ("write the card for the inlet door, or for the selectors, as PDF", _card),
+    "settings": ("write the settings of every unit, or print them as open data", _hand_over),
+    "cards": ("write the cards for starting up, shutting down, storage and emergency", _hand_over),
+    "tests": ("write checks and tests with their bands and readings", _hand_over),
+    "diagnose": ("judge readings: of tests, checks, and what units say they are set to", _hand_over),
+    "handover": ("write the handover with lines to sign, and open data beside it", _hand_over),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),
 }

@@ -19,6 +19,7 @@ from weighty_axle import demos
 from weighty_axle.answers.charging.filling import filling, state_named
 from weighty_axle.answers.roof.sunny import home
 from weighty_axle.answers.roof.yields import sun_yield
+from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.data.figures import design_data, working_lines
@@ -26,7 +27,7 @@ from weighty_axle.exports.drawings.long_section import long_section
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
 from weighty_axle.exports.pages.cover import CAUTIONS
-from weighty_axle.exports.tables.design import circuits_csv, items_csv, settings_csv, states_csv
+from weighty_axle.exports.tables.design import TABLES, circuits_csv, items_csv, states_csv
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.roof import add_remote
 from weighty_axle.job.files import store
@@ -62,8 +63,8 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
         assert _plain(finding.sentence(system)) in text
     for axle in design.place.axles:
         assert _plain(show(axle.load_kg.value, "kg", system)) in text
-    for point in design.settings.points:
-        assert _plain(point.name) in text and _plain(show(point.value, point.computed.unit)) in text
+    for one in all_settings(design):
+        assert _plain(one.words) in text and one.shown in text
     assert [share for share, _ in told] == sorted(share for share, _ in told) and told[-1][0] == 1.0
     assert {path.name for path in paths} == {
         "pack.pdf",
@@ -74,6 +75,8 @@ def test_the_pack_says_what_the_design_says(tmp_path, request, name, system):
         "single-line.dxf",
         "items.csv",
         "settings.csv",
+        "readings.csv",
+        "handover.json",
         "circuits.csv",
         "states.csv",
         "dc_circuits.csv",
@@ -184,8 +187,9 @@ def test_tables_hold_everything_once_and_no_formulas(clinic):
     assert len(set(tags)) == len(tags) == len(design.items) + len(clinic.roof.modules)
     assert sum(float(row["mass_kg"]) for row in rows) == pytest.approx(design.place.added_kg.value)
     assert next(row for row in rows if row["tag"] == "TK1")["name"] == "'=HYPERLINK(1)"
-    settings = {row["key"]: row for row in csv.DictReader(io.StringIO(settings_csv(design).decode("utf-8-sig")))}
-    assert float(settings["absorption_v"]["value"]) == 56.0 and settings["absorption_v"]["unit"] == "V"
+    table = TABLES["settings.csv"](design).decode("utf-8-sig")
+    settings = {row["key"]: row for row in csv.DictReader(io.StringIO(table))}
+    assert float(settings["CC1 absorption_v"]["value"]) == 56.0 and settings["CC1 absorption_v"]["of"] == "V"
 
 
 def test_a_working_reads_as_lines(clinic):

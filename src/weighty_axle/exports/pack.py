@@ -12,6 +12,7 @@ import msgspec
 from weighty_axle.design.table import Design
 from weighty_axle.exports.build_pack import BuildPack, build_names
 from weighty_axle.exports.data.figures import design_data, findings_data
+from weighty_axle.exports.data.handover import handover_data
 from weighty_axle.exports.drawings.sheet_files import sheets_dxf, sheets_svg
 from weighty_axle.exports.drawings.single_line import single_line as drawn
 from weighty_axle.exports.pages import (
@@ -54,10 +55,11 @@ def _silent(_share: float, _words: str) -> None:
 
 def pack_names(design: Design) -> tuple[str, ...]:
     """Files of a pack."""
-    return ("pack.pdf", *names_of(design), *_DRAWN, *build_names(design), "design.json", "findings.json")
+    return ("pack.pdf", *names_of(design), *_DRAWN, *build_names(design), *_DATA)
 
 
 _DRAWN = ("single-line.svg", "single-line.dxf")
+_DATA = ("design.json", "findings.json", "handover.json")
 
 
 class InTheWayError(RuntimeError):
@@ -114,6 +116,7 @@ def write_pack(
         **{name: make() for name, make in build.files().items()},
         "design.json": msgspec.json.format(msgspec.json.encode(design_data(design)), indent=2),
         "findings.json": msgspec.json.format(msgspec.json.encode(findings_data(findings, system)), indent=2),
+        "handover.json": msgspec.json.format(msgspec.json.encode(handover_data(design)), indent=2),
     }
     for name, raw in tables.items():
         with replacing(folder / name) as file:
@@ -152,7 +155,7 @@ def _write_pdf(build: BuildPack, findings: tuple[Finding, ...], path: Path, syst
 def _parts_of(other: Design) -> tuple[Any, ...]:
     """Parts that are printed again for a bank beside the first, and for a group that shares one."""
     ac = (inverters,) if other.job.inverters.units else ()
-    return ac if other.system.shares_bank else (bank, *ac, charging, wiring, settings)
+    return ac if other.system.shares_bank else (bank, *ac, charging, wiring)
 
 
 _PARTS = (

@@ -36,5 +36,5 @@ PROFILES: dict[Chemistry, Profile] = {
 }
 """Profiles by chemistry. Source: common practice, no source."""
 
-LEAD_ACID_CELL_V = 2.0
-"""Nominal voltage of a lead-acid cell, by which a default left in a unit is known."""
+LOW_LINE_V = 160.0
+"""Lines under this are of 60 Hz countries, those above of 50 Hz ones: usual, not always so. Source: common practice."""

@@ -133,7 +133,7 @@ def test_the_pre_charge_step_says_how_long_and_without_one_how_large_the_spark_i
 
 def test_cards_are_printed_one_side_each(tmp_path, capsys):
     path = tmp_path / "cards.pdf"
-    assert main(["card", "demo:puppet-theatre", "-o", str(path), "--switches"]) == 0
+    assert main(["cards", "demo:puppet-theatre", "-o", str(path)]) == 0
     texts = [page.extract_text() for page in pypdf.PdfReader(path).pages]
     assert len(texts) >= len(cards(derive(demos.demo("puppet-theatre"))))
     assert "Starting up" in texts[0] and any("Emergency" in text for text in texts)

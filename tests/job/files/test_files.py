@@ -349,7 +349,7 @@ def test_no_cell_of_any_table_is_a_formula_and_letters_survive_a_spreadsheet(tmp
     write_pack(design, judge(design), tmp_path, today=DAY, system="metric")
     write_loads(job, tmp_path / "loads.csv")
     tables = sorted(tmp_path.glob("*.csv"))
-    assert len(tables) == 14
+    assert len(tables) == 15
     for path in tables:
         raw = path.read_bytes()
         assert raw.startswith(b"\xef\xbb\xbf"), path.name

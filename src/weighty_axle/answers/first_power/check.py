@@ -45,19 +45,23 @@ class Check(Struct, frozen=True, kw_only=True):
 
 
 class Checks:
-    """Checks of a design while they are made, each with its latest reading."""
+    """Checks of a design while they are made, each with its latest reading. `before` stands before every key, `where`
+    before the words of checks of a system beside the house.
+    """
 
-    def __init__(self, design: Design, readings: Iterable[Reading]) -> None:
-        self.design = design
+    def __init__(self, design: Design, readings: Iterable[Reading], before: str = "", where: str = "") -> None:
+        self.design, self.before, self.where = design, before, where
         self.latest = {one.check: one for one in readings}
+        self.volts = design.bank.nominal_v.value
 
     def value(self, key: str) -> float | None:
         """What was read last, where anything was."""
-        reading = self.latest.get(key)
+        reading = self.latest.get(f"{self.before}{key}")
         return reading.value if reading is not None else None
 
     def tick(self, key: str, group: str, words: str, tags: tuple[str, ...]) -> Check:
         """A check that is only said to be so."""
+        key, words = f"{self.before}{key}", f"{self.where}{words}"
         reading = self.latest.get(key)
         verdict: Verdict = "good" if reading is not None else "open"
         return Check(key=key, group=group, words=words, tags=tags, reading=reading, verdict=verdict)
@@ -76,7 +80,8 @@ class Checks:
         slack: float = 0.0,
     ) -> Check:
         """A check by a meter that may be off by `slack` to either side."""
-        verdict, says = judged(self.value(key), low - slack, high + slack, unit, means)
+        verdict, says = judged(self.value(key), low - slack, high + slack, unit, means, self.volts)
+        key, words = f"{self.before}{key}", f"{self.where}{words}"
         return Check(
             key=key,
             group=group,
@@ -92,8 +97,12 @@ class Checks:
         )
 
 
-def judged(value: float | None, low: float, high: float, unit: str, means: str) -> tuple[Verdict, str]:
+def judged(
+    value: float | None, low: float, high: float, unit: str, means: str, volts: float = 0.0
+) -> tuple[Verdict, str]:
     """What a reading says: good, bad with what it means, or asked about where a slip of the hand is likelier.
+
+    `volts` is what currents flow at: watts may have been typed for amperes.
 
     Source: common practice, no source.
     """
@@ -104,6 +113,10 @@ def judged(value: float | None, low: float, high: float, unit: str, means: str) 
     band = f"{low:.3g} to {high:.3g} {unit}" if math.isfinite(high) else f"at least {low:.3g} {unit}"
     if unit == "V" and low <= -value <= high:
         return "bad", f"{value:g} V: plus and minus are swapped, at the meter or in the wiring. Find out which first"
+    if unit == "A" and low <= -value <= high:
+        return "asked", f"{value:g} A: the clamp sits the other way round, or the leads of a shunt are swapped?"
+    if unit == "A" and volts and low > 0 and low <= value / volts <= high:
+        return "asked", f"{value:g} is far from {band}, and {value / volts:.0f} A at {volts:g} V: watts for amperes?"
     for factor, words in _SLIPS:
         if low <= 0 and value < 100 * high:
             break  # of what only has a most, a little over it is no slip

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 
 from weighty_axle.answers.first_power.check import Check, Checks, Verdict
+from weighty_axle.answers.first_power.sun import cells_now
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
@@ -138,12 +139,12 @@ class _Checks(Checks):
             )
 
     def _arrays(self, own: Design) -> Iterator[Check]:
-        proving, roof = self.design.whole.proving, own.job.roof
+        roof = own.job.roof
         for string in own.roof.strings:
             if not string.modules:
                 continue
             specs = [spec_of(roof, one) for one in roof.modules if one.tag in string.modules]
-            cell_c = Given("Cells: air and 0.03 K per W/m²", proving.air_c + 0.03 * proving.sun_w_per_m2, "degC")
+            cell_c = cells_now(self.design)
             wanted = Figure(
                 name=f"{string.tag}: open voltage now",
                 value=sum(spec.voc_v * (1 + spec.voc_per_c * (cell_c.value - 25)) for spec in specs),

@@ -10,9 +10,10 @@ from weighty_axle.design.wiring.flow import STIFF_OHM, AtWay, Drawn, network_of,
 
 
 class StepLoad(NamedTuple):
-    """The bank side at a load on the AC side: power, current of the main run, voltage at the bank, every way."""
+    """The bank side at a load on the AC side: power, the main run and its current, voltage at the bank, every way."""
 
     ac_w: float
+    main_tag: str
     main_a: float
     bank_v: float
     ways: dict[str, AtWay]
@@ -42,7 +43,7 @@ def step_load(design: Design, ac_w: float, at_rest_v: float | None = None) -> St
         way.tag: AtWay(carried, nodes[way.start], nodes[way.end]) for way, carried in zip(root.ways, amps, strict=True)
     }
     main = next(way for way in root.ways if way.kind == "main")
-    return StepLoad(ac_w, ways[main.tag].amps, nodes[main.start], ways)
+    return StepLoad(ac_w, main.tag, ways[main.tag].amps, nodes[main.start], ways)
 
 
 def rest_v(design: Design) -> float:

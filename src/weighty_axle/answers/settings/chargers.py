@@ -22,9 +22,12 @@ from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.reference.profiles import PROFILES
 
 DATASHEET = "datasheet"
+CHARGE_CURRENT = "Charge current"
 
 
-def point_setting(unit: str, point: SetPoint, *, key: str = "", hurts: str = "", worse: Worse = "") -> Setting:
+def point_setting(
+    unit: str, point: SetPoint, *, key: str = "", name: str = "", hurts: str = "", worse: Worse = ""
+) -> Setting:
     """A set point of the design as a setting of a unit."""
     why = (
         f"{point.why} (own value; {point.computed.value:g} {point.computed.unit} is computed)"
@@ -34,7 +37,7 @@ def point_setting(unit: str, point: SetPoint, *, key: str = "", hurts: str = "",
     return setting(
         key or point.key,
         unit,
-        point.name,
+        name or point.name,
         point.value,
         point.computed.unit,
         why,
@@ -166,6 +169,7 @@ def controller_sheets(own: Design) -> Iterator[UnitSheet]:
                 one.tag,
                 points[f"{one.tag}_charge_a"],
                 key="charge_a",
+                name=CHARGE_CURRENT,
                 hurts="with all sources at work the bank is charged over its limit",
                 worse="above",
             ),
@@ -207,7 +211,7 @@ def charger_sheets(own: Design) -> Iterator[UnitSheet]:
                 setting(
                     "charge_a",
                     one.tag,
-                    "Charge current",
+                    CHARGE_CURRENT,
                     most,
                     "A",
                     "its own rating, what its source spares, and what the other sources leave it",
@@ -312,6 +316,38 @@ def _supply(own: Design, one: Converter) -> Iterator[Setting]:
             hurts="it goes on until the packs' electronics open",
             worse="below",
         )
+
+
+def limit_sheet(own: Design) -> Iterator[UnitSheet]:
+    """The limit over all charging of a bank, where a unit keeps it.
+
+    Source: set points of the design.
+    """
+    if own.job.bank.role in WAS_THERE:
+        return
+    tag = "SYS" if not own.system.key else f"SYS-{own.system.key}"
+    together = own.job.charging.one_limit
+    made = (
+        point_setting(
+            tag,
+            points_of(own)["system_charge_a"],
+            key="charge_a",
+            hurts="all sources together charge the bank over its limit",
+            worse="above",
+        ),
+        setting(
+            "one_limit",
+            tag,
+            "One limit for all units",
+            "on" if together else "off",
+            "",
+            "units are told over data leads, and keep to it together"
+            if together
+            else "each unit keeps to its own limit: their sum stays under the bank's",
+            "as stated",
+        ),
+    )
+    yield UnitSheet(tag, f"limit over all charging of {own.system.name}", made, stated=False)
 
 
 def monitor_sheet(own: Design) -> Iterator[UnitSheet]:

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from weighty_axle.answers.settings.chargers import charging_settings, point_setting, points_of
+from weighty_axle.answers.settings.chargers import CHARGE_CURRENT, charging_settings, point_setting, points_of
 from weighty_axle.answers.settings.setting import Setting, UnitSheet, setting
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.inverters import Inverter, line_v
+from weighty_axle.reference.profiles import LOW_LINE_V
 
 STACK_WORDS = {
     "single": "alone",
@@ -68,7 +69,7 @@ def _role(own: Design, unit: Inverter) -> Iterator[Setting]:
         hurts="everything plugged in gets the wrong voltage",
         worse="other",
     )
-    low = volts < 160
+    low = volts < LOW_LINE_V
     yield setting(
         "frequency",
         unit.tag,
@@ -112,7 +113,7 @@ def _charge_current(own: Design, unit: Inverter) -> Iterator[Setting]:
     hurts = "with all sources at work the bank is charged over its limit"
     if not own.system.shares_bank:
         point = points["inverter_charge_a"]
-        yield point_setting(unit.tag, point, key="charge_a", hurts=hurts, worse="above")
+        yield point_setting(unit.tag, point, key="charge_a", name=CHARGE_CURRENT, hurts=hurts, worse="above")
         return
     told = next((one for one in own.source_states.told if one.tag == own.system.key), None)
     left = told.told_a.value if told is not None else own.charging.safe_limit_a.value
@@ -131,7 +132,7 @@ def _charge_current(own: Design, unit: Inverter) -> Iterator[Setting]:
     yield setting(
         "charge_a",
         unit.tag,
-        figure.name,
+        CHARGE_CURRENT,
         figure.value,
         "A",
         "it shares the bank: what the other sources leave it",

@@ -8,17 +8,13 @@ from itertools import pairwise
 from msgspec.structs import replace
 
 from weighty_axle.answers.settings.around import bay_sheets, box_sheets, disconnect_sheets, generator_sheets
-from weighty_axle.answers.settings.chargers import charger_sheets, controller_sheets, monitor_sheet
+from weighty_axle.answers.settings.chargers import charger_sheets, controller_sheets, limit_sheet, monitor_sheet
 from weighty_axle.answers.settings.inverters import inverter_sheets
+from weighty_axle.answers.settings.profiles import lead_acid_words
 from weighty_axle.answers.settings.setting import Change, Setting, UnitSheet, by_setting, compared, number_of
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.bank import Bank
 from weighty_axle.job.models.proving import Entry
-from weighty_axle.reference.cells import CELL_POINTS
-from weighty_axle.reference.profiles import PROFILES
-
-AS_LEAD_ACID_V = 0.025
-"""So near a lead-acid cell's charging voltage, a set point is taken for that default [V a cell]. Source: judgement."""
 
 
 def sheets(design: Design) -> tuple[UnitSheet, ...]:
@@ -46,6 +42,18 @@ def all_settings(design: Design) -> tuple[Setting, ...]:
     return tuple(one for sheet in sheets(design) for one in sheet.settings)
 
 
+def alike(found: tuple[UnitSheet, ...]) -> tuple[tuple[UnitSheet, ...], ...]:
+    """Sheets of units that are set nearly alike, together: the same settings, name by name.
+
+    Source: the sheets.
+    """
+    groups: dict[tuple[str, ...], list[UnitSheet]] = {}
+    for sheet in found:
+        kind = sheet.words.partition(",")[0].partition(" from ")[0]
+        groups.setdefault((kind, *(one.key.partition(" ")[2] for one in sheet.settings)), []).append(sheet)
+    return tuple(tuple(some) for some in groups.values())
+
+
 def changes(design: Design) -> tuple[Change, ...]:
     """Every value changed after it was first entered, in the order it happened.
 
@@ -65,7 +73,7 @@ def _bare(design: Design) -> Iterator[tuple[Design, UnitSheet]]:
             yield own, sheet
     banks = [one for one in (design, *design.others) if not one.system.shares_bank]
     for own in banks:
-        for sheet in (*controller_sheets(own), *charger_sheets(own), *monitor_sheet(own)):
+        for sheet in (*controller_sheets(own), *charger_sheets(own), *limit_sheet(own), *monitor_sheet(own)):
             yield own, sheet
     for own in banks:
         for sheet in (*disconnect_sheets(own), *box_sheets(own)):
@@ -80,26 +88,3 @@ def _hint(one: Setting, bank: Bank, entries: Sequence[Entry]) -> str:
         return ""
     volts = number_of(entries[-1].said)
     return lead_acid_words(volts, bank) if volts is not None and abs(volts - one.value) > 0.05 else ""
-
-
-def lead_acid_words(volts: float, bank: Bank) -> str:
-    """What a charging voltage at a lithium bank says that is a lead-acid default; empty where it is not.
-
-    Source: set points by chemistry, common practice.
-    """
-    spec = bank.spec
-    if spec.chemistry not in ("lfp", "nmc"):
-        return ""
-    nominal = spec.cells_in_series * bank.series * spec.cell_nominal_v
-    # 51.2 V is where 48 V of lead-acid stood: 24 cells.
-    cells = 6 * max(1, round(nominal / 12.8))
-    for chemistry in ("flooded", "agm"):
-        points = CELL_POINTS[chemistry]
-        for name, cell_v in (("full charge", points.gentle), ("full charge", points.brim), ("float", points.float_)):
-            if abs(volts / cells - cell_v) <= AS_LEAD_ACID_V:
-                return (
-                    f"that is {volts / cells:.2f} V for each of {cells} lead-acid cells, the {name} of "
-                    f"{PROFILES[chemistry].name}: a default was left in. Choose the profile, equalising off, "
-                    "compensation off, and look at every voltage again"
-                )
-    return ""

@@ -22,19 +22,19 @@ def pages(on: PackPages) -> list[Any]:
         on.text("Before power", on.head),
         on.text("Each group is done before the next is taken up. Nothing is energised while anything here is open."),
     ]
-    flow += check_tables(on, GROUPS, checks(on.design))
+    flow += check_tables(on, GROUPS, checks(on.design), on.system)
     for card in cards(on.design, on.system):
-        flow += [PageBreak(), *_card(on, card)]
+        flow += [PageBreak(), *card_flow(on, card)]
     return flow
 
 
-def check_tables(on: PackPages, groups: tuple[str, ...], found: tuple[Check, ...]) -> list[Any]:
+def check_tables(on: Pages, groups: tuple[str, ...], found: tuple[Check, ...], system: System) -> list[Any]:
     """A table for each group, with room to write in."""
     flow = []
     for group in groups:
         some = [one for one in found if one.group == group]
         if some:
-            rows = [["☐", group, "Should be", "Read", "Date, initials"], *(_row(one, on.system) for one in some)]
+            rows = [["☐", group, "Should be", "Read", "Date, initials"], *(_row(one, system) for one in some)]
             flow.append(on.table(rows, (0.04, 0.5, 0.18, 0.14, 0.14), write_pt=24))
     return flow
 
@@ -52,7 +52,8 @@ def _row(one: Check, system: System) -> list[str]:
     return ["☒" if one.done else "☐", words, band, read, signed]
 
 
-def _card(on: Pages, card: Card) -> list[Any]:
+def card_flow(on: Pages, card: Card) -> list[Any]:
+    """A card with its steps."""
     rows = [["", "Switch", "Do", "You should see", "If you do not"]]
     rows += [[str(n), step.tag, step.do, step.see, step.if_not] for n, step in enumerate(card.steps, 1)]
     return [on.text(card.title, on.title), on.text(f"Use: {card.when}."), on.table(rows, (0.05, 0.13, 0.3, 0.25, 0.27))]
@@ -68,7 +69,7 @@ def write_cards(design: Design, path: Path, *, today: date, system: System) -> P
         on.small.fontSize, on.small.leading = 11, 14.5  # read at arm's length, in a bay
         flow: list[Any] = []
         for card in cards(design, system):
-            flow += [*([PageBreak()] if flow else []), *_card(on, card)]
+            flow += [*([PageBreak()] if flow else []), *card_flow(on, card)]
         return flow
 
     foot = f"{design.whole.name} · {today.isoformat()}"

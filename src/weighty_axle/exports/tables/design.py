@@ -6,6 +6,9 @@ import math
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from weighty_axle.answers.first_power.checks import checks
+from weighty_axle.answers.proving.trials import trials
+from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.answers.wiring.schedule import guard_words, schedule
 from weighty_axle.answers.year.cost import price_of_conductor
 from weighty_axle.design.cables import CIRCUIT_M
@@ -14,6 +17,7 @@ from weighty_axle.design.wiring.direct import DcCircuitResult, DcPanelResult
 from weighty_axle.design.wiring.feeds import FeedRun
 from weighty_axle.design.wiring.runs import Run
 from weighty_axle.exports.tables.cells import csv_bytes
+from weighty_axle.exports.tables.readings import readings_csv, settings_csv
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.reference.tables import fuse_kinds
 
@@ -66,24 +70,6 @@ def runs_csv(design: Design) -> bytes:
 
 def _runs_of(own: Design) -> tuple[Run | FeedRun, ...]:
     return (*own.wiring.runs, *own.feeds_in)
-
-
-def settings_csv(design: Design) -> bytes:
-    """Every set point: unit, name, value, unit of measure, computed value, why, source."""
-    rows: list[tuple[object, ...]] = [
-        (
-            point.unit_tag,
-            point.key,
-            point.name,
-            point.value,
-            point.computed.unit,
-            point.computed.value,
-            point.why,
-            point.computed.source,
-        )
-        for point in design.settings.points
-    ]
-    return csv_bytes(("applies_to", "key", "setting", "value", "unit", "computed", "why", "source"), rows)
 
 
 def circuits_csv(design: Design) -> bytes:
@@ -283,11 +269,12 @@ def tables_of(design: Design) -> Iterator[tuple[str, Callable[[], bytes]]]:
             yield f"{stem}-{other.system.key}{dot}{ending}", partial(TABLES[name], other)
 
 
-OF_EVERY_SYSTEM = ("settings.csv", "circuits.csv", "states.csv")
+OF_EVERY_SYSTEM = ("circuits.csv", "states.csv")
 """Tables that each system of a job has of its own."""
 TABLES: dict[str, Callable[[Design], bytes]] = {
     "items.csv": items_csv,
-    "settings.csv": settings_csv,
+    "settings.csv": lambda design: settings_csv(all_settings(design)),
+    "readings.csv": lambda design: readings_csv((*checks(design), *trials(design))),
     "circuits.csv": circuits_csv,
     "states.csv": states_csv,
     "dc_circuits.csv": dc_circuits_csv,

@@ -30,7 +30,8 @@ def build_problems(build: Build, proving: Proving) -> Iterator[Problem]:
 
 
 def _days(build: Build, proving: Proving) -> Iterator[Problem]:
-    stated = [("build.starts_on", build.starts_on)]
+    stated = [("build.starts_on", build.starts_on), ("proving.handover.on", proving.handover.on)]
+    stated.append(("proving.clear_on", proving.clear_on))
     stated += [(f"build.parts[{at}].due", one.due) for at, one in enumerate(build.parts)]
     stated += [(f"build.cuts[{at}].on", one.on) for at, one in enumerate(build.cuts)]
     stated += [(f"build.workers[{one.tag}].off", day) for one in build.workers for day in one.off]

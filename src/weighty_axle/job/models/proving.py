@@ -33,6 +33,16 @@ class Entry(Stated, frozen=True, kw_only=True):
     why: Annotated[Text, Meta(title="Why", description="of a change")] = ""
 
 
+class Handover(Stated, frozen=True, kw_only=True):
+    """Who hands over to whom, when, and what both know to be open."""
+
+    by: Annotated[Text, Meta(title="Handed over by", description="name and firm")] = ""
+    licence: Annotated[Text, Meta(title="Licence", description="of who is answerable for mains voltage")] = ""
+    to: Annotated[Text, Meta(title="Taken over by", description="the owner, or who acts for them")] = ""
+    on: Annotated[Day, Meta(title="On", description="year-month-day")] = ""
+    left_open: Annotated[Text, Meta(title="Left open", description="what both know is still to be done")] = ""
+
+
 class Proving(Stated, frozen=True, kw_only=True):
     """Readings before power and of tests, the sun, air and charge they were taken in, and what was entered in units."""
 
@@ -40,6 +50,13 @@ class Proving(Stated, frozen=True, kw_only=True):
     sun_w_per_m2: Annotated[
         float, Meta(ge=0, le=1500, title="Sun now", description="on the modules; 0: not measured")
     ] = 0.0
+    clear_on: Annotated[
+        Day, Meta(title="Clear sky on", description="without a meter: day of a clear sky, modules flat")
+    ] = ""
+    clear_h: Annotated[
+        Annotated[float, Meta(ge=0, le=24)] | None,
+        Meta(title="Clear sky at", description="hour by the sun: 12 when it stands highest; empty: by the meter"),
+    ] = None
     readings: Annotated[tuple[Reading, ...], Meta(max_length=4000, title="Readings before power")] = ()
     rest_v: Annotated[
         Volts | None, Meta(title="Bank at rest", description="read before the load is put on; empty: nominal")
@@ -50,3 +67,4 @@ class Proving(Stated, frozen=True, kw_only=True):
     entries: Annotated[
         tuple[Entry, ...], Meta(max_length=8000, title="Entered in units", description="the first, then every change")
     ] = ()
+    handover: Annotated[Handover, Meta(title="Handover")] = Handover()
