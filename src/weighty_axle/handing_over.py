@@ -111,7 +111,7 @@ def _diagnose(options: argparse.Namespace, design: Design) -> int:
     if found.problems or found.unknown:
         said = [*found.problems, *(f"{key}: nothing here has this key." for key in found.unknown)]
         raise RuntimeError("Nothing was judged. " + " ".join(said[:8]))
-    job = take_readings(found, known, "", "").on(design.whole)
+    job = take_readings(found, design, "", "").on(design.whole)
     wrong = problems(job)
     if wrong:
         raise RuntimeError("Nothing was judged. " + " ".join(str(one) for one in wrong[:8]))

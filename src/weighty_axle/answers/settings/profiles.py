@@ -6,7 +6,7 @@ from weighty_axle.job.models.bank import Bank, Chemistry
 from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.reference.profiles import PROFILES
 
-AS_LEAD_ACID_V = 0.025
+AS_LEAD_ACID_V = 0.012
 """So near a lead-acid cell's charging voltage, a set point is taken for that default [V a cell]. Source: judgement."""
 
 LEAD_ACID: tuple[Chemistry, ...] = ("flooded", "agm")
@@ -20,6 +20,8 @@ def lead_acid_words(volts: float, bank: Bank) -> str:
     spec = bank.spec
     if spec.chemistry not in ("lfp", "nmc"):
         return ""
+    if abs(volts / (spec.cells_in_series * bank.series) - CELL_POINTS[spec.chemistry].float_) <= AS_LEAD_ACID_V:
+        return ""  # its own float is that of a lead-acid cell too
     nominal = spec.cells_in_series * bank.series * spec.cell_nominal_v
     # 51.2 V is where 48 V of lead-acid stood: 24 cells.
     cells = 6 * max(1, round(nominal / 12.8))

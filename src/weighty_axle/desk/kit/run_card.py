@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtWidgets import QCheckBox
@@ -21,6 +22,12 @@ from weighty_axle.job.edits.edit import Edit
 from weighty_axle.job.models.proving import Reading
 from weighty_axle.units import NUMBER, QuantityError, System
 
+CLEAR_SKY = (
+    Field("or clear sky on", "proving.clear_on", str, help="year-month-day, where there is no meter"),
+    Field("at, by the sun", "proving.clear_h", NUMBER, empty="no clear sky", help="12 when it stands highest"),
+)
+"""Fields of a sun nobody measured."""
+
 VERDICT_WORDS = {"open": "open", "good": "good", "bad": "not right", "asked": "look again"}
 
 
@@ -31,17 +38,13 @@ def _band(row: Check) -> str:
     return f"≥ {low} {row.unit}" if math.isinf(row.high) else f"{low} – {row.high:.4g} {row.unit}"
 
 
-def _columns(leaf: RunCardLeaf) -> tuple[Column, ...]:
-    return (
-        Column("Group", lambda row: tr(row.group), None),
-        Column("Check", lambda row: row.words, None),
-        Column("Should be", _band, None),
-        Column(
-            "Read", lambda row: row.reading.value if row.reading is not None else None, NUMBER, leaf.typed, clears=True
-        ),
-        Column("", lambda row: tr(VERDICT_WORDS[row.verdict]), None),
-        Column("By", lambda row: f"{row.reading.by} {row.reading.on}".strip() if row.reading is not None else "", None),
-    )
+def _value(row: Check) -> float | None:
+    return row.reading.value if row.reading is not None else None
+
+
+def signed_words(row: Check) -> str:
+    """Initials and day of a reading."""
+    return f"{row.reading.by} {row.reading.on}".strip() if row.reading is not None else ""
 
 
 class RunCardLeaf(Leaf):
@@ -52,12 +55,33 @@ class RunCardLeaf(Leaf):
     groups: tuple[str, ...]
     fields_shown: tuple[Field, ...]
     all_good: str
+    wide = 1
+    """Column that takes the room that is left."""
+
+    def columns(self) -> tuple[Column, ...]:
+        """Columns of the table."""
+        return (
+            Column("Group", lambda row: tr(row.group), None),
+            Column("Check", lambda row: row.words, None),
+            Column("Should be", _band, None),
+            Column("Read", _value, NUMBER, self.typed, clears=True),
+            Column("", lambda row: tr(VERDICT_WORDS[row.verdict]), None),
+            Column("By", signed_words, None),
+        )
+
+    def more_presses(self) -> tuple[tuple[str, Callable[[], object]], ...]:
+        """Presses beside ticking off and opening again."""
+        return ()
+
+    def shows(self, one: Check) -> bool:
+        """Whether a check is among those looked at."""
+        return not one.done or not self.open_only.isChecked()
 
     def found(self, house: Design) -> tuple[Check, ...]:
         """The checks of a design."""
         raise NotImplementedError
 
-    def write_down(self, reading: Reading, words: str) -> Edit:
+    def write_down(self, reading: Reading) -> Edit:
         """The edit of a reading."""
         raise NotImplementedError
 
@@ -77,13 +101,14 @@ class RunCardLeaf(Leaf):
         self.open_only = QCheckBox(tr("only what is open"))
         self.open_only.toggled.connect(self._show_rows)
         self.initials = InitialsEntry()
-        self.row_of(("It is so", self.tick), ("Open again", self.untick), self.initials, self.open_only)
+        own = (("It is so", self.tick), ("Open again", self.untick))
+        self.row_of(*own, *self.more_presses(), self.initials, self.open_only)
         self.presses["It is so"].setObjectName("firm")
         self.told = TwoLines(bold=True)
         self.column.addWidget(self.told)
         self.said = SaidLine()
-        self.model = Records(session, system, _columns(self), self.said.setText, self)
-        self.table = table_view(self.model, tr("Checks"), wide=1)
+        self.model = Records(session, system, self.columns(), self.said.setText, self)
+        self.table = table_view(self.model, tr("Checks"), wide=self.wide)
         self.table.verticalHeader().setDefaultSectionSize(30)
         self.table.selectionModel().currentRowChanged.connect(self._tell)
         self.column.addWidget(self.table, 1)
@@ -101,9 +126,9 @@ class RunCardLeaf(Leaf):
         self._show_rows()
 
     def _show_rows(self) -> None:
-        self.model.put(tuple(one for one in self._found if not one.done or not self.open_only.isChecked()))
+        self.model.put(tuple(one for one in self._found if self.shows(one)))
         done = sum(one.done for one in self._found)
-        said = tr("{done} of {all} checks are good.").format(done=done, all=len(self._found))
+        said = tr("{done} of {all} are good.").format(done=done, all=len(self._found))
         group = next(
             (name for name in self.groups if any(not one.done for one in self._found if one.group == name)), ""
         )
@@ -123,10 +148,14 @@ class RunCardLeaf(Leaf):
 
     def _tell(self) -> None:
         one = self.chosen
-        self.means.setText(f"{one.words}. {one.says}".strip() if one is not None else "")
+        self.means.setText(self.meaning(one) if one is not None else "")
         self.figures.put((one.wanted,) if one is not None and one.wanted is not None else ())
         if one is not None and one.tags:
             self.session.select(*one.tags)
+
+    def meaning(self, one: Check) -> str:
+        """What is said under the table of the selected check."""
+        return f"{one.words}. {one.says}".strip()
 
     def typed(self, row: Check, value: Any) -> Edit:
         """The edit of a reading that is typed. Raises QuantityError."""
@@ -137,7 +166,7 @@ class RunCardLeaf(Leaf):
         if not math.isfinite(value) or abs(value) > 100_000:
             raise QuantityError(tr("No meter reads that."))
         on, by = signed()
-        return self.write_down(Reading(check=row.key, value=value, on=on, by=by), row.key)
+        return self.write_down(Reading(check=row.key, value=value, on=on, by=by))
 
     def tick(self) -> None:
         """The check is done; one with a reading wants that."""
@@ -150,7 +179,7 @@ class RunCardLeaf(Leaf):
             self.said.setText(tr(self.refused(one)))
         else:
             on, by = signed()
-            self.said.setText(self.session.apply(self.write_down(Reading(check=one.key, on=on, by=by), one.key)) or "")
+            self.said.setText(self.session.apply(self.write_down(Reading(check=one.key, on=on, by=by))) or "")
             at = self.table.currentIndex().row()
             if not self.open_only.isChecked() and at + 1 < self.model.rowCount():
                 self.table.selectRow(at + 1)

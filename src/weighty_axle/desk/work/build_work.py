@@ -15,28 +15,21 @@ from weighty_axle.job.edits.edit import Edit
 Progress = Callable[[float, str], None]
 
 
-class BuildFile(NamedTuple):
-    """A file of the build: what is asked for, the words of the question, its usual name, the endings it has."""
+class WorkFile(NamedTuple):
+    """A file of the work: what is asked for, the words of the question, its usual name, the endings it has, and what
+    writes it (the path, or the sentence of why not).
+    """
 
     word: str
     title: str
     name: str
     endings: tuple[str, ...]
+    write: Callable[[Shown, str, Path, Progress], Path | str]
 
     @property
     def kinds(self) -> str:
         """As the question for a file says them."""
         return f"{tr('Files')} ({' '.join(f'*{one}' for one in self.endings)})"
-
-
-BUILD_FILES = {
-    "parts out": BuildFile("parts", "Write the parts as a table", "parts.xlsx", (".xlsx", ".csv")),
-    "cuts out": BuildFile("cuts", "Write the cut list as a table", "cuts.csv", (".csv",)),
-    "plan out": BuildFile("plan", "Write the work plan", "plan.ics", (".ics", ".csv")),
-    "labels out": BuildFile("labels", "Print the labels", "labels.pdf", (".pdf", ".svg")),
-    "board out": BuildFile("board", "Write the drawing of the boards", "board.pdf", (".pdf", ".svg", ".dxf")),
-}
-"""Files of the build by what leaves want."""
 
 
 class Taken(NamedTuple):
@@ -46,7 +39,7 @@ class Taken(NamedTuple):
     words: str
 
 
-def write_build_file(shown: Shown, file: BuildFile, path: Path, progress: Progress) -> Path | str:
+def write_build_file(shown: Shown, word: str, path: Path, progress: Progress) -> Path | str:
     """Write a file of the build; the sentence of why where it cannot be."""
     from weighty_axle.exports.build_pack import NoSuchFileError, one_file
     from weighty_axle.job.files.disk import UnreadableError, replacing
@@ -54,13 +47,25 @@ def write_build_file(shown: Shown, file: BuildFile, path: Path, progress: Progre
 
     progress(0.1, tr("Working it out"))
     try:
-        made = one_file(shown.house, file.word, path, today(), read_stock(stock_file()))
+        made = one_file(shown.house, word, path, today(), read_stock(stock_file()))
     except (NoSuchFileError, StockError, UnreadableError) as error:
         return str(error)
     progress(0.9, tr("Writing"))
     with replacing(path) as target:
         target.write(made)
     return path
+
+
+BUILD_FILES = {
+    "parts out": WorkFile("parts", "Write the parts as a table", "parts.xlsx", (".xlsx", ".csv"), write_build_file),
+    "cuts out": WorkFile("cuts", "Write the cut list as a table", "cuts.csv", (".csv",), write_build_file),
+    "plan out": WorkFile("plan", "Write the work plan", "plan.ics", (".ics", ".csv"), write_build_file),
+    "labels out": WorkFile("labels", "Print the labels", "labels.pdf", (".pdf", ".svg"), write_build_file),
+    "board out": WorkFile(
+        "board", "Write the drawing of the boards", "board.pdf", (".pdf", ".svg", ".dxf"), write_build_file
+    ),
+}
+"""Files of the build by what leaves want."""
 
 
 def write_day(shown: Shown, who: str, day: date, path: Path, progress: Progress) -> Path:

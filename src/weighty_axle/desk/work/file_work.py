@@ -18,15 +18,9 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work import preferences
 from weighty_axle.desk.work.asking import agrees, with_ending
 from weighty_axle.desk.work.background import Task
-from weighty_axle.desk.work.build_work import (
-    BUILD_FILES,
-    BuildFile,
-    Taken,
-    read_parts_table,
-    write_build_file,
-    write_day,
-)
+from weighty_axle.desk.work.build_work import BUILD_FILES, Taken, WorkFile, read_parts_table, write_day
 from weighty_axle.desk.work.commands import Command
+from weighty_axle.desk.work.hand_work import HAND_FILES, read_readings_table, write_handover_folder
 from weighty_axle.desk.work.prints import (
     Refused,
     write_inlet_card_file,
@@ -43,6 +37,7 @@ from weighty_axle.units import System
 if TYPE_CHECKING:
     from weighty_axle.exports.tables.loads_read import LoadsRead
 
+WORK_FILES = {**BUILD_FILES, **HAND_FILES}
 TABLES = "Tables (*.csv *.xlsx)"
 
 
@@ -96,7 +91,9 @@ class FileWork(QObject):
             "lesson out": partial(
                 self._ask_card, tr("The owner's page"), "owner.pdf", self.write_print(write_lesson_page)
             ),
-            **{wanted: partial(self._ask_build_file, file) for wanted, file in BUILD_FILES.items()},
+            "readings in": self._ask_readings_in,
+            "handover out": self._ask_handover,
+            **{wanted: partial(self._ask_work_file, file) for wanted, file in WORK_FILES.items()},
         }
 
     def commands(self) -> list[Command]:
@@ -109,8 +106,10 @@ class FileWork(QObject):
             Command(tr("Print the survey sheet as filled so far…"), "", self._asks["survey filled"], "print"),
             *(
                 Command(f"{tr(file.title)}…", "", self._asks[wanted], "print" if ".pdf" in file.endings else "tables")
-                for wanted, file in BUILD_FILES.items()
+                for wanted, file in WORK_FILES.items()
             ),
+            Command(tr("Write the handover…"), "", self._ask_handover, "print"),
+            Command(tr("Take in readings from a table…"), "", self._ask_readings_in, "tables"),
             Command(tr("Take in prices and status of parts from a table…"), "", self._ask_parts_in, "tables"),
             Command(tr("Take in loads from a table…"), "", self._ask_loads_in, "tables"),
             Command(tr("Write the loads as a table…"), "", self._ask_loads_out, "tables"),
@@ -213,13 +212,13 @@ class FileWork(QObject):
         if path is not None:
             self.write_types(path)
 
-    def _ask_build_file(self, file: BuildFile) -> None:
+    def _ask_work_file(self, file: WorkFile) -> None:
         from PySide6.QtWidgets import QFileDialog
 
         name, _ = QFileDialog.getSaveFileName(self._parent, tr(file.title), str(self._folder() / file.name), file.kinds)
         path = with_ending(self._parent, name, *file.endings) if name else None
         if path is not None:
-            self.write_build_file(file, path)
+            self.write_work_file(file, path)
 
     def _ask_day(self, who: str, day: date) -> None:
         from PySide6.QtWidgets import QFileDialog
@@ -238,6 +237,20 @@ class FileWork(QObject):
         )
         if name:
             self.read_parts(Path(name))
+
+    def _ask_readings_in(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self._parent, tr("Take in readings"), str(self._folder()), TABLES)
+        if name:
+            self.read_readings(Path(name))
+
+    def _ask_handover(self) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name = QFileDialog.getExistingDirectory(self._parent, tr("Folder for the handover"), str(self._folder()))
+        if name:
+            self.write_print(write_handover_folder)(Path(name))
 
     # ---- working ----
 
@@ -310,23 +323,27 @@ class FileWork(QObject):
             self._tell_path,
         )
 
-    def write_build_file(self, file: BuildFile, path: Path) -> None:
-        """Write a file of the build."""
+    def write_work_file(self, file: WorkFile, path: Path) -> None:
+        """Write a file of the work."""
         self._run(
             tr(file.title),
-            partial(write_build_file, self._shown(), file, path),
+            partial(file.write, self._shown(), file.word, path),
             lambda done: self._say(done) if isinstance(done, str) else self._tell_path(done),
         )
 
     def read_parts(self, path: Path) -> None:
         """Take in prices and status of parts, whole or not at all."""
         self._run(
-            tr("Reading {name}").format(name=path.name),
-            partial(read_parts_table, path, self._shown()),
-            self._take_parts,
+            tr("Reading {name}").format(name=path.name), partial(read_parts_table, path, self._shown()), self._take
         )
 
-    def _take_parts(self, taken: Taken) -> None:
+    def read_readings(self, path: Path) -> None:
+        """Take in readings, whole or not at all."""
+        self._run(
+            tr("Reading {name}").format(name=path.name), partial(read_readings_table, path, self._shown()), self._take
+        )
+
+    def _take(self, taken: Taken) -> None:
         problem = self._apply(taken.edit) if taken.edit is not None else None
         self._say(problem or taken.words)
 

@@ -11,7 +11,6 @@ from pathlib import Path
 import msgspec
 
 from weighty_axle.answers.first_power.check import Check
-from weighty_axle.answers.first_power.checks import GROUPS as BEFORE_GROUPS
 from weighty_axle.answers.first_power.checks import checks
 from weighty_axle.answers.proving.trials import trials
 from weighty_axle.answers.settings.setting import Setting, number_of
@@ -154,10 +153,11 @@ def everything(design: Design) -> dict[str, Check]:
     return {one.key: one for one in found}
 
 
-def take_readings(found: ReadingsRead, known: Mapping[str, Check], on: str, by: str) -> Edit:
+def take_readings(found: ReadingsRead, design: Design, on: str, by: str) -> Edit:
     """All that a table says as one edit; what was read already with the same value is not written down again. Day and
     initials stand where the table has none.
     """
+    known, of_before = everything(design), {one.key for one in checks(design)}
     entries, before, tests = list[Entry](), list[Reading](), list[Reading]()
     for one in found.read:
         check = known[one.key]
@@ -169,7 +169,7 @@ def take_readings(found: ReadingsRead, known: Mapping[str, Check], on: str, by: 
         value = number_of(one.said) if check.low is not None else None
         if check.reading is None or check.reading.value != value:
             reading = Reading(check=one.key, value=value, on=day, by=who)
-            (before if check.group in BEFORE_GROUPS else tests).append(reading)
+            (before if one.key in of_before else tests).append(reading)
 
     def apply(job: Job) -> Job:
         was = job.proving

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
@@ -12,7 +14,7 @@ from weighty_axle.answers.proving.trials import GROUPS, repeats, trials
 from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.fields import Field
 from weighty_axle.desk.kit.painting import CENTRE, LEFT, Canvas, words
-from weighty_axle.desk.kit.run_card import RunCardLeaf
+from weighty_axle.desk.kit.run_card import CLEAR_SKY, RunCardLeaf
 from weighty_axle.desk.kit.theme import look
 from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.session import Session
@@ -98,6 +100,7 @@ class AcceptanceLeaf(RunCardLeaf):
     fields_shown = (
         Field("Bank at rest", "proving.rest_v", VOLTAGE, empty="nominal", help="read before the load is put on"),
         Field("Sun now, W/m²", "proving.sun_w_per_m2", NUMBER, help="on the modules, by an irradiance meter"),
+        *CLEAR_SKY,
     )
     all_good = "Every test is passed: it may be handed over."
 
@@ -107,11 +110,17 @@ class AcceptanceLeaf(RunCardLeaf):
         self.column.insertWidget(3, self.chart)
         self.listen(self.chart)
 
+    def more_presses(self) -> tuple[tuple[str, Callable[[], object]], ...]:
+        return (
+            ("Take in …", partial(self.wants.emit, "readings in")),
+            ("Write …", partial(self.wants.emit, "tests out")),
+        )
+
     def found(self, house: Design) -> tuple[Check, ...]:
         return trials(house)
 
-    def write_down(self, reading: Reading, words: str) -> Edit:
-        return tried(reading, words)
+    def write_down(self, reading: Reading) -> Edit:
+        return tried(reading, reading.check)
 
     def take_away(self, one: Check) -> Edit:
         return untried(one.key, one.key)

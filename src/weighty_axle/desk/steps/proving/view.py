@@ -8,4 +8,8 @@ from weighty_axle.desk.kit.leaves import StepView
 class ProvingView(StepView):
     """What was predicted against what was measured."""
 
-    leaf_classes = (("Acceptance", "acceptance.AcceptanceLeaf"), ("Lesson", "lesson.LessonLeaf"))
+    leaf_classes = (
+        ("Acceptance", "acceptance.AcceptanceLeaf"),
+        ("Lesson", "lesson.LessonLeaf"),
+        ("Handover", "handover.HandoverLeaf"),
+    )

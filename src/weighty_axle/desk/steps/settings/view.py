@@ -1,4 +1,4 @@
-"""Settings: the ladder of voltages and the sheet of set points."""
+"""Settings: the ladder of voltages, the sheet of every unit, what was changed since."""
 
 from __future__ import annotations
 
@@ -6,6 +6,10 @@ from weighty_axle.desk.kit.leaves import StepView
 
 
 class SettingsView(StepView):
-    """The ladder of voltages and the sheet of set points."""
+    """The ladder of voltages, the sheet of every unit, what was changed since."""
 
-    leaf_classes = (("Settings", "points.SettingsLeaf"),)
+    leaf_classes = (
+        ("Set points", "points.SettingsLeaf"),
+        ("Sheets", "sheets.SheetsLeaf"),
+        ("Changes", "sheets.ChangesLeaf"),
+    )
