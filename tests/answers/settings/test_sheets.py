@@ -8,9 +8,9 @@ import io
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+
 from tests import jobs
 from tests.building import v
-
 from weighty_axle import demos
 from weighty_axle.answers.proving.step_load import step_load
 from weighty_axle.answers.settings.sheet import alike, all_settings, changes, sheets

@@ -137,7 +137,7 @@ class SettingsLeaf(Leaf):
         self._said.setObjectName("stop")
         self._said.setWordWrap(True)
         self.model = Records(session, system, COLUMNS, self._say, self)
-        self.table = table_view(self.model, tr("Settings sheet"))
+        self.table = table_view(self.model, tr("Set points"), wide=4)
         side.addWidget(self.table, 1)
         side.addWidget(self._said)
         row.addLayout(side, 5)
