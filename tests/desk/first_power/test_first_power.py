@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QLabel, QLineEdit
 
 from tests.desk.driving import leaf, press
 from weighty_axle.desk.work.prints import write_lesson_page
@@ -39,6 +39,26 @@ def test_readings_are_typed_ticked_and_judged(open_window):
     assert part.told.text().startswith("1 of")
 
 
+def test_return_goes_from_reading_to_reading_and_ticks_what_is_only_seen(open_window):
+    window = open_window("demo:puppet-theatre", look="dark")
+    part = leaf(window, "first_power", "Before power")
+    row = _row(part, "BP1 voltage")
+    part.table.setCurrentIndex(part.model.index(row, 3))
+    part.table.setFocus()
+    for volts in ("26.1", "26.2"):
+        QTest.keyClick(part.table, Qt.Key.Key_Return)
+        cell = part.table.findChild(QLineEdit)
+        QTest.keyClicks(cell, volts)
+        QTest.keyClick(cell, Qt.Key.Key_Return)
+        QTest.qWait(20)
+    assert [part.model.record(at).reading.value for at in (row, row + 1)] == [26.1, 26.2]
+    assert part.table.currentIndex().row() == row + 2
+    tick = _row(part, "tools out")
+    part.table.setCurrentIndex(part.model.index(tick, 3))
+    QTest.keyClick(part.table, Qt.Key.Key_Return)
+    assert part.model.record(tick).done and part.table.currentIndex().row() == tick + 1
+
+
 def test_a_card_goes_step_by_step_and_says_what_stands_in_its_way(open_window):
     window = open_window("demo:puppet-theatre", look="dark")
     part = leaf(window, "first_power", "Cards")
@@ -64,7 +84,10 @@ def test_a_test_is_measured_judged_and_repeated(open_window):
     assert "mΩ more than its parts have" in part.means.text()
     assert any(one.rule.id == "proving.out-of-band" for one in window.session.shown.findings)
     assert part.model.setData(part.model.index(row, 3), "190")
-    assert part.model.record(row).done and len(part.chart.before) == 2
+    assert part.model.record(row).done
+    assert part.table.currentIndex().row() == row + 1, "a good reading goes on to the next by itself"
+    part.table.selectRow(row)
+    assert len(part.chart.before) == 2
     part.chart.grab()
     press(part, "Open again")
     assert part.model.record(row).verdict == "bad"

@@ -6,6 +6,8 @@ import csv
 
 import pypdf
 import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 
 from tests.desk.driving import entry, leaf, press, retype
 from weighty_axle.answers.proving.trials import trials
@@ -64,7 +66,8 @@ def test_only_what_is_open_goes_on_with_return_and_the_unit_stays_chosen(open_wi
     part.open_only.setChecked(True)
     count = part.model.rowCount()
     part.table.selectRow(0)
-    press(part, "It is so")
+    part.table.setFocus()
+    QTest.keyClick(part.table, Qt.Key.Key_Return)
     assert part.model.rowCount() == count - 1 and part.which.currentData() == "MON"
     assert not part.model.setData(part.model.index(0, 3), "x" * 61) and "too long" in part.said.text()
     assert part.model.setData(part.model.index(0, 3), "full")

@@ -6,6 +6,8 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QCheckBox
 
 from weighty_axle.answers.first_power.check import Check
@@ -27,6 +29,9 @@ CLEAR_SKY = (
     Field("at, by the sun", "proving.clear_h", NUMBER, empty="no clear sky", help="12 when it stands highest"),
 )
 """Fields of a sun nobody measured."""
+
+READ_COLUMN = 3
+"""Where a reading is typed."""
 
 VERDICT_WORDS = {"open": "open", "good": "good", "bad": "not right", "asked": "look again"}
 
@@ -110,6 +115,8 @@ class RunCardLeaf(Leaf):
         self.model = Records(session, system, self.columns(), self.said.setText, self)
         self.table = table_view(self.model, tr("Checks"), wide=self.wide)
         self.table.verticalHeader().setDefaultSectionSize(30)
+        self.table.installEventFilter(self)
+        self._after = ""
         self.table.selectionModel().currentRowChanged.connect(self._tell)
         self.column.addWidget(self.table, 1)
         self.column.addWidget(self.said)
@@ -119,11 +126,37 @@ class RunCardLeaf(Leaf):
         self.figures = self.figure_row()
         self._found: tuple[Check, ...] = ()
 
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Return goes on: it ticks off, or opens the cell of the reading; a good reading goes to the next by itself."""
+        pressed = event.type() == QEvent.Type.KeyPress and watched is self.table and self.table.hasFocus()
+        key = event.key() if pressed and isinstance(event, QKeyEvent) else None
+        # While a cell is open it has the focus, and Return is its own.
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen is not None:
+            if self.ticks(self.chosen):
+                self.tick()
+            else:
+                self.table.edit(self.model.index(self.table.currentIndex().row(), READ_COLUMN))
+            return True
+        return super().eventFilter(watched, event)
+
+    def ticks(self, one: Check) -> bool:
+        """Whether a check is ticked off rather than read."""
+        return one.low is None
+
+    def _go_on(self) -> None:
+        """To the next row once what was typed is good; else it stays, to be read what it means."""
+        rows = [self.model.record(at) for at in range(self.model.rowCount())]
+        at = next((at for at, one in enumerate(rows) if one.key == self._after), None)
+        self._after = ""
+        if at is not None and rows[at].done and at + 1 < len(rows):
+            self.table.setCurrentIndex(self.model.index(at + 1, READ_COLUMN))
+
     def show_shown(self, shown: Shown) -> None:
         self.fields.show_shown(shown)
         self.initials.put()
         self._found = self.found(shown.house)
         self._show_rows()
+        self._go_on()
 
     def _show_rows(self) -> None:
         self.model.put(tuple(one for one in self._found if self.shows(one)))
@@ -165,6 +198,7 @@ class RunCardLeaf(Leaf):
             return self.take_away(row)
         if not math.isfinite(value) or abs(value) > 100_000:
             raise QuantityError(tr("No meter reads that."))
+        self._after = row.key
         on, by = signed()
         return self.write_down(Reading(check=row.key, value=value, on=on, by=by))
 
@@ -173,16 +207,14 @@ class RunCardLeaf(Leaf):
         one = self.chosen
         if one is None:
             self.said.setText(tr("Select a check first."))
-        elif one.low is not None:
+        elif not self.ticks(one):
             self.said.setText(tr("Type what was read; it is judged at once."))
         elif self.refused(one):
             self.said.setText(tr(self.refused(one)))
         else:
+            self._after = one.key
             on, by = signed()
             self.said.setText(self.session.apply(self.write_down(Reading(check=one.key, on=on, by=by))) or "")
-            at = self.table.currentIndex().row()
-            if not self.open_only.isChecked() and at + 1 < self.model.rowCount():
-                self.table.selectRow(at + 1)
 
     def untick(self) -> None:
         """It is open again."""

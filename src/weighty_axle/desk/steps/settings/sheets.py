@@ -122,6 +122,7 @@ class SheetsLeaf(RunCardLeaf):
         if len(said) > 60:
             raise QuantityError(tr("That is too long for what a unit shows."))
         entry = self._entry(row, said)
+        self._after = row.key
         return entered((entry,), f"{row.thing}: {said}")
 
     def write_down(self, reading: Reading) -> Edit:
