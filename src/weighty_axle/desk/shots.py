@@ -18,7 +18,7 @@ VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
     ("library-bus", "wiring", "Protection", "dark"),
     ("eye-clinic", "roof", "Shade", "light"),
-    ("puppet-theatre", "inverters", "Sources", "dark"),
+    ("puppet-theatre", "settings", "Sheets", "dark"),
     ("eye-clinic", "place", "Heat", "light"),
 )
 

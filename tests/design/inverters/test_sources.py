@@ -86,7 +86,7 @@ def test_units_on_one_line_share_its_limit(clinic):
         == "SEL1 at Apart: 40 A; SEL1 at Alike: 20 A in each of 2"
     )
     points = {point.computed.name: point.value for point in design.settings.points}
-    assert points["Input limit of each unit at 30 A adapter, SEL1 at Apart"] == 12.0
+    assert points["Input limit at 30 A adapter, SEL1 at Apart"] == 12.0
 
 
 def test_a_source_without_an_inverter_credits_nothing(clinic):

@@ -185,7 +185,7 @@ def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Itera
             line = Given("Limit of the line", min(source.limit_a, row.recommended_limit_a.value), "A")
             count = Given("Units on one line", one.units, "count")
             figure = Figure(
-                name=f"Input limit of each unit at {source.name}" + (f", {one.position}" if one.position else ""),
+                name=f"Input limit at {source.name}" + (f", {one.position}" if one.position else ""),
                 value=math.floor(line.value / one.units * 10 + 1e-6) / 10,
                 unit="A",
                 formula="limit of the line ÷ units on it, rounded down to 0.1 A",
