@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from weighty_axle.answers.settings.chargers import CHARGE_CURRENT, charging_settings, point_setting, points_of
 from weighty_axle.answers.settings.setting import Setting, UnitSheet, setting
 from weighty_axle.design.figures import PRACTICE, Figure, Given
+from weighty_axle.design.settings.points import source_limits
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.inverters import Inverter, line_v
 from weighty_axle.reference.profiles import LOW_LINE_V
@@ -176,35 +177,26 @@ def _discharging(own: Design, unit: Inverter) -> Iterator[Setting]:
 
 def _inputs(own: Design, unit: Inverter) -> Iterator[Setting]:
     """What it may take at each place, and whether the bank helps a weak supply."""
-    weak = False
     stack = own.job.inverters
-    for source, row in zip(stack.sources, own.sources, strict=False):
-        if not row.unit_limits:
-            continue
-        for at, one in enumerate(row.unit_limits):
-            line = min(source.limit_a, row.recommended_limit_a.value)
-            weak = weak or line * source.volts < stack.spec.continuous_va
-            figure = Figure(
-                name=f"Input limit at {source.name}" + (f", {one.position}" if one.position else ""),
-                value=math.floor(line / one.units * 10 + 1e-6) / 10,
-                unit="A",
-                formula="limit of the line ÷ units on it, down to 0.1 A",
-                inputs=(Given("Limit of the line", line, "A"), Given("Units on one line", one.units, "count")),
-                source=PRACTICE,
-            )
-            yield setting(
-                f"{source.tag} limit" + (f" {at + 1}" if at else ""),
-                unit.tag,
-                figure.name,
-                figure.value,
-                "A",
-                "units on one line take the sum of their limits; change it with the place",
-                PRACTICE,
-                hurts="the breaker ashore trips, or the adapter and its plug burn",
-                worse="above",
-                figure=figure,
-            )
+    for key, _, figure, why in source_limits(own.sources, stack):
+        yield setting(
+            key.replace("_limit_a", " limit").replace("_", " "),
+            unit.tag,
+            figure.name,
+            figure.value,
+            "A",
+            why,
+            PRACTICE,
+            hurts="the breaker ashore trips, or the adapter and its plug burn",
+            worse="above",
+            figure=figure,
+        )
     if stack.sources:
+        lines = zip(stack.sources, own.sources, strict=True)
+        weak = any(
+            min(source.limit_a, row.recommended_limit_a.value) * source.volts < stack.spec.continuous_va
+            for source, row in lines
+        )
         yield setting(
             "help",
             unit.tag,

@@ -75,7 +75,7 @@ def settings(
     made = (
         *_voltages(stated, pack, bank),
         *_currents(inverters, controllers, safe_limit, held_a),
-        *_source_limits(ladder, inverters),
+        *source_limits(ladder, inverters),
         *_monitor(stated, pack, bank),
     )
     own = dict(stated.own_values)
@@ -178,7 +178,7 @@ def _charge(name: str, rating: Given, limit: Given, held_a: list[float]) -> tupl
     return figure, why
 
 
-def _source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:
+def source_limits(ladder: tuple[SourceRow, ...], inverters: Inverters) -> Iterator[Setting]:
     """What to set in each unit at every place to plug in, position by position: units on one line take the sum."""
     for source, row in zip(inverters.sources, ladder, strict=True):
         for at, one in enumerate(row.unit_limits):
