@@ -216,11 +216,11 @@ def was_entered(**values):
 
 FIRES = {
     "proving.out-of-band": ("clinic", [v("proving.trials", (Reading(check="W-MAIN drop", value=3000.0),))]),
-    "proving.asked": ("clinic", [v("proving.trials", (Reading(check="AC volts", value=12.0),))]),
+    "proving.asked": ("clinic", [v("proving.trials", (Reading(check="L1 volts", value=12.0),))]),
     "proving.left-open": (
         "clinic",
         [
-            v("proving.trials", (Reading(check="AC volts", value=120.0),)),
+            v("proving.trials", (Reading(check="L1 volts", value=120.0),)),
             v("build.said", (TaskSaid(task="acceptance", done_on="2027-03-01"),)),
         ],
     ),

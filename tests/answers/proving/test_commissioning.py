@@ -100,6 +100,8 @@ def _told(job, key, value):
         ("legs volts", 1.0, "bad", "two legs in phase give"),
         ("legs volts", 208.0, "bad", "a third of a turn"),
         ("legs volts", 150.0, "bad", "do not act together"),
+        ("earth current", 900.0, "bad", "two bonds"),
+        ("L1 volts", 101.0, "bad", "limits"),
         ("10000 W amps", -220.0, "asked", "other way round"),
         ("10000 W amps", 11264.0, "asked", "watts for amperes"),
         ("10000 W amps", 22.0, "asked", "point one place"),
@@ -113,6 +115,14 @@ def _told(job, key, value):
 def test_a_planted_fault_of_every_kind_is_told(key, value, verdict, words):
     one = _told(sunny(demos.demo("eye-clinic")), key, value)
     assert (one.verdict, one.done) == (verdict, False) and words in one.says, one.says
+
+
+def test_a_lost_neutral_is_told_from_both_lines(clinic):
+    job = tried(Reading(check="L1 volts", value=88.0), "").apply(clinic)
+    found = {one.key: one for one in trials(derive(tried(Reading(check="L2 volts", value=151.0), "").apply(job)))}
+    assert all("neutral is lost" in found[key].says for key in ("L1 volts", "L2 volts"))
+    low = {one.key: one for one in trials(derive(tried(Reading(check="L2 volts", value=90.0), "").apply(job)))}
+    assert low["L1 volts"].verdict == "bad" and "neutral is lost" not in low["L1 volts"].says
 
 
 @pytest.mark.parametrize("gone", ["S1", "S2"])

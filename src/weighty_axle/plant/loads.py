@@ -1,0 +1,105 @@
+"""The AC side of the plant: what loads ask, what a place to plug in gives, who switches off."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from weighty_axle.design.brief.profiles import loss_curve
+from weighty_axle.job.models.inverters import LINES
+from weighty_axle.physics.electric.overload import seconds_to_trip
+from weighty_axle.plant.charging import most_a
+
+if TYPE_CHECKING:
+    from weighty_axle.plant.plant import Plant
+
+
+def alternating(plant: Plant, dt_s: float) -> tuple[float, dict[str, float]]:
+    """What the place plugged into may give for charging, and what each inverter has to make."""
+    stack = plant.job.inverters
+    on = [unit for unit in stack.units if plant.at[unit.tag] == "on" and unit.tag not in plant.tripped]
+    wanted = wanted_w(plant)
+    plug = plant.at.get("plug", "nothing")
+    if plug != "nothing" and "plug" not in plant.tripped:
+        source = plant.source(plug)
+        limit = max(one.limit_a for one in stack.sources) if plant.has("source limit") else source.limit_a
+        lines = min(source.legs, len(LINES[stack.stacking]))
+        most = limit * source.volts * max(1, lines)
+        asks = sum(wanted.values())
+        over = min(most, asks + charger_w(plant)) / (source.amps * source.volts * max(1, lines))
+        if over > 1.05:
+            plant.hot_s["plug"] = plant.hot_s.get("plug", 0.0) + dt_s
+            if plant.hot_s["plug"] > 60:
+                plant.tripped["plug"] = "overload"
+                plant.tell("plug", "the breaker ashore trips", "the limit of another place is set", False)
+        left = max(0.0, most - asks)
+        helped = max(0.0, asks - most)
+        each = helped / len(on) if on else 0.0
+        return min(left, charger_w(plant)), {unit.tag: each for unit in on}
+    made = {unit.tag: wanted.get(unit.tag, 0.0) for unit in on}
+    for unit in on:
+        _overload(plant, unit.tag, made[unit.tag], dt_s)
+    return 0.0, {tag: watts for tag, watts in made.items() if tag not in plant.tripped}
+
+
+def charger_w(plant: Plant) -> float:
+    """What the inverters' chargers would take all together [W]."""
+    stack = plant.job.inverters
+    there = [unit for unit in stack.units if plant.at[unit.tag] != "off" and unit.tag not in plant.tripped]
+    return sum(most_a(plant, unit.tag, stack.spec.charge_a) for unit in there) * plant.design.bank.max_v.value
+
+
+def wanted_w(plant: Plant) -> dict[str, float]:
+    """What loads ask of each inverter [W]: test heaters shared alike, circuits by their line."""
+    units = plant.job.inverters.units
+    panels = {panel.tag for panel in plant.design.ac.panels if plant.at[panel.tag] == "on"}
+    by_line: dict[str, float] = {}
+    for one in plant.design.circuits:
+        if plant.at[one.tag] != "on" or (one.circuit.panel or next(iter(panels), "")) not in panels:
+            continue
+        watts = sum(load.running_w * load.count for load in plant.job.loads if load.circuit == one.tag)
+        for line in one.circuit.leg.split("+"):
+            by_line[line] = by_line.get(line, 0.0) + watts / len(one.circuit.leg.split("+"))
+    asked = {unit.tag: plant.heater_w / len(units) for unit in units}
+    for line, watts in by_line.items():
+        there = [unit for unit in units if line in unit.leg.split("+")] or list(units)
+        for unit in there:
+            asked[unit.tag] += watts / len(there)
+    return asked
+
+
+def _overload(plant: Plant, tag: str, watts: float, dt_s: float) -> None:
+    spec = plant.job.inverters.spec
+    points = sorted(
+        {(spec.surge_va / spec.continuous_va, spec.surge_s), *((p.times, p.seconds) for p in spec.overload)}
+    )
+    times = watts / spec.continuous_va
+    if times <= 1:
+        plant.hot_s[tag] = max(0.0, plant.hot_s.get(tag, 0.0) - dt_s / 60)
+        return
+    stands = seconds_to_trip(times, [one for one in points if one[0] > 1]) if points[-1][0] > 1 else 0.0
+    plant.hot_s[tag] = plant.hot_s.get(tag, 0.0) + (dt_s / stands if stands else 1.0)
+    if plant.hot_s[tag] >= 1:
+        plant.tripped[tag] = "overload"
+        plant.tell(tag, f"switches off at {times:.1f} times its rating", "more was asked of it than it stands", False)
+
+
+def drawn_w(plant: Plant, ac_w: dict[str, float], volts: float) -> dict[str, float]:
+    """What is taken at the ends of ways [W]."""
+    curve = loss_curve(plant.job.inverters) if plant.job.inverters.units else None
+    found: dict[str, float] = {}
+    for unit in plant.job.inverters.units:
+        if plant.at[unit.tag] == "on" and unit.tag not in plant.tripped:
+            watts = ac_w.get(unit.tag, 0.0)
+            assert curve is not None
+            found[f"W-{unit.tag}"] = watts + curve.loss_w(watts)
+    for end in plant.design.ends:
+        one = end.converter
+        if end.starts_here and plant.at[one.tag] == "on" and not end.by_engine:
+            found[f"W-{one.tag}"] = max(1.0, one.spec.own_w)
+    low = plant.sheet.get(f"{plant.job.inverters.units[0].tag} cut_out_v") if plant.job.inverters.units else None
+    if low is not None and low.value is not None and volts < low.value:
+        for unit in plant.job.inverters.units:
+            if found.pop(f"W-{unit.tag}", None) is not None and unit.tag not in plant.tripped:
+                plant.tripped[unit.tag] = "low voltage"
+                plant.tell(unit.tag, f"stops at {volts:.1f} V", "its cut-out: the bank is empty", False)
+    return found
