@@ -12,6 +12,9 @@ from weighty_axle.plant.charging import most_a
 if TYPE_CHECKING:
     from weighty_axle.plant.plant import Plant
 
+RUNNING_SHARE = 0.2
+"""Of what hangs on a circuit that is closed, so much runs. Source: judgement."""
+
 
 def alternating(plant: Plant, dt_s: float) -> tuple[float, dict[str, float]]:
     """What the place plugged into may give for charging, and what each inverter has to make."""
@@ -56,7 +59,7 @@ def wanted_w(plant: Plant) -> dict[str, float]:
     for one in plant.design.circuits:
         if plant.at[one.tag] != "on" or (one.circuit.panel or next(iter(panels), "")) not in panels:
             continue
-        watts = sum(load.running_w * load.count for load in plant.job.loads if load.circuit == one.tag)
+        watts = RUNNING_SHARE * sum(load.running_w * load.count for load in plant.job.loads if load.circuit == one.tag)
         for line in one.circuit.leg.split("+"):
             by_line[line] = by_line.get(line, 0.0) + watts / len(one.circuit.leg.split("+"))
     asked = {unit.tag: plant.heater_w / len(units) for unit in units}

@@ -145,7 +145,7 @@ class Plant:
         return tuple(self.events[first:])
 
     def _main_turned(self, control: Control, position: str) -> None:
-        live = self._live()
+        live = self.live()
         if position == "off":
             amps = self.flow.ways[MAIN_RUN].amps if MAIN_RUN in self.flow.ways else 0.0
             if abs(amps) > ARC_A:
@@ -175,8 +175,8 @@ class Plant:
         if string is None or position == "off":
             return
         string.opened = ""
-        others = [one for one in self._live() if one is not string]
-        if not others or string not in self._live():
+        others = [one for one in self.live() if one is not string]
+        if not others or string not in self.live():
             return
         volts, ohm = self.packs.behind(others)
         amps = (volts - self.packs.rest_v(string.soc)) / (ohm + string.ohm)
@@ -203,7 +203,7 @@ class Plant:
             self.at.get(controller) == "on"
             and self.at["main"] == "on"
             and "main fuse" not in self.tripped
-            and bool(self._live())
+            and bool(self.live())
         )
 
     def _plug_turned(self, position: str) -> None:
@@ -231,7 +231,8 @@ class Plant:
             self._step(step)
             left -= step
 
-    def _live(self) -> list[String]:
+    def live(self) -> list[String]:
+        """Strings of packs that are on and whose electronics are closed."""
         on = [tag for tag, where in self.at.items() if where == "on" and tag not in self.off_places]
         return self.packs.live(on)
 
@@ -241,7 +242,7 @@ class Plant:
 
     def _step(self, dt_s: float) -> None:
         self.time_s += dt_s
-        live = self._live()
+        live = self.live()
         self._precharging(live, dt_s)
         if not live or self._root is None:
             self.flow = Flow()

@@ -107,7 +107,9 @@ class RunCardLeaf(Leaf):
         self.open_only.toggled.connect(self._show_rows)
         self.initials = InitialsEntry()
         own = (("It is so", self.tick), ("Open again", self.untick))
-        self.row_of(*own, *self.more_presses(), self.initials, self.open_only)
+        self.row_of(*own, self.initials, self.open_only)
+        if self.more_presses():
+            self.row_of(*self.more_presses())
         self.presses["It is so"].setObjectName("firm")
         self.told = TwoLines(bold=True)
         self.column.addWidget(self.told)

@@ -42,6 +42,7 @@ def _days(build: Build, proving: Proving) -> Iterator[Problem]:
     stated += [(f"build.log[{at}].on", one.on) for at, one in enumerate(build.log)]
     stated += [(f"proving.trials[{at}].on", one.on) for at, one in enumerate(proving.trials)]
     stated += [(f"proving.readings[{at}].on", one.on) for at, one in enumerate(proving.readings)]
+    stated += [(f"proving.rehearsed[{at}].on", one.on) for at, one in enumerate(proving.rehearsed)]
     stated += [(f"proving.entries[{at}].on", one.on) for at, one in enumerate(proving.entries)]
     for place, day in stated:
         if not day:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from weighty_axle.job.edits.edit import WHOLE, Edit
 from weighty_axle.job.models.document import Job
-from weighty_axle.job.models.proving import Entry, Reading
+from weighty_axle.job.models.proving import Entry, Reading, Rehearsed
 
 Kept = TypeVar("Kept", Entry, Reading)
 
@@ -72,6 +72,15 @@ def unentered(setting: str, words: str) -> Edit:
         return replace(job, proving=replace(job.proving, entries=kept))
 
     return Edit(f"{words}: last entry taken away", apply, system=WHOLE)
+
+
+def rehearsed(result: Rehearsed, words: str) -> Edit:
+    """Keep how somebody has done a lesson."""
+
+    def apply(job: Job) -> Job:
+        return replace(job, proving=replace(job.proving, rehearsed=(*job.proving.rehearsed, result)))
+
+    return Edit(f"{words}: {result.points} points", apply, system=WHOLE)
 
 
 def _without_last(all_: tuple[Kept, ...], is_it: Callable[[Kept], bool]) -> tuple[Kept, ...]:

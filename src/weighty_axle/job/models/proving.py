@@ -33,6 +33,16 @@ class Entry(Stated, frozen=True, kw_only=True):
     why: Annotated[Text, Meta(title="Why", description="of a change")] = ""
 
 
+class Rehearsed(Stated, frozen=True, kw_only=True):
+    """A lesson somebody has been through on the simulated plant: points of a hundred, and why points were lost."""
+
+    lesson: Annotated[str, Meta(min_length=1, max_length=40, title="Lesson", description="its key")]
+    by: Annotated[Text, Meta(title="By", description="initials")] = ""
+    on: Annotated[Day, Meta(title="On", description="year-month-day")] = ""
+    points: Annotated[int, Meta(ge=0, le=100, title="Points", description="of a hundred")] = 0
+    lost: Annotated[tuple[Text, ...], Meta(max_length=60, title="Lost", description="why points were lost")] = ()
+
+
 class Handover(Stated, frozen=True, kw_only=True):
     """Who hands over to whom, when, and what both know to be open."""
 
@@ -68,3 +78,4 @@ class Proving(Stated, frozen=True, kw_only=True):
         tuple[Entry, ...], Meta(max_length=8000, title="Entered in units", description="the first, then every change")
     ] = ()
     handover: Annotated[Handover, Meta(title="Handover")] = Handover()
+    rehearsed: Annotated[tuple[Rehearsed, ...], Meta(max_length=2000, title="Rehearsed")] = ()

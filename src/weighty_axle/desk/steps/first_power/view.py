@@ -8,4 +8,8 @@ from weighty_axle.desk.kit.leaves import StepView
 class FirstPowerView(StepView):
     """What is checked before it, and in what order it comes alive."""
 
-    leaf_classes = (("Before power", "before.BeforeLeaf"), ("Cards", "cards.CardsLeaf"))
+    leaf_classes = (
+        ("Before power", "before.BeforeLeaf"),
+        ("Cards", "cards.CardsLeaf"),
+        ("Rehearse", "rehearse.RehearseLeaf"),
+    )

@@ -107,7 +107,7 @@ class AcceptanceLeaf(RunCardLeaf):
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
         self.chart = BandChart()
-        self.column.insertWidget(3, self.chart)
+        self.column.insertWidget(4, self.chart)
         self.listen(self.chart)
 
     def more_presses(self) -> tuple[tuple[str, Callable[[], object]], ...]:
