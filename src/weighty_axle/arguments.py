@@ -125,5 +125,19 @@ def _year(command: argparse.ArgumentParser) -> None:
     command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
 
 
-_OWN: dict[str, Callable[[argparse.ArgumentParser], None]] = {"card": _card, "fill": _fill, "year": _year}
+def _plant(command: argparse.ArgumentParser) -> None:
+    """Arguments of the simulated plant."""
+    command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+    command.add_argument("--port", type=int, default=5020, metavar="N", help="0: any that is free")
+    command.add_argument("--fault", action="append", default=[], metavar="NAME", help="plant a fault: 'bad joint'")
+    command.add_argument("--speed", type=float, default=1.0, metavar="N", help="seconds of the plant in one of ours")
+    command.add_argument("--seconds", type=float, metavar="S", help="end after so long")
+
+
+_OWN: dict[str, Callable[[argparse.ArgumentParser], None]] = {
+    "card": _card,
+    "fill": _fill,
+    "plant": _plant,
+    "year": _year,
+}
 """Commands with arguments of their own."""

@@ -318,6 +318,13 @@ def _hand_over(options: argparse.Namespace) -> int:
     return hand_over(options, design, findings) or _printed(design.job)
 
 
+def _plant(options: argparse.Namespace) -> int:
+    from weighty_axle.design.derive import derive
+    from weighty_axle.plant.serving import serve
+
+    return serve(derive(read_job(options.job)), options.port, options.fault, options.speed, options.seconds)
+
+
 def _build(options: argparse.Namespace) -> int:
     from datetime import date
 
@@ -408,6 +415,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "tests": ("write checks and tests with their bands and readings", _hand_over),
     "diagnose": ("judge readings: of tests, checks, and what units say they are set to", _hand_over),
     "handover": ("write the handover with lines to sign, and open data beside it", _hand_over),
+    "plant": ("run the simulated plant of a design on Modbus TCP, on loopback, until it is stopped", _plant),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),
 }

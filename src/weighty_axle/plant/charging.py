@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from weighty_axle.answers.settings.setting import number_of
 from weighty_axle.job.models.roof import spec_of
 from weighty_axle.plant.faults import SHADED_SHARE
 
@@ -12,8 +13,6 @@ if TYPE_CHECKING:
 
 PATH_SHARE = 0.95
 """What is left of an array's power behind cables and controller. Source: common practice, no source."""
-LEAD_FULL_V, LEAD_EQUALISE_V = 2.40, 2.58
-"""Full charge of a lead-acid default, and its equalising [V a lead-acid cell]. Source: common practice, no source."""
 
 
 def charging(
@@ -35,7 +34,7 @@ def charging(
     so_far = 0.0
     for tag in sorted(most, key=lambda tag: (-full_v(plant, tag), tag)):
         room = max(0.0, (full_v(plant, tag) - volts) / ohm + load_a - so_far)
-        if plant.has("supply mode", tag):
+        if plant.stands.get(f"{tag} mode") == "supply":
             room = most[tag]
         given[tag] = min(most[tag], room)
         so_far += given[tag]
@@ -43,20 +42,15 @@ def charging(
 
 
 def full_v(plant: Plant, tag: str) -> float:
-    """Voltage a charger holds at the end of charging: its sheet's, or what was left in it."""
-    one = plant.sheet.get(f"{tag} absorption_v")
-    volts = one.value if one is not None and one.value is not None else plant.design.bank.max_v.value
-    nominal = plant.design.bank.nominal_v.value
-    lead = 6 * max(1, round(nominal / 12.8))
-    if plant.has("wrong profile", tag):
-        return lead * LEAD_EQUALISE_V if plant.has("equalising", tag) else lead * LEAD_FULL_V
-    return lead * LEAD_EQUALISE_V if plant.has("equalising", tag) else volts
+    """Voltage a charger holds at the end of charging: what stands in it [V]."""
+    volts = number_of(plant.stands.get(f"{tag} absorption_v", ""))
+    return volts if volts is not None else plant.design.bank.max_v.value
 
 
 def most_a(plant: Plant, tag: str, rated_a: float) -> float:
-    """What a charger may give by its rating and its own setting [A]."""
-    one = plant.sheet.get(f"{tag} charge_a")
-    return min(rated_a, one.value) if one is not None and one.value is not None else rated_a
+    """What a charger may give by its rating and what stands in it [A]."""
+    amps = number_of(plant.stands.get(f"{tag} charge_a", ""))
+    return min(rated_a, amps) if amps is not None else rated_a
 
 
 def sun_a(plant: Plant, volts: float) -> dict[str, float]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from weighty_axle.answers.settings.setting import number_of
 from weighty_axle.design.brief.profiles import loss_curve
 from weighty_axle.job.models.inverters import LINES
 from weighty_axle.physics.electric.overload import seconds_to_trip
@@ -99,8 +100,9 @@ def drawn_w(plant: Plant, ac_w: dict[str, float], volts: float) -> dict[str, flo
         one = end.converter
         if end.starts_here and plant.at[one.tag] == "on" and not end.by_engine:
             found[f"W-{one.tag}"] = max(1.0, one.spec.own_w)
-    low = plant.sheet.get(f"{plant.job.inverters.units[0].tag} cut_out_v") if plant.job.inverters.units else None
-    if low is not None and low.value is not None and volts < low.value:
+    first = plant.job.inverters.units[0].tag if plant.job.inverters.units else ""
+    low = number_of(plant.stands.get(f"{first} cut_out_v", ""))
+    if low is not None and volts < low:
         for unit in plant.job.inverters.units:
             if found.pop(f"W-{unit.tag}", None) is not None and unit.tag not in plant.tripped:
                 plant.tripped[unit.tag] = "low voltage"

@@ -10,8 +10,6 @@ from msgspec.structs import replace
 
 from weighty_axle.answers.proving.load_trials import STEPS
 from weighty_axle.answers.proving.trials import trials
-from weighty_axle.answers.settings.setting import Setting
-from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.design.derive import derive
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import MAIN_RUN
@@ -167,25 +165,5 @@ class _Acceptance:
     # ---- settings ----
 
     def settings(self) -> Iterator[tuple[str, str]]:
-        """What every unit of the house's system says it is set to."""
-        plant = Plant(self.design, self.faults)
-        for one in all_settings(self.design):
-            yield one.key, _stands(plant, one)
-
-
-def _stands(plant: Plant, one: Setting) -> str:
-    """What stands in a unit: as its sheet says, or what a fault left in it."""
-    tag, _, name = one.key.partition(" ")
-    if name == "profile" and plant.has("wrong profile", tag):
-        return "flooded lead-acid"
-    if name == "equalise" and plant.has("equalising", tag):
-        return "on"
-    if name == "absorption_v" and (plant.has("wrong profile", tag) or plant.has("equalising", tag)):
-        return f"{full_v(plant, tag):.1f}"
-    if name == "mode" and plant.has("supply mode", tag):
-        return "supply"
-    if name.endswith(" limit") and plant.has("source limit"):
-        return f"{max(source.limit_a for source in plant.job.inverters.sources):g}"
-    if name == "role" and plant.has("leg swapped", tag):
-        return one.said.replace("L2", "L1")
-    return one.said
+        """What every unit says it is set to."""
+        yield from Plant(self.design, self.faults).stands.items()

@@ -6,7 +6,6 @@ import math
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.flow import STIFF_OHM, AtWay, Drawn, network_of, solved
 from weighty_axle.design.wiring.runs import MAIN_RUN
@@ -19,6 +18,7 @@ from weighty_axle.plant.controls import Control, controls
 from weighty_axle.plant.faults import JOINT_OHM, WASHER_OHM, WORN_TIMES, Fault
 from weighty_axle.plant.loads import alternating, drawn_w
 from weighty_axle.plant.packs import Packs, String
+from weighty_axle.plant.standing import standing
 
 LONGEST_STEP_S = 1.0
 PITS_TO_WELD = 3
@@ -94,7 +94,7 @@ class Plant:
         self.events: list[Event] = []
         self.flow = Flow()
         self.energy = Energy()
-        self.sheet = {one.key: one for one in all_settings(design)}
+        self.stands = standing(design, faults)
         self._root = next((one for one in design.tree.roots if not one.converters), None)
         self._networks: dict[float, Network] = {}
         self._joints = {one.place: JOINT_OHM for one in faults if one.kind == "bad joint"}
@@ -108,6 +108,11 @@ class Plant:
     def has(self, kind: str, place: str = "") -> bool:
         """Whether a fault is planted."""
         return any(one.kind == kind and place in ("", one.place) for one in self.faults)
+
+    @property
+    def run_tags(self) -> tuple[str, ...]:
+        """Tags of the main run and of every run on the house's bar."""
+        return tuple(way.tag for way in self._root.ways if way.kind in ("main", "run")) if self._root else ()
 
     def joint_ohm(self, way: str) -> float:
         """What a bad joint adds to a way [ohm]."""
