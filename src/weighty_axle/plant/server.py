@@ -6,6 +6,7 @@ The package that speaks it is optional: without it a sentence says so.
 from __future__ import annotations
 
 import asyncio
+import logging
 import threading
 from importlib.util import find_spec
 from typing import Any
@@ -27,6 +28,8 @@ def need_modbus() -> None:
     """Raises NoServerError where the package that speaks the protocol is missing."""
     if find_spec("pymodbus") is None:
         raise NoServerError("The package pymodbus is missing: install it to serve or read a plant.")
+    # What goes wrong is told in our own sentences.
+    logging.getLogger("pymodbus").setLevel(logging.CRITICAL)
 
 
 class PlantServer:

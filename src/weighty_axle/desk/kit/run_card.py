@@ -36,7 +36,8 @@ READ_COLUMN = 3
 VERDICT_WORDS = {"open": "open", "good": "good", "bad": "not right", "asked": "look again"}
 
 
-def _band(row: Check) -> str:
+def band_words(row: Check) -> str:
+    """The band a reading should be in."""
     if row.low is None or row.high is None:
         return "–"
     low = f"{row.low:.4g}"
@@ -68,7 +69,7 @@ class RunCardLeaf(Leaf):
         return (
             Column("Group", lambda row: tr(row.group), None),
             Column("Check", lambda row: row.words, None),
-            Column("Should be", _band, None),
+            Column("Should be", band_words, None),
             Column("Read", _value, NUMBER, self.typed, clears=True),
             Column("", lambda row: tr(VERDICT_WORDS[row.verdict]), None),
             Column("By", signed_words, None),

@@ -10,6 +10,7 @@ class ProvingView(StepView):
 
     leaf_classes = (
         ("Acceptance", "acceptance.AcceptanceLeaf"),
+        ("Live", "live.LiveLeaf"),
         ("Lesson", "lesson.LessonLeaf"),
         ("Handover", "handover.HandoverLeaf"),
     )
