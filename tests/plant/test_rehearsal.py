@@ -61,6 +61,16 @@ def test_every_slip_has_its_reason_and_its_price():
     assert going.points < before and any("INV1 was not turned on" in one.why for one in going.lost)
 
 
+def test_work_on_bars_that_are_still_live_costs_most():
+    going = Rehearsal(design_of("eye-clinic"), BY_KEY["stop"])
+    for key, position in going.order:
+        if key != "main" and not key.startswith("BP"):
+            going.turn(key, position)
+    assert going.points == 100
+    going.finished = True
+    assert any("hands would go in there" in one.why for one in going.lost) and going.points < 80
+
+
 def test_switches_of_one_kind_may_go_in_any_order():
     going = Rehearsal(design_of("eye-clinic"), BY_KEY["start"])
     steps = list(going.order)

@@ -229,15 +229,35 @@ def test_a_port_in_use_is_told(capsys):
         assert "cannot be served" in capsys.readouterr().err
 
 
-@pytest.mark.parametrize("answer", [b"", b"HTTP/1.0 400 no\r\n\r\n", b"\0" * 200, bytes(range(256))])
-def test_a_server_that_talks_nonsense_is_told_in_a_sentence_and_in_time(answer):
+def test_hundreds_that_knock_are_let_go_and_the_first_is_served_on():
+    with served("puppet-theatre") as server:
+        reader = Reader("127.0.0.1", server.port)
+        assert reader.all().common["Md"]
+        crowd = []
+        for _ in range(400):
+            with contextlib.suppress(OSError):
+                crowd.append(socket.create_connection(("127.0.0.1", server.port), 2))
+        time.sleep(0.5)
+        assert len(server._server.active_connections) <= 32
+        assert reader.all().common["Md"] == "Simulated plant"
+        for one in crowd:
+            one.close()
+        reader.close()
+
+
+@pytest.mark.parametrize("answer", [None, b"", b"HTTP/1.0 400 no\r\n\r\n", b"\0" * 200, bytes(range(256))])
+def test_a_server_that_is_silent_or_talks_nonsense_is_told_in_a_sentence_and_in_time(answer):
     listener = socket.create_server(("127.0.0.1", 0))
+    silent = []
 
     def talk():
         with contextlib.suppress(OSError):
             while True:
                 link, _ = listener.accept()
                 link.recv(100)
+                if answer is None:
+                    silent.append(link)
+                    continue
                 link.sendall(answer)
                 link.close()
 
@@ -246,7 +266,8 @@ def test_a_server_that_talks_nonsense_is_told_in_a_sentence_and_in_time(answer):
     with pytest.raises((LinkError, NonsenseError)):
         read_once(listener.getsockname()[1], 0.4)
     assert time.monotonic() - before < 6
-    listener.close()
+    for link in (*silent, listener):
+        link.close()
 
 
 def test_swapped_bytes_cut_models_and_endless_ones_are_told():

@@ -19,7 +19,7 @@ VIEWS = (
     ("library-bus", "wiring", "Protection", "dark"),
     ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "settings", "Sheets", "dark"),
-    ("eye-clinic", "place", "Heat", "light"),
+    ("eye-clinic", "first_power", "Rehearse", "dark"),
 )
 
 

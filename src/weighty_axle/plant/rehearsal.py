@@ -109,6 +109,9 @@ class Rehearsal:
             for key, position in self.order
             if self.finished and (key, position) not in self.turned
         ]
+        if self.finished and self.lesson.card == "stop" and self.plant.flow.bar_v > 1:
+            live = f"the bars still stand at {self.plant.flow.bar_v:.0f} V: hands would go in there now"
+            found.append(Lost(HARM_POINTS, live))
         if self.hidden is not None:
             wrong = [one for one in self.guesses if one != self.hidden]
             found += [Lost(GUESS_POINTS, f"{KINDS[one.kind].words} at {one.place}: it is not") for one in wrong]

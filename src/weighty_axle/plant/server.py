@@ -17,7 +17,9 @@ from weighty_axle.plant.registers import image, settings_at
 
 DEVICE = 1
 LOOPBACK = "127.0.0.1"
-TICK_S = 0.25
+TICK_S, GLANCES = 0.25, 10
+MOST_LINKS = 32
+"""Links that are served at once."""
 
 
 class NoServerError(RuntimeError):
@@ -89,10 +91,20 @@ class PlantServer:
         await self._server.serve_forever(background=True)
         self.port = self._server.transport.sockets[0].getsockname()[1]
         self._begun.set()
+        ticks = 0
         while not self._server.serving.done():
-            await asyncio.sleep(TICK_S)
-            with self.lock:
-                self.plant.run(TICK_S * self.speed)
+            await asyncio.sleep(TICK_S / GLANCES)
+            self._bound()
+            ticks += 1
+            if ticks % GLANCES == 0:
+                with self.lock:
+                    self.plant.run(TICK_S * self.speed)
+
+    def _bound(self) -> None:
+        """However many knock: the first to come stay, the rest are let go."""
+        for name, link in list(self._server.active_connections.items())[MOST_LINKS:]:
+            link.close()
+            self._server.active_connections.pop(name, None)
 
     def _registers(self) -> list[int]:
         with self.lock:

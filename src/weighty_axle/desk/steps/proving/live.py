@@ -184,7 +184,7 @@ class LiveLeaf(Leaf):
         bad = [one for one in found if one.verdict == "bad"]
         who = live.common.get("Md") or self.host.text()
         said = tr("{who}: {n} readings, {bad} not as predicted.").format(who=who, n=len(found), bad=len(bad))
-        self.told.setText(f"{said} {bad[0].says}." if bad else said)
+        self.told.setText(f"{said} {bad[0].thing}: {bad[0].says}." if bad else said)
         self._tell()
         if self.record_to is not None:
             try:
