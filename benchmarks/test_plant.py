@@ -39,5 +39,7 @@ def test_a_live_view_costs_under_a_twentieth_of_a_core():
     own_ms = (time.perf_counter() - began) * 1000
     reader.close()
     server.stop()
-    print(f"a reading of {len(found)} points, both ends of the wire: {each_ms:.1f} ms; the window's part {own_ms:.1f} ms")
+    print(
+        f"a reading of {len(found)} points, both ends of the wire: {each_ms:.1f} ms; the window's part {own_ms:.1f} ms"
+    )
     assert each_ms < 50 and own_ms < 50

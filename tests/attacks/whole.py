@@ -5,6 +5,7 @@ What goes wrong comes back as where and what; nothing may.
 
 from __future__ import annotations
 
+import random
 import time
 import traceback
 from collections.abc import Callable
@@ -13,19 +14,29 @@ from functools import partial
 from pathlib import Path
 
 from tests.attacks.memory import memory_mb, reset_peak
+from weighty_axle.answers.first_power.checks import checks
+from weighty_axle.answers.proving.trials import trials
+from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.design.derive import derive
 from weighty_axle.design.table import Design
 from weighty_axle.exports.data.figures import all_figures, design_data, findings_data, working_lines
+from weighty_axle.exports.handover import write_handover
 from weighty_axle.exports.pack import write_pack
 from weighty_axle.exports.pages.cards import write_inlet_card, write_selector_cards
 from weighty_axle.exports.pages.survey_sheet import write_survey_sheet
 from weighty_axle.exports.tables.loads import write_loads
 from weighty_axle.exports.tables.loads_read import read_loads
+from weighty_axle.exports.tables.readings import readings_csv
 from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import EditRefusedError
 from weighty_axle.job.files import store
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.systems import part_of, put_back, systems
+from weighty_axle.plant.beside import beside
+from weighty_axle.plant.faults import faults_of
+from weighty_axle.plant.registers import image, read
+from weighty_axle.plant.rehearsal import LESSONS, Rehearsal, points_of
+from weighty_axle.plant.serving import running
 from weighty_axle.rules.judge import judge
 
 DAY = date(2026, 3, 1)
@@ -78,7 +89,10 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     stage("systems", lambda: _apart(job))
     stage("save and reopen", lambda: _reopened(job, folder))
     stage("tables", lambda: [_table(job, folder / f"loads.{kind}") for kind in ("csv", "xlsx")])
+    stage("settings and tests", lambda: readings_csv((*all_settings(design), *checks(design), *trials(design))))
+    stage("plant", lambda: _plant(design))
     if prints:
+        stage("handover", lambda: write_handover(design, findings, folder / "hand", today=DAY, system="us"))
         stage("pack", lambda: write_pack(design, findings, folder, today=DAY, system="metric", over=True))
         stage("survey", lambda: write_survey_sheet(design, folder / "survey.pdf", blank=False, today=DAY, system="us"))
         stage("inlet card", lambda: write_inlet_card(design, folder / "card.pdf", today=DAY, system="us"))
@@ -87,6 +101,24 @@ def failures(job: Job, folder: Path, *, prints: bool = True) -> list[str]:
     if memory_mb("VmHWM") - before_mb > MOST_MB:
         found.append(f"took {memory_mb('VmHWM') - before_mb:.0f} MB")
     return found
+
+
+def _plant(design: Design) -> None:
+    """A plant of any job starts, runs with every kind of fault, is read, and survives a rehearsal of random turns."""
+    dice = random.Random(len(design.job.loads))
+    for fault in ({one.kind: one for one in faults_of(design)}).values():
+        plant = running(design, (fault,))
+        plant.run(5)
+        beside(design, read(image(plant)))
+    for lesson in LESSONS[:3]:
+        going = Rehearsal(design, lesson)
+        for _ in range(20):
+            key = dice.choice(list(going.plant.controls))
+            going.turn(key, dice.choice(going.plant.controls[key].positions))
+            going.plant.run(dice.random() * 20)
+        going.finished = True
+        assert 0 <= going.points <= 100 and going.plant.energy.error_share < 1e-6
+        points_of(going.plant)
 
 
 def where(error: BaseException) -> str:

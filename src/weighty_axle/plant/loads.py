@@ -55,6 +55,8 @@ def charger_w(plant: Plant) -> float:
 def wanted_w(plant: Plant) -> dict[str, float]:
     """What loads ask of each inverter [W]: test heaters shared alike, circuits by their line."""
     units = plant.job.inverters.units
+    if not units:
+        return {}
     panels = {panel.tag for panel in plant.design.ac.panels if plant.at[panel.tag] == "on"}
     by_line: dict[str, float] = {}
     for one in plant.design.circuits:

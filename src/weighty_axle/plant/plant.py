@@ -101,6 +101,7 @@ class Plant:
         for one in faults:
             if one.kind == "washer":
                 self._joints[one.place] = self._joints.get(one.place, 0.0) + WASHER_OHM
+        self.built_in = {one.tag: one.unit for one in self.job.roof.controllers if one.unit}
         self.off_places = {one.place for one in faults if one.kind in ("pack off", "dead string")}
         self.shaded = {one.place for one in faults if one.kind == "shaded string"}
         self.no_engine = {one.place for one in faults if one.kind == "engine wire"}
@@ -261,7 +262,10 @@ class Plant:
         shore_w, ac_w = alternating(self, dt_s)
         drawn = drawn_w(self, ac_w, volts)
         sun_a, charge_a = charging(self, volts, ohm, sum(drawn.values()) / volts, shore_w)
-        into = {f"W-{tag}": amps for tag, amps in charge_a.items()}
+        into: dict[str, float] = {}
+        for tag, put in charge_a.items():
+            way = f"W-{self.built_in.get(tag, tag)}"
+            into[way] = into.get(way, 0.0) + put
         done = solved(self._root, self._network(ohm), Drawn(drawn, into, {}), volts)
         if done.collapsed:
             self._all_dark("the packs cannot carry it: the voltage breaks down", "too much at once for what is in them")

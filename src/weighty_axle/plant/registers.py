@@ -127,7 +127,7 @@ def _storage(plant: Plant) -> dict[str, Value]:
     amps = sum(one.amps for one in packs.strings)
     live = plant.live()
     volts = plant.flow.bank_v or (packs.behind(live)[0] if live else 0.0)
-    soc = sum(one.soc for one in packs.strings) / len(packs.strings)
+    soc = sum(one.soc for one in packs.strings) / max(1, len(packs.strings))
     cells = [volts / packs.cells] * 2
     return {
         "AHRtg": packs.capacity_ah * len(packs.strings),
