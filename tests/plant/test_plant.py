@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from weighty_axle import demos
+from weighty_axle.answers.settings.under_load import under_load
 from weighty_axle.design.derive import derive
 from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.exports.tables.readings import Read, ReadingsRead, everything, take_readings
@@ -208,6 +209,22 @@ def test_an_equalising_charge_drives_the_packs_out():
     plant.run(7200)
     opened = [one for one in plant.events if "over their limit" in one.cause]
     assert opened and all(one.opened for one in plant.packs.strings)
+
+
+def test_a_restart_too_near_makes_the_inverter_hunt_as_the_rule_says():
+    """The rule of the settings and the plant, each by its own way: over what it springs back to, it stays off."""
+    design = design_of("puppet-theatre")
+    found = under_load(design)
+    for apart, hunts in ((-0.15, True), (0.3, False)):
+        plant = started("puppet-theatre", "INV1")
+        for string in plant.packs.strings:
+            string.soc = plant.packs.soc_at(found.back_v.value - 0.02)
+        plant.heater_w = plant.job.inverters.spec.continuous_va
+        plant.stands["INV1 restart_v"] = f"{found.back_v.value + apart:.3f}"
+        plant.run(20)
+        stops = [one for one in plant.events if "stops at" in one.what]
+        assert len(stops) > 3 if hunts else len(stops) == 1
+        assert plant.energy.error_share < 1e-6
 
 
 def test_two_bonds_and_a_wrong_limit_trip_ashore():

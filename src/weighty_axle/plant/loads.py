@@ -13,6 +13,8 @@ from weighty_axle.plant.charging import most_a
 if TYPE_CHECKING:
     from weighty_axle.plant.plant import Plant
 
+LOW = "low voltage"
+"""Why an inverter stopped that may come back by itself."""
 RUNNING_SHARE = 0.2
 """Of what hangs on a circuit that is closed, so much runs. Source: judgement."""
 
@@ -25,7 +27,7 @@ def alternating(plant: Plant, dt_s: float) -> tuple[float, dict[str, float]]:
     plug = plant.at.get("plug", "nothing")
     if plug != "nothing" and "plug" not in plant.tripped:
         source = plant.source(plug)
-        limit = max(one.limit_a for one in stack.sources) if plant.has("source limit") else source.limit_a
+        limit = line_limit_a(plant, plug)
         lines = min(source.legs, len(LINES[stack.stacking]))
         most = limit * source.volts * max(1, lines)
         asks = sum(wanted.values())
@@ -43,6 +45,16 @@ def alternating(plant: Plant, dt_s: float) -> tuple[float, dict[str, float]]:
     for unit in on:
         _overload(plant, unit.tag, made[unit.tag], dt_s)
     return 0.0, {tag: watts for tag, watts in made.items() if tag not in plant.tripped}
+
+
+def line_limit_a(plant: Plant, plug: str) -> float:
+    """What units on one line of a place take together by what stands in them [A]."""
+    first = plant.job.inverters.units[0].tag if plant.job.inverters.units else ""
+    said = number_of(plant.stands.get(f"{first} {plug} limit", ""))
+    row = next((one for one in plant.design.sources if one.tag == plug), None)
+    if said is None or row is None or not row.unit_limits:
+        return plant.source(plug).limit_a
+    return said * row.unit_limits[0].units
 
 
 def charger_w(plant: Plant) -> float:
@@ -102,11 +114,32 @@ def drawn_w(plant: Plant, ac_w: dict[str, float], volts: float) -> dict[str, flo
         one = end.converter
         if end.starts_here and plant.at[one.tag] == "on" and not end.by_engine:
             found[f"W-{one.tag}"] = max(1.0, one.spec.own_w)
-    first = plant.job.inverters.units[0].tag if plant.job.inverters.units else ""
-    low = number_of(plant.stands.get(f"{first} cut_out_v", ""))
-    if low is not None and volts < low:
-        for unit in plant.job.inverters.units:
-            if found.pop(f"W-{unit.tag}", None) is not None and unit.tag not in plant.tripped:
-                plant.tripped[unit.tag] = "low voltage"
-                plant.tell(unit.tag, f"stops at {volts:.1f} V", "its cut-out: the bank is empty", False)
+    for unit in plant.job.inverters.units:
+        if f"W-{unit.tag}" in found and _cut_out(plant, unit.tag, volts):
+            del found[f"W-{unit.tag}"]
     return found
+
+
+def _cut_out(plant: Plant, tag: str, rest_v: float) -> bool:
+    """Whether an inverter stops by what it sees at its own terminals."""
+    way = plant.flow.ways.get(f"W-{tag}")
+    seen = way.end_v if way is not None else rest_v
+    low = number_of(plant.stands.get(f"{tag} cut_out_v", ""))
+    if low is None or seen >= low:
+        return False
+    plant.tripped[tag] = LOW
+    plant.tell(tag, f"stops at {seen:.1f} V", "its cut-out, as it sees the bank under load", False)
+    return True
+
+
+def come_back(plant: Plant) -> None:
+    """Inverters that stopped by their cut-out begin again over their restart."""
+    for unit in plant.job.inverters.units:
+        if plant.tripped.get(unit.tag) != LOW:
+            continue
+        way = plant.flow.ways.get(f"W-{unit.tag}")
+        back = number_of(plant.stands.get(f"{unit.tag} restart_v", ""))
+        if way is not None and back is not None and way.end_v > back:
+            del plant.tripped[unit.tag]
+            what = f"comes back at {way.end_v:.1f} V"
+            plant.tell(unit.tag, what, "its restart: without the load it sees more", False)

@@ -16,7 +16,7 @@ from weighty_axle.physics.electric.precharge import inrush
 from weighty_axle.plant.charging import charging
 from weighty_axle.plant.controls import Control, controls
 from weighty_axle.plant.faults import JOINT_OHM, WASHER_OHM, WORN_TIMES, Fault
-from weighty_axle.plant.loads import alternating, drawn_w
+from weighty_axle.plant.loads import alternating, come_back, drawn_w
 from weighty_axle.plant.packs import Packs, String
 from weighty_axle.plant.standing import standing
 
@@ -259,6 +259,7 @@ class Plant:
             self.flow = Flow(bank_v=volts)
             self.packs.carry(live, volts, 0.0)
             return
+        come_back(self)
         shore_w, ac_w = alternating(self, dt_s)
         drawn = drawn_w(self, ac_w, volts)
         sun_a, charge_a = charging(self, volts, ohm, sum(drawn.values()) / volts, shore_w)

@@ -17,7 +17,7 @@ from weighty_axle.job.models.bank import PackSpec
 from weighty_axle.job.models.charging import VEHICLE, Converter
 from weighty_axle.job.models.document import WAS_THERE
 from weighty_axle.job.models.settings import FullCharge
-from weighty_axle.job.systems import bar_tag
+from weighty_axle.job.systems import bar_of, bar_tag
 from weighty_axle.reference.cells import CELL_POINTS
 from weighty_axle.reference.profiles import PROFILES
 
@@ -281,6 +281,8 @@ def _engine(one: Converter, seen: Detection | None) -> Iterator[Setting]:
 def _supply(own: Design, one: Converter) -> Iterator[Setting]:
     assert one.spec.output_v is not None
     points = points_of(own)
+    to_bar = bar_of(own.whole, bar_tag(own.whole, one.end))
+    kept = to_bar is not None and to_bar.bank is not None
     yield setting(
         "mode",
         one.tag,
@@ -298,9 +300,9 @@ def _supply(own: Design, one: Converter) -> Iterator[Setting]:
         "Holds",
         one.spec.output_v,
         "V",
-        "what its loads are made for",
+        "what keeps the battery there full without wearing it" if kept else "what its loads are made for",
         DATASHEET,
-        hurts="its loads get more than they are made for",
+        hurts="the battery there is overcharged" if kept else "its loads get more than they are made for",
         worse="above",
     )
     if one.start != VEHICLE:
