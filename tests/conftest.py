@@ -19,7 +19,9 @@ from weighty_axle.rules.judge import judge
 # Compiled code is kept from run to run, and nothing of the tests in the user's own cache.
 os.environ["XDG_CACHE_HOME"] = str(Path(__file__).parents[1] / ".pytest_cache" / "user")
 # Tests say whether it is right, benchmarks how fast: no deadlines here, and the same examples on every machine.
-settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile(
+    "steady", deadline=None, derandomize=True, max_examples=50, suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("steady")
 
 

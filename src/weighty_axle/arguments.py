@@ -134,8 +134,16 @@ def _plant(command: argparse.ArgumentParser) -> None:
     command.add_argument("--seconds", type=float, metavar="S", help="end after so long")
 
 
+def _diff(command: argparse.ArgumentParser) -> None:
+    """Arguments of a comparison of two job files."""
+    command.add_argument("job", metavar="JOB-A", help="job file, or demo:NAME")
+    command.add_argument("other", metavar="JOB-B", help="the later state of it")
+    command.add_argument("--json", action="store_true", help="open data instead of text")
+
+
 _OWN: dict[str, Callable[[argparse.ArgumentParser], None]] = {
     "card": _card,
+    "diff": _diff,
     "fill": _fill,
     "plant": _plant,
     "year": _year,

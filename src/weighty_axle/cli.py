@@ -318,6 +318,17 @@ def _hand_over(options: argparse.Namespace) -> int:
     return hand_over(options, design, findings) or _printed(design.job)
 
 
+def _diff(options: argparse.Namespace) -> int:
+    from weighty_axle.studies.changes import difference, difference_data, difference_lines
+
+    found = difference(read_job(options.job), read_job(options.other))
+    if options.json:
+        _print_json(difference_data(found))
+    else:
+        print(*difference_lines(found), sep="\n")
+    return 0 if found.nothing else 1
+
+
 def _plant(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
     from weighty_axle.plant.serving import serve
@@ -415,6 +426,7 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "tests": ("write checks and tests with their bands and readings", _hand_over),
     "diagnose": ("judge readings: of tests, checks, and what units say they are set to", _hand_over),
     "handover": ("write the handover with lines to sign, and open data beside it", _hand_over),
+    "diff": ("tell in what two job files differ: stated, figures, findings; exit 0 the same, 1 not", _diff),
     "plant": ("run the simulated plant of a design on Modbus TCP, on loopback, until it is stopped", _plant),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),

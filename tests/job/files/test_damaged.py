@@ -68,7 +68,7 @@ def _remove(owner, key):
     del owner[key]
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clinic, seed):
     """300 documents with one to three places replaced or removed: JobError, or a job whose design and findings can be
     made.
@@ -93,7 +93,7 @@ def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clini
     assert accepted < 75, "damage was noticed at least sometimes"
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_every_press_of_a_job_of_odd_sizes_applies_and_derives(puppet, clinic, library_bus, seed):
     """Numbers made ten times larger or smaller: what is offered as a remedy makes a job that derives, or is refused in
     a sentence.
@@ -123,7 +123,7 @@ def _at(document, path):
     return document
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_flipped_bytes_in_a_container_are_refused_or_harmless(tmp_path, puppet, seed):
     dice, path = random.Random(seed), tmp_path / "job.axle"
     store.save(puppet, path)

@@ -368,17 +368,7 @@ def _is_number(cell: str) -> bool:
     return True
 
 
-@pytest.mark.parametrize(
-    "name",
-    [
-        "Łódź, żółty wóz",
-        "Příliš žluťoučký kůň",
-        "Știință și țară",
-        "Işık ğüzeli",
-        "Κινητό ιατρείο",
-        "Київська бібліотека",
-    ],
-)
+@pytest.mark.parametrize("name", ["Łódź, żółty wóz", "Işık ğüzeli", "Київська бібліотека"])
 def test_the_customers_letters_are_in_print(tmp_path, puppet, name):
     job = replace(puppet, name=name)
     design = derive(job)
