@@ -9,10 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests import jobs
+from tests import jobs, plants
 from tests.building import v
 from weighty_axle import demos
+from weighty_axle.answers.first_power.checks import checks
 from weighty_axle.answers.proving.step_load import step_load
+from weighty_axle.answers.proving.trials import trials
 from weighty_axle.answers.settings.sheet import alike, all_settings, changes, sheets
 from weighty_axle.answers.settings.under_load import under_load
 from weighty_axle.cli import main
@@ -21,6 +23,7 @@ from weighty_axle.exports.tables.reading import TableError
 from weighty_axle.exports.tables.readings import everything, read_readings, settings_csv, take_readings
 from weighty_axle.job.edits.proving import entered, unentered
 from weighty_axle.job.models.proving import Entry
+from weighty_axle.plant.serving import running
 
 
 def _by_key(job):
@@ -79,6 +82,30 @@ def test_every_unit_has_a_sheet_every_setting_a_reason_and_the_sum_stays_under_t
     set_a = sum(min(values.get(f"{tag} charge_a", most), most) for tag, most in told.items() if tag not in _groups(job))
     shared = sum(values[f"{unit.tag} charge_a"] for group in job.groups for unit in group.inverters.units)
     assert set_a + shared <= held + 1e-6
+
+
+@pytest.mark.parametrize("base", ["eye-clinic", "puppet-theatre"])
+@pytest.mark.parametrize("plant", ["two_groups", "integrated", "staged", "transfer", "no_inverters", "second_system"])
+def test_every_kind_of_plant_has_sheets_checks_and_tests_of_its_own(plant, base):
+    """Groups on one bank, solar inputs built in, transfer both ways, stages, no inverters, a second system: every key
+    once, every charger of every bank on a sheet, a plant that runs.
+    """
+    job = getattr(plants, plant)(jobs.plain(base))
+    design = derive(job)
+    known = [one.key for one in (*all_settings(design), *checks(design), *trials(design))]
+    assert len(set(known)) == len(known)
+    tags = {one.tag for one in sheets(design)}
+    assert {one.tag for one in (*job.roof.controllers, *job.converters)} <= tags
+    assert {unit.tag for own in (job, *job.groups) for unit in own.inverters.units} <= tags
+    going = running(design)
+    going.run(30)
+    assert going.energy.error_share < 1e-6
+    if plant == "integrated":
+        way = f"W-{job.roof.controllers[0].unit}"
+        in_the_sun = going.flow.ways[way].amps
+        going.sun_w_per_m2 = 0.0
+        going.run(1)
+        assert going.flow.ways[way].amps > in_the_sun + 10, "its sun comes in through the inverter's own leads"
 
 
 def _groups(job):

@@ -188,7 +188,9 @@ class _AcTrials(Trials):
         by_tag = {one.tag: one for one in self.design.job.inverters.sources}
         hertz = 60.0 if line_v(self.design.job.inverters) < LOW_LINE_V else 50.0
         for run in self.design.generators:
-            source = by_tag[run.tag]
+            source = by_tag.get(run.tag)
+            if source is None:
+                continue  # of another system on this bank
             load = f"{run.name} at {run.gives_w.value * run.load_share.value:.0f} W"
             yield self.read(
                 f"{run.tag} volts",

@@ -272,6 +272,12 @@ def _engine(one: Converter, seen: Detection | None) -> Iterator[Setting]:
         worse="below",
         figure=seen.loaded_low_v if seen is not None else None,
     )
+    for key, name, volts in (
+        ("back_on_v", "Back: goes on above", one.back_on_v),
+        ("back_off_v", "Back: goes off below", one.back_off_v),
+    ):
+        if one.both_ways and volts is not None:
+            yield setting(key, one.tag, name, round(volts, 1), "V", "the other way, at the other bar", "as stated")
     if one.delay_s:
         yield setting(
             "delay_s", one.tag, "Goes off after", one.delay_s, "s", "outlasts what the alternator sags for", PRACTICE
