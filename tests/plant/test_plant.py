@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
+from tests.building import v
 from weighty_axle import demos
 from weighty_axle.answers.settings.under_load import under_load
 from weighty_axle.design.derive import derive
@@ -40,7 +41,7 @@ def started(name="eye-clinic", *on, faults=(), soc=0.6):
         plant.cap_v = plant.packs.behind(plant.packs.strings)[0]  # filled by hand, through a lamp
     assert plant.turn("main", "on") == ()
     for key in on:
-        plant.turn(key, plant.controls[key].positions[-1])
+        plant.turn(key, plant.controls[key].up)
     plant.run(0.001)
     return plant
 
@@ -59,7 +60,7 @@ def test_energy_closes_and_the_same_turns_give_the_same_plant(turns, sun, heater
         plant.sun_w_per_m2, plant.heater_w = sun, heater
         keys = list(plant.controls)
         for key in keys[:9]:
-            plant.turn(key, plant.controls[key].positions[-1])
+            plant.turn(key, plant.controls[key].up)
         for at, where, seconds in turns:
             control = plant.controls[keys[at % len(keys)]]
             plant.turn(control.key, control.positions[where % len(control.positions)])
@@ -161,7 +162,7 @@ def test_what_is_done_in_the_wrong_order_has_its_consequence_and_cause(name, on,
     plant = started(name)
     plant.sun_w_per_m2, plant.heater_w = 800.0, 6000.0
     for key in on:
-        plant.turn(key, plant.controls[key].positions[-1])
+        plant.turn(key, plant.controls[key].up)
         plant.run(2)
     for key, position in turns:
         plant.turn(key, position)
@@ -225,6 +226,57 @@ def test_a_restart_too_near_makes_the_inverter_hunt_as_the_rule_says():
         stops = [one for one in plant.events if "stops at" in one.what]
         assert len(stops) > 3 if hunts else len(stops) == 1
         assert plant.energy.error_share < 1e-6
+
+
+def test_a_residual_device_trips_at_its_test_only_when_it_is_live():
+    plant = started("puppet-theatre", "INV1")
+    (dead,) = plant.turn("MAIN", "test")
+    assert "does not move" in dead.what and plant.at["MAIN"] == "off"
+    plant.turn("MAIN", "on")
+    (alive,) = plant.turn("MAIN", "test")
+    assert "as it should" in alive.what and plant.at["MAIN"] == "off" and not alive.harm
+    assert plant.controls["MAIN"].up == "on"
+
+
+@pytest.mark.parametrize(("times", "opens"), [(1.05, False), (1.5, True)])
+def test_a_panel_s_breaker_holds_a_little_over_and_opens_well_over(times, opens):
+    """IEC 60898-1 (recalled): no tripping at 1.13 times the rating, tripping within the hour at 1.45 times."""
+    job = v(demos.demo("puppet-theatre"), "ac.panels[MAIN].breaker_a", 6.0)
+    plant = Plant(derive(job), soc=0.9)
+    for key in (*(pack.tag for pack in job.bank.packs), "main", "INV1", "MAIN"):
+        plant.turn(key, "on")
+    plant.heater_w = times * 6.0 * 230.0
+    plant.run(600)
+    opened = [one for one in plant.events if "its breaker of 6 A opens" in one.what]
+    assert bool(opened) == opens and plant.at["MAIN"] == ("off" if opens else "on") and not plant.tripped
+
+
+def test_cold_cells_take_no_charge_and_warm_up_as_they_carry():
+    design = design_of("puppet-theatre")
+    cold = derive(v(design.whole, "proving.air_c", -5.0))
+    plant = Plant(cold, soc=0.5)
+    for key, one in plant.controls.items():
+        if one.group == "Bank":
+            plant.turn(key, "on")
+    plant.cap_v = plant.packs.behind(plant.packs.strings)[0]
+    for key in ("main", "CC1", "S1", "S2"):
+        plant.turn(key, "on")
+    plant.sun_w_per_m2 = 800.0
+    plant.run(10)
+    assert not plant.flow.charge_a and [one.tag for one in plant.events] == ["bank"]
+    assert "in the cold" in plant.events[0].cause
+    plant.turn("INV1", "on")
+    plant.heater_w = 2500.0
+    before = plant.packs.strings[0].cells_c
+    plant.run(600)
+    string = plant.packs.strings[0]
+    # Heat by hand: current² × resistance × time over mass × 1000 J/(kg K).
+    by_hand = string.amps**2 * string.ohm * 600 / (cold.job.bank.spec.mass_kg * 1000)
+    assert string.cells_c - before == pytest.approx(by_hand, rel=0.05)
+    for one in plant.packs.strings:
+        one.cells_c = 3.0
+    plant.run(5)
+    assert plant.flow.charge_a and plant.energy.error_share < 1e-6
 
 
 def test_two_bonds_and_a_wrong_limit_trip_ashore():

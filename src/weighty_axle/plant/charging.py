@@ -30,6 +30,8 @@ def charging(
             dc_w = shore_w / len(charging) * stack.spec.charge_share
             most[unit.tag] = min(most_a(plant, unit.tag, stack.spec.charge_a), dc_w / volts)
     most |= engine_a(plant)
+    if _too_cold(plant, sum(most.values())):
+        return dict.fromkeys(sun, 0.0), {}
     given: dict[str, float] = {}
     so_far = 0.0
     for tag in sorted(most, key=lambda tag: (-full_v(plant, tag), tag)):
@@ -39,6 +41,19 @@ def charging(
         given[tag] = min(most[tag], room)
         so_far += given[tag]
     return {tag: given[tag] for tag in sun}, {tag: amps for tag, amps in given.items() if amps > 0}
+
+
+def _too_cold(plant: Plant, amps: float) -> bool:
+    """Whether the packs' electronics let nothing in; it is told once."""
+    coldest = min((one.cells_c for one in plant.live()), default=20.0)
+    if coldest >= plant.packs.charge_low_c or amps <= 0:
+        plant.tripped.pop("cold", None)
+        return False
+    if "cold" not in plant.tripped:
+        plant.tripped["cold"] = "cold"
+        what = f"cells of {coldest:.0f} °C: their electronics let no charge in"
+        plant.tell("bank", what, "lithium is hurt by charging in the cold: warm the bank first", False)
+    return True
 
 
 def full_v(plant: Plant, tag: str) -> float:

@@ -7,6 +7,8 @@ from typing import NamedTuple
 from weighty_axle.design.table import Design
 
 ENGINE = ("off", "idle", "slow", "cruise")
+TEST = "test"
+"""The button of a residual-current device: it must trip, and holds when it is closed again."""
 
 
 class Control(NamedTuple):
@@ -17,6 +19,11 @@ class Control(NamedTuple):
     words: str
     positions: tuple[str, ...]
     group: str
+
+    @property
+    def up(self) -> str:
+        """Its position when everything runs."""
+        return next(one for one in reversed(self.positions) if one != TEST)
 
 
 def controls(design: Design) -> tuple[Control, ...]:
@@ -44,8 +51,11 @@ def controls(design: Design) -> tuple[Control, ...]:
         Control(end.converter.tag, end.converter.tag, "converter", ("off", "on"), "Converters") for end in design.ends
     ]
     if job.inverters.units:
-        found += [Control(panel.tag, panel.tag, "panel's breaker", ("off", "on"), "AC") for panel in design.ac.panels]
-        found += [Control(one.tag, one.tag, one.name, ("off", "on"), "AC") for one in design.circuits]
+        found += [
+            Control(panel.tag, panel.tag, "panel's breaker", _switched(panel.rcd_ma), "AC")
+            for panel in design.ac.panels
+        ]
+        found += [Control(one.tag, one.tag, one.name, _switched(one.circuit.rcd_ma), "AC") for one in design.circuits]
     if job.inverters.sources:
         places = ("nothing", *(source.tag for source in job.inverters.sources))
         found.append(Control("plug", "", "plugged into", places, "Outside"))
@@ -56,3 +66,8 @@ def controls(design: Design) -> tuple[Control, ...]:
     if any(end.by_engine for end in design.ends):
         found.append(Control("engine", "", "engine", ENGINE, "Outside"))
     return tuple(found)
+
+
+def _switched(rcd_ma: float) -> tuple[str, ...]:
+    """Positions of a breaker; one with a residual-current device can be tested."""
+    return ("off", "on", TEST) if rcd_ma else ("off", "on")

@@ -60,7 +60,7 @@ class _Acceptance:
             made.turn(pack.tag, "on")
         made.turn("main", "on")
         for key in on:
-            made.turn(key, made.controls[key].positions[-1])
+            made.turn(key, made.controls[key].up)
         for key, position in more.items():
             made.turn(key, position)
         return made

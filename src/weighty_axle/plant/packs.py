@@ -9,6 +9,9 @@ from weighty_axle.design.table import Design
 from weighty_axle.physics.electric.cells import interpolated
 from weighty_axle.reference.tables import open_circuit
 
+CELL_J_PER_KG_K = 1000.0
+"""Heat a kilogram of pack takes for a degree [J/(kg K)]. Source: typical of lithium cells (recalled)."""
+
 STEEP_V, OVER_SHARE = 30.0, 0.05
 """Beyond full a cell's voltage rises so steeply [V for all of its charge], up to so much more than full. Source:
 judgement.
@@ -26,6 +29,7 @@ class String:
     soc: float
     opened: str = ""
     amps: float = 0.0
+    cells_c: float = 20.0
 
 
 @dataclass(slots=True)
@@ -40,17 +44,21 @@ class Packs:
     most_discharge_a: float
     low_v: float
     high_v: float
+    charge_low_c: float
+    heat_j_per_k: float
+    """Of one string."""
     _soc: tuple[float, ...] = field(default=())
     _cell_v: tuple[float, ...] = field(default=())
 
     @classmethod
     def of(cls, design: Design, soc: float, worn: Mapping[str, float]) -> Packs:
-        """The packs of a design at a charge; `worn` multiplies the resistance of packs by tag."""
+        """The packs of a design at a charge, as cold as the air; `worn` multiplies the resistance of packs by tag."""
+        air_c = design.whole.proving.air_c
         bank, spec = design.job.bank, design.job.bank.spec
         row = next(row for row in open_circuit().rows if row.chemistry == spec.chemistry)
         whole = design.bank.resistance_ohm.value
         strings = [
-            String(one.tags, whole / one.share * max(worn.get(tag, 1.0) for tag in one.tags), soc)
+            String(one.tags, whole / one.share * max(worn.get(tag, 1.0) for tag in one.tags), soc, cells_c=air_c)
             for one in design.bank.sharing.strings
             if one.share > 0
         ]
@@ -63,6 +71,8 @@ class Packs:
             most_discharge_a=spec.discharge_a * 1.2,
             low_v=cells // bank.series * bank.series * spec.cell_min_v,
             high_v=cells // bank.series * bank.series * spec.cell_max_v,
+            charge_low_c=spec.charge_low_c,
+            heat_j_per_k=spec.mass_kg * bank.series * CELL_J_PER_KG_K,
             _soc=row.soc,
             _cell_v=row.cell_v,
         )
@@ -95,6 +105,8 @@ class Packs:
             one.amps = 0.0
         for one in live:
             one.amps = (self.rest_v(one.soc) - terminal_v) / one.ohm
-            heat += one.amps**2 * one.ohm * dt_s
+            own = one.amps**2 * one.ohm * dt_s
+            heat += own
+            one.cells_c += own / self.heat_j_per_k
             one.soc = min(1.0 + OVER_SHARE, max(0.0, one.soc - one.amps * dt_s / 3600 / self.capacity_ah))
         return heat

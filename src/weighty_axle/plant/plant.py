@@ -14,7 +14,7 @@ from weighty_axle.physics.electric.fuses import opens_s
 from weighty_axle.physics.electric.network import Network
 from weighty_axle.physics.electric.precharge import inrush
 from weighty_axle.plant.charging import charging
-from weighty_axle.plant.controls import Control, controls
+from weighty_axle.plant.controls import TEST, Control, controls
 from weighty_axle.plant.faults import JOINT_OHM, WASHER_OHM, WORN_TIMES, Fault
 from weighty_axle.plant.loads import alternating, come_back, drawn_w
 from weighty_axle.plant.packs import Packs, String
@@ -135,6 +135,9 @@ class Plant:
         if key == "main" and position == "off" and self.pits >= PITS_TO_WELD:
             self.tell(control.tag, "does not open", "its contacts are welded from closing onto empty capacitors", True)
             return tuple(self.events[first:])
+        if position == TEST:
+            self._tested(control)
+            return tuple(self.events[first:])
         self.at[key] = position
         if key == "main":
             self._main_turned(control, position)
@@ -175,6 +178,15 @@ class Plant:
             what = f"closed onto {self.cap_v:.0f} V: {made.peak_a:.0f} A for a moment{welded}"
             self.tell(control.tag, what, "the capacitors of the inverters were not filled through the pre-charge", True)
         self.cap_v = volts
+
+    def _tested(self, control: Control) -> None:
+        """The button of a residual-current device: with voltage on it, it opens."""
+        live = self.at[control.key] == "on" and bool(self.flow.ac_w or self.flow.shore_w)
+        if live:
+            self.at[control.key] = "off"
+            self.tell(control.tag, "trips at its test, as it should", "its button lets a little current past", False)
+        else:
+            self.tell(control.tag, "does not move at its test", "there is no voltage on it, or it is off", False)
 
     def _pack_turned(self, control: Control, position: str) -> None:
         string = next((one for one in self.packs.strings if control.tag in one.tags), None)

@@ -151,7 +151,7 @@ def wanted_order(design: Design, card_key: str) -> tuple[tuple[str, str], ...]:
 
 
 def _position(control: Control, up: bool) -> str:
-    return control.positions[-1] if up else control.positions[0]
+    return control.up if up else control.positions[0]
 
 
 def out_of_order(order: tuple[tuple[str, str], ...], turned: list[tuple[str, str]]) -> tuple[str, ...]:

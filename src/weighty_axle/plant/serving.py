@@ -22,7 +22,7 @@ def running(design: Design, faults: tuple[Fault, ...] = ()) -> Plant:
     plant.cap_v = plant.packs.behind(plant.packs.strings)[0]
     for key, control in plant.controls.items():
         if key not in ("pre-charge", "plug", "engine") and control.group not in ("Bank", "Outside"):
-            plant.turn(key, control.positions[-1])
+            plant.turn(key, control.up)
     stack = design.job.inverters
     plant.heater_w = LOAD_SHARE * stack.spec.continuous_va * len(stack.units)
     plant.sun_w_per_m2 = SUN
