@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import ipaddress
-import socket
 from collections.abc import Sequence
 from typing import Any
 
@@ -22,29 +21,37 @@ class LinkError(RuntimeError):
 
 
 def is_loopback(host: str) -> bool:
-    """Whether a host is this very machine: all others are asked about first."""
+    """Whether a host is this very machine, by how it is written: all others are asked about first."""
     try:
-        return all(
-            ipaddress.ip_address(one[4][0]).is_loopback
-            for one in socket.getaddrinfo(host, None, type=socket.SOCK_STREAM)
-        )
-    except (OSError, ValueError):
-        return False
+        return host == "localhost" or ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        return False  # a name: nobody is asked who that is
 
 
 class Reader:
     """A link to one host. Everything blocks for `timeout_s` at most for each request: not for the window's thread."""
 
     def __init__(self, host: str, port: int, timeout_s: float = TIMEOUT_S) -> None:
-        self.host, self.port = host, port
-        need_modbus()
-        from pymodbus.client import ModbusTcpClient
+        self.host, self.port, self._timeout_s = host, port, timeout_s
+        self._made: Any = None
 
-        self._client = ModbusTcpClient(host, port=port, timeout=timeout_s, retries=1)
+    @property
+    def _client(self) -> Any:
+        """The package is imported where the link is first used: in the background.
+
+        Raises: NoServerError without the package.
+        """
+        if self._made is None:
+            need_modbus()
+            from pymodbus.client import ModbusTcpClient
+
+            self._made = ModbusTcpClient(self.host, port=self.port, timeout=self._timeout_s, retries=1)
+        return self._made
 
     def close(self) -> None:
         """Let go of the link."""
-        self._client.close()  # type: ignore[no-untyped-call]
+        if self._made is not None:
+            self._made.close()
 
     def all(self, *, with_settings: bool = False) -> Live:
         """Everything there is; settings only when they are asked for: they are long.
@@ -111,9 +118,9 @@ class Reader:
         from pymodbus.exceptions import ModbusException
 
         try:
-            if not self._client.connected and not self._client.connect():  # type: ignore[no-untyped-call]
+            if not self._client.connected and not self._client.connect():
                 raise LinkError(f"{self.host}, port {self.port}: nobody answers.")
             return what(*args, device_id=DEVICE, **more)
         except (ModbusException, OSError) as error:
-            self._client.close()  # type: ignore[no-untyped-call]
+            self.close()
             raise LinkError(f"{self.host}, port {self.port}: the link is lost ({str(error)[:120]}).") from error

@@ -9,11 +9,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QHideEvent
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit
 
 from weighty_axle.answers.first_power.check import Check
 from weighty_axle.answers.settings.sheet import all_settings
+from weighty_axle.design.table import Design
 from weighty_axle.desk.kit.boxes import number_box
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf, TwoLines
@@ -96,41 +97,42 @@ class LiveLeaf(Leaf):
         self.clock.stop()
         super().hideEvent(event)
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self.reader is not None:
+            self.clock.start()
+
     # ---- who is read ----
 
     def plant_here(self) -> None:
         """Start a simulated plant of this design, running, and read it."""
-        from weighty_axle.plant.server import NoServerError, PlantServer
-        from weighty_axle.plant.serving import running
-
         self.stop()
         chosen = self.fault.currentData()
         planted = (Fault(*chosen),) if chosen is not None else ()
-        server = PlantServer(running(self.session.shown.house, planted))
-        try:
-            self.port.setValue(server.start())
-        except NoServerError as error:
-            self.told.setText(str(error))
+        self.told.setText(tr("The plant is being started."))
+        task = Task("", partial(_safely, partial(_started, self.session.shown.house, planted)), self)
+        task.finished.connect(self._plant_is_here)
+        self.link_work.start(task)
+
+    def _plant_is_here(self, server: PlantServer | Exception) -> None:
+        if isinstance(server, Exception):
+            self.told.setText(str(server))
             return
         self.server = server
+        self.port.setValue(server.port)
         self.host.setText("127.0.0.1")
         self.read()
 
     def read(self) -> None:
         """Begin to read, once a second; a host that is not this machine is asked about first."""
         from weighty_axle.plant.reader import Reader, is_loopback
-        from weighty_axle.plant.server import NoServerError
 
         host = self.host.text().strip()
         question = tr("{host} is another machine. Read it? Nothing is written to it.").format(host=host)
         if not host or (not is_loopback(host) and not agrees(self, question)):
             return
         self._let_go()
-        try:
-            self.reader = Reader(host, int(self.port.value()))
-        except NoServerError as error:
-            self.told.setText(str(error))
-            return
+        self.reader = Reader(host, int(self.port.value()))
         self.told.setText(tr("Reading {host}.").format(host=host))
         self.clock.start()
         self.poll()
@@ -139,7 +141,7 @@ class LiveLeaf(Leaf):
         """Read no more; a simulated plant that was started here ends."""
         self._let_go()
         if self.server is not None:
-            self.server.stop()
+            self.link_work.start(Task("", partial(_end, self.server), self))
             self.server = None
         self.told.setText(tr("Nothing is read."))
 
@@ -263,15 +265,29 @@ def _safely(work: Callable[[Tell], Any], tell: Tell) -> Any:
     """A link that fails is an answer, not an error of the program."""
     from weighty_axle.plant.reader import LinkError
     from weighty_axle.plant.registers import NonsenseError
+    from weighty_axle.plant.server import NoServerError
 
     try:
         return work(tell)
-    except (LinkError, NonsenseError) as error:
+    except (LinkError, NonsenseError, NoServerError) as error:
         return error
+
+
+def _started(house: Design, planted: tuple[Fault, ...], _tell: Tell) -> PlantServer:
+    from weighty_axle.plant.server import PlantServer
+    from weighty_axle.plant.serving import running
+
+    server = PlantServer(running(house, planted))
+    server.start()
+    return server
 
 
 def _all(reader: Reader, with_settings: bool, _tell: Tell) -> Live:
     return reader.all(with_settings=with_settings)
+
+
+def _end(server: PlantServer, _tell: Tell) -> None:
+    server.stop()
 
 
 def _close(reader: Reader, _tell: Tell) -> None:
