@@ -71,6 +71,15 @@ def test_work_on_bars_that_are_still_live_costs_most():
     assert any("hands would go in there" in one.why for one in going.lost) and going.points < 80
 
 
+def test_a_bank_is_not_put_to_sleep_full():
+    for minutes, good in ((0, False), (25, True)):
+        going = Rehearsal(design_of("eye-clinic"), BY_KEY["storage"])
+        going.plant.run(60 * minutes)
+        by_the_card(going)
+        assert (going.points == 100) == good, going.lost
+        assert good or any("full it ages fast" in one.why for one in going.lost)
+
+
 def test_switches_of_one_kind_may_go_in_any_order():
     going = Rehearsal(design_of("eye-clinic"), BY_KEY["start"])
     steps = list(going.order)

@@ -77,6 +77,11 @@ class Packs:
             _cell_v=row.cell_v,
         )
 
+    @property
+    def soc(self) -> float:
+        """Charge of all strings together, as a share."""
+        return sum(one.soc for one in self.strings) / max(1, len(self.strings))
+
     def rest_v(self, soc: float) -> float:
         """Rest voltage of a string [V]."""
         within = min(max(soc, self._soc[0]), self._soc[-1])

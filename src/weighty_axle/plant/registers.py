@@ -127,14 +127,13 @@ def _storage(plant: Plant) -> dict[str, Value]:
     amps = sum(one.amps for one in packs.strings)
     live = plant.live()
     volts = plant.flow.bank_v or (packs.behind(live)[0] if live else 0.0)
-    soc = sum(one.soc for one in packs.strings) / max(1, len(packs.strings))
     cells = [volts / packs.cells] * 2
     return {
         "AHRtg": packs.capacity_ah * len(packs.strings),
         "WHRtg": packs.capacity_ah * len(packs.strings) * plant.design.bank.nominal_v.value,
         "SoCMax": 100.0,
         "SoCMin": 0.0,
-        "SoC": 100 * min(1.0, soc),
+        "SoC": 100 * min(1.0, packs.soc),
         "ChaSt": 4.0 if amps < -1 else 3.0 if amps > 1 else 6.0,
         "State": 3.0 if live else 1.0,
         "V": volts,

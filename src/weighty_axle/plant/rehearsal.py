@@ -19,7 +19,7 @@ HARM_POINTS, ORDER_POINTS, MISSING_POINTS, GUESS_POINTS = 15, 5, 3, 10
 
 class Lesson(NamedTuple):
     """A lesson: its title, what is to be done, the card it is held against (its key; empty: none), the sun, the load,
-    whether the plant is running at first, and the kinds of fault one of which is hidden.
+    whether the plant is running at first, the kinds of fault one of which is hidden, and the bank's charge.
     """
 
     key: str
@@ -30,7 +30,11 @@ class Lesson(NamedTuple):
     heater_w: float = 0.0
     running: bool = False
     hidden: tuple[str, ...] = ()
+    soc: float = 0.6
 
+
+STORED_SHARES = (0.4, 0.6)
+"""A lithium bank is stored between these shares of its charge. Source: common practice, no source."""
 
 HOT, DARK, TIRED = ("bad joint", "washer"), ("dead string", "shaded string"), ("pack off", "unequal pack")
 """Faults that are hidden in lessons."""
@@ -39,6 +43,16 @@ LESSONS = (
     Lesson("start", "Starting up at night", "Bring everything to life by the card.", "start"),
     Lesson("sun start", "Starting up in the sun", "The same with light on the roof.", "start", 800.0),
     Lesson("stop", "Shutting down", "Make it dead for work on the boards.", "stop", 800.0, 1500.0, True),
+    Lesson(
+        "storage",
+        "Putting to sleep",
+        "Use the bank down to about half, then make it dead.",
+        "stop",
+        0.0,
+        8000.0,
+        True,
+        soc=STORED_SHARES[1] + 0.02,
+    ),
     Lesson("shore", "To another place", "Change the place it is plugged into.", "", 0.0, 2000.0, True),
     Lesson("joint", "A joint that runs hot", "Find it: measure with a load on.", "", 0.0, 4000.0, True, HOT),
     Lesson("sun", "Too little sun", "Find the string that gives nothing, or little.", "", 800.0, 0.0, True, DARK),
@@ -61,7 +75,7 @@ class Rehearsal:
         self.design, self.lesson = design, lesson
         possible = [one for one in faults_of(design) if one.kind in lesson.hidden]
         self.hidden: Fault | None = random.Random(seed).choice(possible) if possible else None
-        self.plant = Plant(design, (self.hidden,) if self.hidden is not None else ())
+        self.plant = Plant(design, (self.hidden,) if self.hidden is not None else (), lesson.soc)
         self.turned: list[tuple[str, str]] = []
         self.guesses: list[Fault] = []
         self.finished = False
@@ -112,6 +126,9 @@ class Rehearsal:
         if self.finished and self.lesson.card == "stop" and self.plant.flow.bar_v > 1:
             live = f"the bars still stand at {self.plant.flow.bar_v:.0f} V: hands would go in there now"
             found.append(Lost(HARM_POINTS, live))
+        soc = self.plant.packs.soc
+        if self.finished and self.lesson.key == "storage" and not STORED_SHARES[0] <= soc <= STORED_SHARES[1]:
+            found.append(Lost(HARM_POINTS, f"stored at {100 * soc:.0f} %: full it ages fast, empty it dies"))
         if self.hidden is not None:
             wrong = [one for one in self.guesses if one != self.hidden]
             found += [Lost(GUESS_POINTS, f"{KINDS[one.kind].words} at {one.place}: it is not") for one in wrong]

@@ -33,6 +33,7 @@ def test_levers_turn_and_what_follows_is_told_and_kept(open_window):
     assert part.going.plant.cap_v > 45
     press(part, "Finish and keep")
     (kept,) = window.session.shown.whole.proving.rehearsed
+    assert f"{kept.points} (" in part.before.text() and "Done before" in part.before.text()
     assert kept.lesson == "start" and kept.points == part.going.points and kept.lost
     assert part.going.plant.at["pre-charge"] == "on", "keeping the result does not begin again"
     press(part, "Begin again")

@@ -70,6 +70,9 @@ class RehearseLeaf(Leaf):
             table.setFixedHeight(112)
             tables.addWidget(table, 3 if model is self.events else 2)
         self.column.addLayout(tables)
+        self.before = Label()
+        self.before.setWordWrap(True)
+        self.column.addWidget(self.before)
         self.said = Label()
         self.said.setObjectName("stop")
         self.said.setWordWrap(True)
@@ -131,6 +134,10 @@ class RehearseLeaf(Leaf):
         lost: tuple[Lost, ...] = self.going.lost
         self.events.put(events)
         self.lost.put(lost)
+        key = self.going.lesson.key
+        kept = [one for one in self.session.shown.whole.proving.rehearsed if one.lesson == key]
+        done = "; ".join(f"{one.by or '–'} {one.points} ({one.on})" for one in reversed(kept[-4:]))
+        self.before.setText(tr("Done before: {done}").format(done=done) if done else "")
         flow = self.going.plant.flow
         now = tr("{volts} at the bank, {amps} out of it").format(
             volts=show(flow.bank_v, "V"), amps=show(sum(one.amps for one in self.going.plant.packs.strings), "A")
@@ -185,3 +192,4 @@ class RehearseLeaf(Leaf):
         lost = tuple(one.why[:300] for one in self.going.lost[:60])
         result = Rehearsed(lesson=self.going.lesson.key, by=by, on=on, points=self.going.points, lost=lost)
         self._say(self.session.apply(rehearsed(result, tr(self.going.lesson.title))) or tr("Kept in the job."))
+        self._refresh()
