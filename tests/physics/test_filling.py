@@ -164,7 +164,7 @@ def test_a_shared_cable_by_its_nodes(volts, shared, powers, lead):
     def off(at):
         return [power - amp * (volts - shared * sum(at) - lead * amp) for power, amp in zip(powers, at, strict=True)]
 
-    found = fsolve(off, [power / volts for power in powers], xtol=1e-12)
+    found = fsolve(off, [power / volts for power in powers], xtol=1e-10)
     assert fed.amps == pytest.approx(list(found), rel=1e-5)
     burned = shared * sum(fed.amps) ** 2 + sum(lead * amp**2 for amp in fed.amps)
     assert volts * sum(fed.amps) == pytest.approx(sum(powers) + burned, rel=1e-6)

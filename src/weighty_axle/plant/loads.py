@@ -59,7 +59,7 @@ def _panel_breaker(plant: Plant, watts: float, dt_s: float) -> None:
     """
     stack = plant.job.inverters
     panel = next(iter(plant.design.ac.panels), None)
-    if panel is None or plant.at[panel.tag] != "on" or not stack.units:
+    if panel is None or not stack.units or plant.at[panel.tag] != "on":
         return
     amps = watts / line_v(stack) / len(LINES[stack.stacking])
     times = amps / panel.breaker_a
