@@ -99,7 +99,7 @@ def test_a_monkey_breaks_nothing_and_undo_takes_all_of_it_back(open_window, qapp
         KEY.Key_Minus,
         KEY.Key_Home,
     )
-    for _ in range(25):
+    for _ in range(16):
         canvases = [one for one in part.findChildren(Canvas) if one.isVisible()]
         if canvases and dice.random() < 0.75:
             canvas = dice.choice(canvases)

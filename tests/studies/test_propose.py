@@ -78,7 +78,7 @@ def _sound(proposals):
         assert all(choice.what and choice.why for choice in one.choices)
 
 
-@pytest.mark.parametrize("kind", vehicle_types().rows[::2], ids=lambda one: one.key)
+@pytest.mark.parametrize("kind", vehicle_types().rows[::3], ids=lambda one: one.key)
 def test_a_new_job_with_ten_loads_and_three_stays_gets_three_sound_designs(kind):
     proposals = list(propose(ten_loads(kind)))
     _sound(proposals)

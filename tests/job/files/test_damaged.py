@@ -75,7 +75,7 @@ def test_a_damaged_document_is_refused_or_still_a_job_that_derives(puppet, clini
     """
     dice = random.Random(seed)
     accepted = 0
-    for _ in range(75):
+    for _ in range(45):
         document = json.loads(store.encode(dice.choice([puppet, clinic])))
         for _ in range(dice.randrange(1, 4)):
             path = dice.choice([one for one in _leaves(document) if one])
@@ -99,7 +99,7 @@ def test_every_press_of_a_job_of_odd_sizes_applies_and_derives(puppet, clinic, l
     a sentence.
     """
     dice, tried = random.Random(seed), 0
-    for _ in range(70):
+    for _ in range(45):
         document = json.loads(store.encode(dice.choice([puppet, clinic, library_bus])))
         sizes = [path for path in _leaves(document) if path and isinstance(_at(document, path), float)]
         for path in dice.sample(sizes, 4):
@@ -128,7 +128,7 @@ def test_flipped_bytes_in_a_container_are_refused_or_harmless(tmp_path, puppet, 
     dice, path = random.Random(seed), tmp_path / "job.axle"
     store.save(puppet, path)
     whole = path.read_bytes()
-    for _ in range(60):
+    for _ in range(40):
         raw = bytearray(whole)
         for _ in range(dice.randrange(1, 6)):
             raw[dice.randrange(len(raw))] ^= 1 << dice.randrange(8)
