@@ -131,6 +131,7 @@ def _plant(command: argparse.ArgumentParser) -> None:
     command.add_argument("--port", type=int, default=5020, metavar="N", help="0: any that is free")
     command.add_argument("--fault", action="append", default=[], metavar="NAME", help="plant a fault: 'bad joint'")
     command.add_argument("--speed", type=float, default=1.0, metavar="N", help="seconds of the plant in one of ours")
+    command.add_argument("--readings", type=Path, metavar="CSV", help="write what its meters show in the tests instead")
     command.add_argument("--seconds", type=float, metavar="S", help="end after so long")
 
 

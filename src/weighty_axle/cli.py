@@ -331,9 +331,14 @@ def _diff(options: argparse.Namespace) -> int:
 
 def _plant(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
-    from weighty_axle.plant.serving import serve
+    from weighty_axle.plant.serving import serve, write_readings
 
-    return serve(derive(read_job(options.job)), options.port, options.fault, options.speed, options.seconds)
+    design = derive(read_job(options.job))
+    if options.readings is not None:
+        write_readings(design, options.fault, options.readings)
+        print(options.readings)
+        return 0
+    return serve(design, options.port, options.fault, options.speed, options.seconds)
 
 
 def _build(options: argparse.Namespace) -> int:

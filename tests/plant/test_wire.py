@@ -304,6 +304,19 @@ def test_only_loopback_goes_without_a_question(host, here):
     assert is_loopback(host) is here
 
 
+def test_readings_of_a_faulty_plant_are_written_and_diagnosed(tmp_path, capsys):
+    """The plant's meters and the program's diagnosis, through files alone."""
+    path = tmp_path / "readings.csv"
+    assert main(["plant", "demo:puppet-theatre", "--fault", "equalising CC1", "--readings", str(path)]) == 0
+    lines = path.read_text("utf-8-sig").splitlines()
+    kept = [line for line in lines if not line.startswith(("S1", "S2", "CC1 amps"))]  # no sun is stated in the demo
+    path.write_text("\n".join(kept))
+    capsys.readouterr()
+    assert main(["diagnose", "demo:puppet-theatre", str(path)]) == 1
+    said = capsys.readouterr().out
+    assert "bad   CC1 equalise" in said and "bad   CC1 holds" in said and "bad   INV1" not in said
+
+
 def test_the_command_line_serves_a_running_plant_with_a_fault(capsys):
     assert main(["plant", "demo:eye-clinic", "--port", "0", "--fault", "dead string S2", "--seconds", "0.2"]) == 0
     assert "answers on 127.0.0.1" in capsys.readouterr().out

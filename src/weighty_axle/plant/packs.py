@@ -87,11 +87,6 @@ class Packs:
         within = min(max(soc, self._soc[0]), self._soc[-1])
         return self.cells * (interpolated(within, self._soc, self._cell_v) + STEEP_V * (soc - within))
 
-    def soc_at(self, rest_v: float) -> float:
-        """Charge at which a string rests at a voltage."""
-        cell = min(max(rest_v / self.cells, self._cell_v[0]), self._cell_v[-1])
-        return interpolated(cell, self._cell_v, self._soc)
-
     def live(self, on: Iterable[str]) -> list[String]:
         """Strings whose packs are all switched on and closed."""
         there = set(on)

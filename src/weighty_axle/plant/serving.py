@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import time
+from pathlib import Path
 
 from weighty_axle.design.table import Design
+from weighty_axle.exports.tables.cells import csv_bytes
+from weighty_axle.job.files.disk import replacing
 from weighty_axle.plant.faults import KINDS, Fault, faults_of
+from weighty_axle.plant.measuring import acceptance
 from weighty_axle.plant.plant import Plant
 from weighty_axle.plant.server import PlantServer
 
@@ -41,6 +45,16 @@ def fault_named(design: Design, name: str) -> Fault:
         return found
     kinds = ", ".join(kind for kind in KINDS if any(one.kind == kind for one in possible))
     raise RuntimeError(f"There is no fault {name!r} here; there are: {kinds}.")
+
+
+def write_readings(design: Design, faults: list[str], path: Path) -> None:
+    """What meters show in the acceptance tests of such a plant, and what its units say: for `diagnose`, or to practise.
+
+    Raises: OSError; RuntimeError with a sentence.
+    """
+    _, readings = acceptance(design, tuple(fault_named(design, one) for one in faults))
+    with replacing(path) as file:
+        file.write(csv_bytes(("key", "read"), list(readings.items())))
 
 
 def serve(design: Design, port: int, faults: list[str], speed: float, seconds: float | None) -> int:

@@ -8,6 +8,7 @@ import io
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tests import jobs, plants
 from tests.building import v
@@ -134,6 +135,15 @@ def _groups(job):
         ("MON capacity_ah", "full", "asked", False, "no number"),
         ("MON capacity_ah", "600 Ah", "good", False, ""),
         ("CC1 equalise", "OFF", "good", False, ""),
+        ("CC1 equalise", "disabled", "good", False, ""),
+        ("CC1 equalise", "auto", "asked", False, "is that off"),
+        ("CC1 profile", "LiFePO4", "good", False, ""),
+        ("CC1 profile", "AGM 2", "bad", True, "another profile"),
+        ("CC1 profile", "preset 7", "asked", False, "is that lithium"),
+        ("INV1 frequency", "60", "good", False, ""),
+        ("INV1 ac_v", "230", "bad", True, "wrong voltage"),
+        ("INV2 role", "follows INV1", "good", False, ""),
+        ("INV2 role", "leads", "bad", True, "push against"),
         ("INV1 rebulk_v", "52,8", "good", False, ""),
     ],
 )
@@ -213,6 +223,15 @@ def test_cut_out_under_load_by_another_route(request, name):
     assert found.back_v.value - found.bank_v.value == pytest.approx(sag, rel=1e-6)
     assert cut_out < found.bank_v.value < found.back_v.value
     assert 0 < found.left_share.value < 0.3
+
+
+def test_a_group_on_the_same_bank_sags_it_further():
+    """The story room's inverter runs too: the house's stop is judged with it, each step by the same Ohm's law."""
+    design = derive(demos.demo("library-bus"))
+    alone = under_load(replace(design, others=()))
+    both = under_load(design)
+    assert both.back_v.value - both.bank_v.value > alone.back_v.value - alone.bank_v.value + 0.05
+    assert both.back_v.value > alone.back_v.value and both.left_share.value >= alone.left_share.value
 
 
 @given(st.floats(1.0, 6.0))

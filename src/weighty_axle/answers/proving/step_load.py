@@ -19,9 +19,12 @@ class StepLoad(NamedTuple):
     ways: dict[str, AtWay]
 
 
-def step_load(design: Design, ac_w: float, at_rest_v: float | None = None) -> StepLoad | None:
+def step_load(
+    design: Design, ac_w: float, at_rest_v: float | None = None, *, with_groups: bool = False
+) -> StepLoad | None:
     """Currents and voltages with a load shared alike by all inverters, nothing else on; None where nothing feeds them,
-    or nothing can. `at_rest_v` is the bank's voltage before; empty: as it was read.
+    or nothing can. `at_rest_v` is the bank's voltage before; empty: as it was read. `with_groups`: inverters of other
+    groups on this bank are at their full load too.
 
     Source: nodal analysis, physics.electric.network; the inverters' loss curve.
     """
@@ -32,6 +35,11 @@ def step_load(design: Design, ac_w: float, at_rest_v: float | None = None) -> St
     each = ac_w / len(units)
     dc_w = each + loss_curve(design.job.inverters).loss_w(each)
     watts = {f"W-{unit.tag}": dc_w for unit in units}
+    for own in design.others if with_groups else ():
+        if own.system.shares_bank and own.system.bar == design.system.bar:
+            full_w = own.job.inverters.spec.continuous_va
+            loss_w = loss_curve(own.job.inverters).loss_w(full_w)
+            watts |= {f"W-{unit.tag}": full_w + loss_w for unit in own.job.inverters.units}
     rest = rest_v(design) if at_rest_v is None else at_rest_v
     network = network_of(root, max(design.bank.resistance_ohm.value, STIFF_OHM), {})
     done = solved(root, network, Drawn(watts, {}, {}), rest)

@@ -87,6 +87,46 @@ def number_of(said: str) -> float | None:
         return None
 
 
+MEANT: tuple[frozenset[str], ...] = (
+    frozenset({"on", "yes", "enabled", "enable", "active", "1", "true"}),
+    frozenset({"off", "no", "disabled", "disable", "none", "never", "inactive", "0", "false"}),
+    frozenset({"lithium", "lifepo4", "lfp", "li", "li-ion", "liion"}),
+    frozenset({"flooded", "wet", "agm", "gel", "sealed", "lead", "lead-acid", "pb"}),
+    frozenset({"leads", "lead unit", "leader", "first"}),
+    frozenset({"follows", "follower"}),
+    frozenset({"charger", "charging"}),
+    frozenset({"supply", "power supply"}),
+)
+"""Words that mean the same in menus; words of two rows never do."""
+
+
+def same_word(wanted: str, said: str) -> Verdict:
+    """Whether a unit's own word is what the sheet wants: good, bad where it means something else, asked where nobody
+    can tell. Numbers may stand without their unit.
+
+    Source: common practice, no source.
+    """
+    want, told = wanted.strip().casefold(), said.strip().casefold()
+    if told == want:
+        return "good"
+    numbers = number_of(wanted), number_of(said)
+    if numbers[0] is not None:
+        # A number with its unit; more words than that are compared as they are.
+        alike = numbers[0] == numbers[1] and len(want.split()) <= 2 and len(told.split()) <= 2
+        return "asked" if numbers[1] is None else "good" if alike else "bad"
+    rows = [next((at for at, row in enumerate(MEANT) if _first(text, row)), None) for text in (want, told)]
+    if rows[0] is None or rows[1] is None:
+        return "asked"
+    if rows[0] != rows[1]:
+        return "bad"
+    # The same kind of word; where the sheet says more than it, the rest must not be said otherwise.
+    return "bad" if "," in told and told != want else "good"
+
+
+def _first(text: str, row: frozenset[str]) -> bool:
+    return text in row or text.replace(",", " ").split(" ")[0] in row
+
+
 def setting(
     key: str,
     unit_tag: str,
@@ -130,9 +170,11 @@ def compared(one: Setting, entries: Sequence[Entry], hint: str) -> Setting:
     verdict: Verdict = "good"
     says = ""
     if one.value is None:
-        if last.said.strip().casefold() != one.word.casefold():
-            verdict = "bad"
+        verdict = same_word(one.word, last.said)
+        if verdict == "bad":
             says = f"{last.said} stands in it, {one.word} is to be entered: {one.hurts or one.why}"
+        elif verdict == "asked":
+            says = f"{last.said} stands in it; is that {one.word}?"
     elif number is None:
         verdict, says = "asked", f"{last.said} is no number; {one.shown} is to be entered"
     else:

@@ -12,8 +12,9 @@ from weighty_axle.reference.tables import open_circuit
 
 
 class UnderLoad(NamedTuple):
-    """At full load the farthest inverter stops at its cut-out: voltage at the bank's terminals then, voltage once the
-    load is gone, and what is left in the bank (share of its capacity by its rest voltage).
+    """With all inverters on the bank at full load the farthest one stops at its cut-out: voltage at the bank's
+    terminals then, voltage once the load is gone, and what is left in the bank (share of its capacity by its rest
+    voltage).
     """
 
     unit_tag: str
@@ -29,15 +30,17 @@ def under_load(design: Design) -> UnderLoad | None:
     """
     stack = design.job.inverters
     points = {one.key: one.value for one in design.settings.points}
+    groups = [one for one in design.others if one.system.shares_bank and one.system.bar == design.system.bar]
+    units = {f"W-{unit.tag}" for own in (design, *groups) for unit in own.job.inverters.units}
     full_w = stack.spec.continuous_va * len(stack.units)
     cut_out, rest = points["cut_out_v"], points["cut_out_v"]
     for _ in range(12):
-        step = step_load(design, full_w, rest)
+        step = step_load(design, full_w, rest, with_groups=True)
         if step is None:
             # So low a bank cannot carry it at all: look from higher up.
             rest *= 1.05
             continue
-        unit, at_unit = min(((tag, way.end_v) for tag, way in step.ways.items() if tag.startswith("W-")), key=_volts)
+        unit, at_unit = min(((tag, way.end_v) for tag, way in step.ways.items() if tag in units), key=_volts)
         if abs(at_unit - cut_out) < 1e-4:
             break
         rest += cut_out - at_unit

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QTimer
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
 from weighty_axle.design.table import Design
@@ -90,11 +91,14 @@ class RehearseLeaf(Leaf):
         if self._house is None or house.whole.bank is not self._house.whole.bank or house.flow is not self._house.flow:
             self._house = house
             self.begin()
-        self.clock.start()
 
-    def hideEvent(self, event: object) -> None:
+    def hideEvent(self, event: QHideEvent) -> None:
         self.clock.stop()
-        super().hideEvent(event)  # type: ignore[arg-type]
+        super().hideEvent(event)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.clock.start()
 
     def _say(self, words: str) -> None:
         self.said.setText(words)
