@@ -5,24 +5,24 @@ from pathlib import Path
 import pytest
 
 import weighty_axle
-from weighty_axle.steps import STEPS, TABLE, order_of, shortcut, step_of
+from weighty_axle.steps import STEPS, order_of, shortcut, step_of
 
 SOURCE = Path(weighty_axle.__file__).parent
 
 
 def test_sixteen_steps_each_with_a_key_of_its_own():
-    assert len(TABLE) == len({step.key for step in TABLE}) == len({step.title for step in TABLE}) == 16
-    keys = [shortcut(at) for at in range(len(TABLE))]
+    assert len(STEPS) == len({step.key for step in STEPS}) == len({step.title for step in STEPS}) == 16
+    keys = [shortcut(at) for at in range(len(STEPS))]
     assert keys[:11] == ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0", "Alt+1"]
     assert len(set(keys)) == 16
     assert step_of("roof").title == "Roof" and [order_of(step.key) for step in STEPS] == list(range(len(STEPS)))
 
 
 def test_names_in_code_are_names():
-    names = {step.key: step.view_class for step in TABLE}
+    names = {step.key: step.view_class for step in STEPS}
     assert names["first_power"] == "FirstPowerView" and names["proving"] == "ProvingView"
     assert all(name.isidentifier() for name in names.values())
-    groups = [step.group for step in TABLE]
+    groups = [step.group for step in STEPS]
     assert [group for at, group in enumerate(groups) if group not in groups[:at]] == list(dict.fromkeys(groups))
     assert all(groups[at] == groups[at - 1] or groups[at] not in groups[:at] for at in range(1, len(groups)))
 

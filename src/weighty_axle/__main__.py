@@ -4,4 +4,5 @@ import sys
 
 from weighty_axle.cli import main
 
-sys.exit(main())
+if __name__ == "__main__":  # a process that helps this one reads this file too
+    sys.exit(main())

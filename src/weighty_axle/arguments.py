@@ -133,6 +133,10 @@ def _plant(command: argparse.ArgumentParser) -> None:
     command.add_argument("--speed", type=float, default=1.0, metavar="N", help="seconds of the plant in one of ours")
     command.add_argument("--readings", type=Path, metavar="CSV", help="write what its meters show in the tests instead")
     command.add_argument("--seconds", type=float, metavar="S", help="end after so long")
+    command.add_argument(
+        "--year", type=Path, metavar="CSV", help="write a year of its meters with three drifts instead"
+    )
+    command.add_argument("--seed", metavar="WORDS", help="names the draw of clouds and loads of that year")
 
 
 def _diff(command: argparse.ArgumentParser) -> None:
@@ -142,10 +146,40 @@ def _diff(command: argparse.ArgumentParser) -> None:
     command.add_argument("--json", action="store_true", help="open data instead of text")
 
 
+def _fleet(command: argparse.ArgumentParser) -> None:
+    """Arguments of a fleet."""
+    command.add_argument("folder", type=Path, metavar="DIR", help="folder of job files")
+    command.add_argument(
+        "--ask", default="", metavar="WORDS", help="only those with: a type, 'state:fault', 'due:2027-06'"
+    )
+    command.add_argument("--ics", type=Path, metavar="FILE", help="write service dates for calendars")
+    command.add_argument("-o", "--output", type=Path, metavar="PDF", help="write a page per vehicle")
+    command.add_argument("--json", action="store_true", help="open data instead of text")
+
+
+def _read_log(command: argparse.ArgumentParser) -> None:
+    """Arguments of a recording."""
+    command.add_argument("job", metavar="JOB", help="job file, or demo:NAME")
+    command.add_argument("recording", type=Path, metavar="CSV", help="recorded data, of any layout")
+    command.add_argument("--map", type=Path, metavar="FILE", help="what its columns are; none: remembered or guessed")
+    command.add_argument("--write-map", type=Path, metavar="FILE", help="write what was taken for what, to be changed")
+    command.add_argument("--zone", metavar="NAME", help="time zone of its clock: Europe/Oslo, +02:00")
+    command.add_argument("--json", action="store_true", help="open data instead of text")
+
+
+def _rescue(command: argparse.ArgumentParser) -> None:
+    """Arguments of a rescue."""
+    command.add_argument("damaged", type=Path, metavar="FILE", help="damaged job file; it is left as it is")
+    command.add_argument("-o", "--output", type=Path, required=True, metavar="FILE", help="file to write")
+
+
 _OWN: dict[str, Callable[[argparse.ArgumentParser], None]] = {
     "card": _card,
     "diff": _diff,
     "fill": _fill,
+    "fleet": _fleet,
+    "read-log": _read_log,
+    "rescue": _rescue,
     "plant": _plant,
     "year": _year,
 }

@@ -110,9 +110,9 @@ def _print_json(data: object) -> None:
 
 
 def _demos(_options: argparse.Namespace) -> int:
-    from weighty_axle import demos
+    from weighty_axle.demos import names
 
-    print(*demos.names(), sep="\n")
+    print(*names(), sep="\n")
     return 0
 
 
@@ -329,14 +329,23 @@ def _diff(options: argparse.Namespace) -> int:
     return 0 if found.nothing else 1
 
 
+def _looking_after(options: argparse.Namespace) -> int:
+    from weighty_axle.looking_after import run
+
+    return run(options, read_job)
+
+
 def _plant(options: argparse.Namespace) -> int:
     from weighty_axle.design.derive import derive
+    from weighty_axle.plant.recording import write_demo_year
     from weighty_axle.plant.serving import serve, write_readings
 
     design = derive(read_job(options.job))
-    if options.readings is not None:
-        write_readings(design, options.fault, options.readings)
-        print(options.readings)
+    if options.year is not None:
+        print(write_demo_year(design, options.seed, options.year))
+    elif options.readings is not None:
+        print(write_readings(design, options.fault, options.readings))
+    if options.year is not None or options.readings is not None:
         return 0
     return serve(design, options.port, options.fault, options.speed, options.seconds)
 
@@ -432,6 +441,9 @@ _COMMANDS: dict[str, tuple[str, Callable[[argparse.Namespace], int]]] = {
     "diagnose": ("judge readings: of tests, checks, and what units say they are set to", _hand_over),
     "handover": ("write the handover with lines to sign, and open data beside it", _hand_over),
     "diff": ("tell in what two job files differ: stated, figures, findings; exit 0 the same, 1 not", _diff),
+    "read-log": ("read a recording beside the model: drifts with dates; exit 0 none, 1 some", _looking_after),
+    "fleet": ("print a folder of job files: state, services, open faults, findings", _looking_after),
+    "rescue": ("save what can be saved of a damaged job file into another", _looking_after),
     "plant": ("run the simulated plant of a design on Modbus TCP, on loopback, until it is stopped", _plant),
     "shots": ("write the pictures of the main views", _shots),
     "schema": ("print the JSON Schema of the job document", _schema),

@@ -9,19 +9,15 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 Group = Literal["Survey", "Design", "Prove", "Build", "Hand over"]
-State = Literal["built", "to come"]
 
 
 class Step(NamedTuple):
-    """A step: its name in code, its title, its group on the rail, what it is for, and whether the program has it
-    yet.
-    """
+    """A step: its name in code, its title, its group on the rail, and what it is for."""
 
     key: str
     title: str
     group: Group
     purpose: str
-    state: State = "built"
 
     @property
     def view_class(self) -> str:
@@ -29,7 +25,7 @@ class Step(NamedTuple):
         return f"{self.key.title().replace('_', '')}View"
 
 
-TABLE: tuple[Step, ...] = (
+STEPS: tuple[Step, ...] = (
     Step("brief", "Brief", "Survey", "what must run, when, and together"),
     Step("vehicle", "Vehicle", "Survey", "what was measured and weighed"),
     Step("bank", "Bank", "Design", "packs, links and limits"),
@@ -45,10 +41,8 @@ TABLE: tuple[Step, ...] = (
     Step("settings", "Settings", "Hand over", "what is entered in every unit"),
     Step("first_power", "First power", "Hand over", "in what order it comes alive"),
     Step("proving", "Tests", "Hand over", "what was predicted against what was measured"),
-    Step("log", "Log", "Hand over", "what happened since", "to come"),
+    Step("log", "Log", "Hand over", "what happened since"),
 )
-STEPS: tuple[Step, ...] = tuple(row for row in TABLE if row.state == "built")
-"""The steps the program has."""
 _AT = {one.key: at for at, one in enumerate(STEPS)}
 
 

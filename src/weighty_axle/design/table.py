@@ -130,8 +130,10 @@ class Design(Struct, frozen=True, kw_only=True):
     low_side: LowSide
     settings: SettingsResult
 
-    def figures(self) -> Iterator[tuple[str, Figure]]:
-        """Every figure with its path, such as `bank.usable_energy_wh`."""
+    def figures(self, beside: Design | None = None) -> Iterator[tuple[str, Figure]]:
+        """Every figure with its path, such as `bank.usable_energy_wh`; `beside`: without those of answers that are the
+        very same in another design.
+        """
         without = {
             "system",
             "job",
@@ -147,7 +149,7 @@ class Design(Struct, frozen=True, kw_only=True):
             "tree",
         }
         for name in self.__struct_fields__:
-            if name not in without:
+            if name not in without and (beside is None or getattr(self, name) is not getattr(beside, name)):
                 yield from figures_in(getattr(self, name), name)
 
 

@@ -17,7 +17,6 @@ YEAR_S = 15.0
 VIEWS = (
     *(("eye-clinic", step.key, "", "light") for step in STEPS),
     ("library-bus", "wiring", "Protection", "dark"),
-    ("eye-clinic", "roof", "Shade", "light"),
     ("puppet-theatre", "settings", "Sheets", "dark"),
     ("eye-clinic", "first_power", "Rehearse", "dark"),
 )

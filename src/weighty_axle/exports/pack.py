@@ -25,6 +25,7 @@ from weighty_axle.exports.pages import (
     first_power,
     inverters,
     lesson,
+    log,
     parts,
     plan,
     proving,
@@ -178,6 +179,7 @@ _PARTS = (
     (0.95, "Settings", settings, True),
     (0.96, "First power", first_power, True),
     (0.98, "Tests", proving, True),
+    (0.985, "Log", log, True),
     (0.99, "Lesson", lesson, True),
 )
 """Parts of the pack in the order a bench needs them: how far the work is, title, pages, whether they begin a sheet.

@@ -41,3 +41,5 @@ HEADING_LETTERS = 80
 """Letters of a table's heading that are looked at."""
 HEADING_LINE_LETTERS = 100_000
 """Letters of a table's first line."""
+RECORDED_BYTES = 2048 * MB
+"""A recording, read piece by piece."""

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 from weighty_axle.answers.settings.setting import number_of
 from weighty_axle.job.models.roof import spec_of
-from weighty_axle.plant.faults import SHADED_SHARE
 
 if TYPE_CHECKING:
     from weighty_axle.plant.plant import Plant
@@ -76,7 +75,7 @@ def sun_a(plant: Plant, volts: float) -> dict[str, float]:
         watts = sum(
             string_w(plant, string.tag, cells_c) for string in plant.design.roof.strings if string.controller == one.tag
         )
-        if plant.battery_at(one.tag) and watts > 0:
+        if plant.battery_at(one.tag) and watts > 0 and one.tag not in plant.off_places:
             found[one.tag] = min(most_a(plant, one.tag, one.spec.output_a), watts * PATH_SHARE / volts)
     return found
 
@@ -87,7 +86,7 @@ def string_w(plant: Plant, tag: str, cells_c: float) -> float:
         return 0.0
     string = next(one for one in plant.design.roof.strings if one.tag == tag)
     specs = [spec_of(plant.job.roof, one) for one in plant.job.roof.modules if one.tag in string.modules]
-    light = plant.sun_w_per_m2 * (SHADED_SHARE if tag in plant.shaded else 1.0)
+    light = plant.sun_w_per_m2 * plant.light_share.get(tag, 1.0) * plant.light_share.get(string.controller, 1.0)
     return sum(one.vmp_v * one.imp_a * light / 1000 * (1 + one.pmp_per_c * (cells_c - 25)) for one in specs)
 
 
@@ -99,6 +98,7 @@ def engine_a(plant: Plant) -> dict[str, float]:
         if state.engine == engine and engine != "off" and not state.sun and not state.plug:
             for part in state.parts:
                 for unit in part.units:
-                    if plant.at.get(unit.tag) == "on" and unit.tag not in plant.no_engine:
-                        found[unit.tag] = most_a(plant, unit.tag, unit.amps)
+                    share = plant.engine_share.get(unit.tag, 1.0)
+                    if plant.at.get(unit.tag) == "on" and share > 0:
+                        found[unit.tag] = share * most_a(plant, unit.tag, unit.amps)
     return found

@@ -12,6 +12,14 @@ JOINT_OHM, WASHER_OHM = 0.0015, 0.003
 """What a loose lug, and a washer between the faces, add. Source: common practice, no source."""
 SHADED_SHARE, WORN_TIMES = 0.6, 2.5
 """What a shaded string still gives; how much more resistance a tired pack has. Source: common practice, no source."""
+DIRTY_SHARE, SECTION_SHARE, BELT_SHARE, LOW_SHARE = 0.75, 8 / 9, 0.3, 0.2
+"""What is left: of a dirty array's light, of three modules with a section dead, of a slipping alternator, of a current
+that is set low. Source: judgement.
+"""
+LEFT_ON_W, AWAKE_W, APART_SHARE = 60.0, 45.0, 0.3
+"""What stays on at night, what an inverter takes more that does not sleep [W]; how much
+less charge a pack has that stands apart. Source: judgement.
+"""
 
 
 class Kind(NamedTuple):
@@ -93,6 +101,80 @@ KINDS: dict[str, Kind] = {
     "selector": Kind("the selector stands otherwise than the inverters are set", _selectors),
 }
 """Faults by kind."""
+
+
+def _packs_by_side(design: Design) -> tuple[str, ...]:
+    return _packs(design) if len(design.job.bank.packs) > 1 else ()
+
+
+def _ways(design: Design) -> tuple[str, ...]:
+    return (MAIN_RUN, *(f"W-{tag}" for tag in _units(design)))
+
+
+def _switched(design: Design) -> tuple[str, ...]:
+    root = next((one for one in design.tree.roots if not one.converters), None)
+    ways = root.ways if root is not None else ()
+    return tuple(way.tag for way in ways if any(part.kind == "switch" for part in way.parts) and way.kind == "main")
+
+
+def _bank(design: Design) -> tuple[str, ...]:
+    return (MAIN_RUN,) if design.job.bank.packs else ()
+
+
+def _panels(design: Design) -> tuple[str, ...]:
+    return tuple(panel.tag for panel in design.ac.panels) if design.job.inverters.units else ()
+
+
+def _circuits(design: Design) -> tuple[str, ...]:
+    return tuple(one.tag for one in design.circuits if one.circuit.rcd_ma)
+
+
+def _prefilled(design: Design) -> tuple[str, ...]:
+    filling = design.precharge
+    return (design.job.wiring.board.tag,) if filling is not None and filling.fitted else ()
+
+
+def _charging_units(design: Design) -> tuple[str, ...]:
+    return _units(design) if design.job.inverters.spec.charge_a and design.job.inverters.sources else ()
+
+
+LATER: dict[str, Kind] = {
+    "fuse joint": Kind("a fuse's face is loose or dirty", _ways),
+    "minus lug": Kind("a lug on the minus side is loose", _ways),
+    "broken strands": Kind("half of a cable's strands are broken", _ways),
+    "switch contact": Kind("a contact of the main switch is burnt", _switched),
+    "main fuse open": Kind("the main fuse has opened", _bank),
+    "run fuse open": Kind("the fuse of an inverter's lead has opened", _units),
+    "pack lug": Kind("a lug of a pack is loose", _packs_by_side),
+    "pack fuse open": Kind("a pack's own fuse has opened", _packs_by_side),
+    "pack opened": Kind("a pack's electronics have opened: a cell is low", _packs_by_side),
+    "pack apart": Kind("a pack stands at another charge than the others", _packs_by_side),
+    "cold cells": Kind("the cells are too cold to be charged", _bank),
+    "pre-charge open": Kind("the pre-charge resistor has burnt through", _prefilled),
+    "dead inverter": Kind("an inverter gives nothing, with its supply there", _units),
+    "charger only": Kind("an inverter's switch stands at charger only", _units),
+    "cut-out high": Kind("an inverter's cut-out is set too high", _units),
+    "fan blocked": Kind("an inverter's air is blocked", _units),
+    "charge set low": Kind("an inverter's charge current is set low", _charging_units),
+    "breaker off": Kind("a panel's breaker is off", _panels),
+    "leaking load": Kind("what hangs on a circuit leaks to earth", _circuits),
+    "weak source": Kind("the place to plug in sags under load", _sources),
+    "reversed source": Kind("line and neutral of a place to plug in are the wrong way round", _sources),
+    "isolator off": Kind("a string's isolator is off", _strings),
+    "reversed string": Kind("a string is connected the wrong way round", _strings),
+    "dead section": Kind("a third of a module gives nothing: its diode has taken over", _strings),
+    "dirty array": Kind("the modules are dirty", _solar),
+    "dead controller": Kind("a solar controller gives nothing", _solar),
+    "controller set low": Kind("a solar controller's current is set low", _solar),
+    "slipping belt": Kind("the alternator gives less than it should", _by_engine),
+    "bypassed shunt": Kind("a load hangs on the wrong side of the shunt", _bank),
+    "never full": Kind("the monitor never sees the bank full", _bank),
+    "wrong capacity": Kind("the monitor is set to another capacity", _bank),
+    "left on": Kind("something stays on at night", _bank),
+    "no sleep": Kind("an inverter does not sleep without a load", _units),
+}
+"""Faults that come with time, for the fault finder: beyond what is tested before a vehicle is handed over."""
+EVERY = KINDS | LATER
 
 
 def faults_of(design: Design) -> tuple[Fault, ...]:

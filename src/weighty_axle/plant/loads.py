@@ -9,6 +9,7 @@ from weighty_axle.design.brief.profiles import loss_curve
 from weighty_axle.job.models.inverters import LINES, line_v
 from weighty_axle.physics.electric.overload import seconds_to_trip
 from weighty_axle.plant.charging import most_a
+from weighty_axle.plant.faults import AWAKE_W, LEFT_ON_W
 
 if TYPE_CHECKING:
     from weighty_axle.plant.plant import Plant
@@ -134,7 +135,9 @@ def drawn_w(plant: Plant, ac_w: dict[str, float], volts: float) -> dict[str, flo
         if plant.at[unit.tag] == "on" and unit.tag not in plant.tripped:
             watts = ac_w.get(unit.tag, 0.0)
             assert curve is not None
-            found[f"W-{unit.tag}"] = watts + curve.loss_w(watts)
+            awake_w = AWAKE_W if plant.has("no sleep", unit.tag) else 0.0
+            awake_w += LEFT_ON_W if plant.has("left on") and unit is plant.job.inverters.units[0] else 0.0
+            found[f"W-{unit.tag}"] = watts + curve.loss_w(watts) + awake_w
     for end in plant.design.ends:
         one = end.converter
         if end.starts_here and plant.at[one.tag] == "on" and not end.by_engine:

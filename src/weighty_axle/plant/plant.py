@@ -15,12 +15,41 @@ from weighty_axle.physics.electric.network import Network
 from weighty_axle.physics.electric.precharge import inrush
 from weighty_axle.plant.charging import charging
 from weighty_axle.plant.controls import TEST, Control, controls
-from weighty_axle.plant.faults import JOINT_OHM, WASHER_OHM, WORN_TIMES, Fault
+from weighty_axle.plant.faults import (
+    APART_SHARE,
+    BELT_SHARE,
+    DIRTY_SHARE,
+    JOINT_OHM,
+    SECTION_SHARE,
+    SHADED_SHARE,
+    WASHER_OHM,
+    WORN_TIMES,
+    Fault,
+)
 from weighty_axle.plant.loads import alternating, come_back, drawn_w
 from weighty_axle.plant.packs import Packs, String
 from weighty_axle.plant.standing import standing
 
 LONGEST_STEP_S = 1.0
+_OFF = (
+    "pack off",
+    "pack fuse open",
+    "pack opened",
+    "dead string",
+    "isolator off",
+    "reversed string",
+    "dead controller",
+)
+_LIGHT = {"shaded string": SHADED_SHARE, "dirty array": DIRTY_SHARE, "dead section": SECTION_SHARE}
+_ENGINE = {"engine wire": 0.0, "slipping belt": BELT_SHARE}
+_ADDED_OHM = {
+    "bad joint": JOINT_OHM,
+    "washer": WASHER_OHM,
+    "fuse joint": JOINT_OHM,
+    "minus lug": JOINT_OHM,
+    "switch contact": JOINT_OHM,
+}
+"""What faults switch off, leave of light and of the engine's current, and add to their way [ohm]."""
 PITS_TO_WELD = 3
 """So many closings onto empty capacitors, and a contact welds. Source: judgement."""
 ARC_A, LOAD_A = 20.0, 2.0
@@ -84,6 +113,8 @@ class Plant:
             self.at[selector.tag] = selector.now
         worn = {one.place: WORN_TIMES for one in faults if one.kind == "unequal pack"}
         self.packs = Packs.of(design, soc, worn)
+        for one in faults:
+            self._pack_fault(one)
         self.time_s = 0.0
         self.sun_w_per_m2 = 0.0
         self.heater_w = 0.0
@@ -97,14 +128,42 @@ class Plant:
         self.stands = standing(design, faults)
         self._root = next((one for one in design.tree.roots if not one.converters), None)
         self._networks: dict[float, Network] = {}
-        self._joints = {one.place: JOINT_OHM for one in faults if one.kind == "bad joint"}
+        self._joints: dict[str, float] = {}
         for one in faults:
-            if one.kind == "washer":
-                self._joints[one.place] = self._joints.get(one.place, 0.0) + WASHER_OHM
+            self._joints[one.place] = self._joints.get(one.place, 0.0) + self._added_ohm(one)
+        self._opened_before(faults)
         self.built_in = {one.tag: one.unit for one in self.job.roof.controllers if one.unit}
-        self.off_places = {one.place for one in faults if one.kind in ("pack off", "dead string")}
-        self.shaded = {one.place for one in faults if one.kind == "shaded string"}
-        self.no_engine = {one.place for one in faults if one.kind == "engine wire"}
+        self.off_places = {one.place for one in faults if one.kind in _OFF}
+        self.light_share = {one.place: _LIGHT[one.kind] for one in faults if one.kind in _LIGHT}
+        self.engine_share = {one.place: _ENGINE[one.kind] for one in faults if one.kind in _ENGINE}
+
+    def _added_ohm(self, fault: Fault) -> float:
+        """What a fault adds to its way [ohm]."""
+        if fault.kind == "broken strands":
+            way = next((one for one in self._root.ways if one.tag == fault.place), None) if self._root else None
+            return sum(part.ohm for part in way.parts if part.kind == "cable" and part.pole == "+") if way else 0.0
+        return _ADDED_OHM.get(fault.kind, 0.0)
+
+    def _pack_fault(self, fault: Fault) -> None:
+        """What a fault changes in a string of packs."""
+        for one in self.packs.strings:
+            if fault.place in one.tags:
+                if fault.kind == "pack lug":
+                    one.ohm += JOINT_OHM
+                elif fault.kind == "pack apart":
+                    one.soc = max(0.0, one.soc - APART_SHARE)
+                elif fault.kind == "pack opened":
+                    one.opened = "a cell is low"
+            if fault.kind == "cold cells":
+                one.cells_c = self.packs.charge_low_c - 5.0
+
+    def _opened_before(self, faults: tuple[Fault, ...]) -> None:
+        """What is open before anybody turns a switch."""
+        for one in faults:
+            if one.kind == "main fuse open":
+                self.tripped["main fuse"] = "overload"
+            elif one.kind in ("run fuse open", "dead inverter", "charger only"):
+                self.tripped[one.place] = one.kind
 
     def has(self, kind: str, place: str = "") -> bool:
         """Whether a fault is planted."""

@@ -47,7 +47,7 @@ def fault_named(design: Design, name: str) -> Fault:
     raise RuntimeError(f"There is no fault {name!r} here; there are: {kinds}.")
 
 
-def write_readings(design: Design, faults: list[str], path: Path) -> None:
+def write_readings(design: Design, faults: list[str], path: Path) -> Path:
     """What meters show in the acceptance tests of such a plant, and what its units say: for `diagnose`, or to practise.
 
     Raises: OSError; RuntimeError with a sentence.
@@ -55,6 +55,7 @@ def write_readings(design: Design, faults: list[str], path: Path) -> None:
     _, readings = acceptance(design, tuple(fault_named(design, one) for one in faults))
     with replacing(path) as file:
         file.write(csv_bytes(("key", "read"), list(readings.items())))
+    return path
 
 
 def serve(design: Design, port: int, faults: list[str], speed: float, seconds: float | None) -> int:

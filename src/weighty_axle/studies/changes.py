@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
-from weighty_axle.design.derive import derive
+from weighty_axle.design.derive import Deriver
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.document import Job
-from weighty_axle.rules.judge import judge
+from weighty_axle.rules.judge import Judged, judge
 from weighty_axle.rules.registry import Finding
 from weighty_axle.units import show
 
@@ -66,17 +68,58 @@ def difference(before: Job, after: Job) -> Difference:
 
     Source: both designs and their findings.
     """
-    stated = tuple(stated_differently(before, after))
-    if not stated:
-        return Difference((), (), (), ())
-    old, new = derive(before), derive(after)
-    was, now = ({one.id: one for one in judge(design)} for design in (old, new))
-    return Difference(
-        stated,
-        moved(old, new),
-        tuple(one for key, one in now.items() if key not in was),
-        tuple(one for key, one in was.items() if key not in now),
-    )
+    return Comparing().difference(before, after)
+
+
+class Comparing:
+    """Two states side by side, one pair after the other: what both have alike is worked out once, whichever comes
+    next.
+    """
+
+    def __init__(self) -> None:
+        self._deriver = Deriver()
+        self._judged = (Judged(), Judged())
+        self._after: tuple[Job, Design, dict[str, Finding]] | None = None
+
+    def difference(self, before: Job, after: Job) -> Difference:
+        """The difference of two states, as `difference` tells it."""
+        stated = tuple(stated_differently(before, after))
+        if not stated:
+            return Difference((), (), (), ())
+        if self._after is None or self._after[0] is not after:
+            design = self._deriver.derive(after)
+            self._after = (after, design, {one.id: one for one in judge(design, self._judged[1])})
+        _, new, now = self._after
+        old = self._deriver.derive(_alike(before, after))
+        was = {one.id: one for one in judge(old, self._judged[0])}
+        return Difference(
+            stated,
+            moved(old, new),
+            tuple(one for key, one in now.items() if key not in was),
+            tuple(one for key, one in was.items() if key not in now),
+        )
+
+
+Value = TypeVar("Value")
+
+
+def _alike(value: Value, like: Value) -> Value:
+    """A value in which every part that is equal to its counterpart is that very object: what it is made from is known
+    by identity.
+    """
+    if value is like or type(value) is not type(like):
+        return value
+    if isinstance(value, Struct):
+        own = {name: getattr(value, name) for name in value.__struct_fields__}
+        made = {name: _alike(one, getattr(like, name)) for name, one in own.items()}
+        if all(one is getattr(like, name) for name, one in made.items()):
+            return like
+        return replace(value, **made) if any(made[name] is not one for name, one in own.items()) else value
+    if isinstance(value, tuple) and isinstance(like, tuple):
+        several = tuple(_alike(one, like[at]) if at < len(like) else one for at, one in enumerate(value))
+        same = len(several) == len(like) and all(one is other for one, other in zip(several, like, strict=True))
+        return like if same else several  # type: ignore[return-value]
+    return like if value == like else value
 
 
 def stated_differently(before: Job, after: Job) -> Iterator[Stated]:
@@ -92,7 +135,7 @@ def moved(before: Design, after: Design) -> tuple[Moved, ...]:
 
     Source: both designs.
     """
-    old, new = (_figures(design) for design in (before, after))
+    old, new = _figures(before, after), _figures(after, before)
     found = [
         Moved(path, old.get(path), new.get(path))
         for path in dict.fromkeys([*old, *new])
@@ -101,11 +144,13 @@ def moved(before: Design, after: Design) -> tuple[Moved, ...]:
     return tuple(sorted((one for one in found if one.share >= LEAST_SHARE), key=lambda one: (-one.share, one.path)))
 
 
-def _figures(design: Design) -> dict[str, Figure]:
+def _figures(design: Design, beside: Design) -> dict[str, Figure]:
+    """Figures of all systems by path, but for answers that are the very same in the other design."""
     found: dict[str, Figure] = {}
+    there = {own.system.key: own for own in (beside, *beside.others)}
     for own in (design, *design.others):
         start = f"{own.system.key}: " if own.system.key else ""
-        found |= {f"{start}{path}": figure for path, figure in own.figures()}
+        found |= {f"{start}{path}": figure for path, figure in own.figures(there.get(own.system.key))}
     return found
 
 

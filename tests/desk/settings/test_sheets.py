@@ -79,7 +79,7 @@ def test_only_what_is_open_goes_on_with_return_and_the_unit_stays_chosen(open_wi
 
 
 @pytest.mark.parametrize("ending", [".pdf", ".csv"])
-@pytest.mark.parametrize("wanted", list(HAND_FILES))
+@pytest.mark.parametrize("wanted", ["settings out", "tests out"])
 def test_sheets_and_tests_are_written(open_window, qtbot, tmp_path, wanted, ending):
     window = open_window("demo:puppet-theatre")
     path = tmp_path / f"out{ending}"

@@ -114,7 +114,8 @@ def board_plans(design: Design) -> tuple[BoardPlan, ...]:
 
     Source: the places; bends and margins common practice, no source.
     """
-    return tuple(board_plan(design, one) for one in design.whole.assemblies if one.items)
+    there = {item.tag for item in design.items}
+    return tuple(board_plan(design, one) for one in design.whole.assemblies if there & set(one.items))
 
 
 def board_plan(design: Design, one: Assembly) -> BoardPlan:

@@ -23,6 +23,7 @@ class StartPage(QWidget):
         open_name: Callable[[str], None],
         new_from_type: Callable[[str], None],
         browse: Callable[[], None],
+        show_fleet: Callable[[], None],
         recent: tuple[str, ...],
     ) -> None:
         super().__init__()
@@ -50,6 +51,7 @@ class StartPage(QWidget):
             self._press(column, kind.title, partial(new_from_type, kind.key))
         self._heading(column, tr("Open"))
         self._press(column, tr("A job file…"), browse)
+        self._press(column, tr("A folder of jobs, as a fleet…"), show_fleet)
         for path in recent[:6]:
             self._press(column, shown(path_of(path)), partial(open_name, path)).setToolTip(tip(path))
         outer.addLayout(column)

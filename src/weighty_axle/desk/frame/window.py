@@ -12,6 +12,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
+from weighty_axle.desk.frame.look_commands import look_commands
 from weighty_axle.desk.frame.topbar import NoticeBar, Said, TopBar
 from weighty_axle.desk.frame.workbench import Workbench
 from weighty_axle.desk.kit.theme import apply_look, sheet
@@ -91,6 +92,7 @@ class Window(QWidget):
             ("Ctrl+S", self.save),
             ("Ctrl+Shift+S", self.jobs.save_as),
             ("Ctrl+O", self.jobs.browse),
+            ("Ctrl+Shift+O", self.show_fleet),
             ("Ctrl+P", self.print_pack),
             ("F9", self.toggle_strip),
         ]
@@ -108,6 +110,12 @@ class Window(QWidget):
     def find_or_do(self) -> None:
         """Open find or do."""
         self.palette_list.open()
+
+    def show_fleet(self) -> None:
+        """Show a folder of jobs in a window of its own."""
+        from weighty_axle.desk.frame.fleet import fleet_over
+
+        fleet_over(self, self.open_name)
 
     # ---- building ----
 
@@ -142,9 +150,8 @@ class Window(QWidget):
             self.bench = None
             from weighty_axle.desk.frame.start_page import StartPage
 
-            inner.addWidget(
-                StartPage(self.open_name, self.jobs.new_from_type, self.jobs.browse, self.preferences.recent), 1
-            )
+            starts = (self.open_name, self.jobs.new_from_type, self.jobs.browse, self.show_fleet)
+            inner.addWidget(StartPage(*starts, self.preferences.recent), 1)
         self._column.addWidget(self._body, 1)
 
     def _parts(self) -> list[QWidget]:
@@ -381,17 +388,9 @@ class Window(QWidget):
             found += self.files.commands()
             found.append(Command(tr("Show or fold the long section"), "F9", self.toggle_strip, "look"))
             found += self.bench.commands()
-        scale = self.preferences.text_scale
-        return [
-            *found,
-            Command(tr("Look: workshop (light)"), "", partial(self.set_look, "light"), "look"),
-            Command(tr("Look: night (dark)"), "", partial(self.set_look, "dark"), "look"),
-            Command(tr("Text larger"), "", partial(self.set_text_scale, scale + 0.1), "look"),
-            Command(tr("Text smaller"), "", partial(self.set_text_scale, scale - 0.1), "look"),
-            Command(tr("Units: metric"), "", partial(self.set_units, "metric"), "units"),
-            Command(tr("Units: US"), "", partial(self.set_units, "us"), "units"),
-            *self.jobs.other_jobs(),
-        ]
+        fleet = Command(tr("A folder of jobs…"), "Ctrl+Shift+O", self.show_fleet, "job")
+        looks = look_commands(self.set_look, self.set_text_scale, self.set_units, self.preferences.text_scale)
+        return [*found, fleet, *looks, *self.jobs.other_jobs()]
 
     def _menu(self) -> list[Command]:
         """Commands of the Job menu; a step of the undo list takes back everything after it too."""

@@ -17,6 +17,8 @@ from weighty_axle.job.edits.edit import Edit
 from weighty_axle.units import Kind, QuantityError, System, parse, show, typed
 
 Index = QModelIndex | QPersistentModelIndex
+MEASURED_ROWS = 200
+"""Rows by which columns are fitted: measuring all of a long table takes longer than reading it."""
 
 
 class Column(Struct, frozen=True):
@@ -147,6 +149,7 @@ def table_view(model: Records, name: str, *, wide: int | None = None) -> QTableV
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(24)
     view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    view.horizontalHeader().setResizeContentsPrecision(MEASURED_ROWS)
     view.horizontalHeader().setStretchLastSection(wide is None)
     if wide is not None:
         view.horizontalHeader().setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)

@@ -30,7 +30,44 @@ def _write(shown: Shown, word: str, path: Path, progress: Progress) -> Path | st
     return path
 
 
+def _write_services(shown: Shown, word: str, path: Path, progress: Progress) -> Path | str:
+    """Write the services of the open job for calendars."""
+    from datetime import UTC, datetime
+
+    from weighty_axle.exports.data.calendar import services_ics
+    from weighty_axle.job.files.disk import replacing
+    from weighty_axle.studies.fleet import Vehicle, summary
+
+    progress(0.2, tr("Writing"))
+    row = summary(shown.whole, Vehicle(path=f"{word} {shown.whole.name}", size=0, time_ns=0))
+    with replacing(path) as target:
+        target.write(services_ics((row,), datetime.now(UTC)))
+    return path
+
+
+def _write_log(shown: Shown, word: str, path: Path, progress: Progress) -> Path | str:
+    """Write the log as print or table."""
+    from weighty_axle.answers.log.timeline import happened
+    from weighty_axle.exports.pages.log import write_log
+    from weighty_axle.exports.tables.cells import csv_bytes
+    from weighty_axle.job.files.disk import replacing
+
+    progress(0.2, tr("Writing"))
+    if path.suffix.lower() != ".csv":
+        return write_log(shown.house, path, today=today())
+    rows: list[tuple[object, ...]] = [
+        (one.on, one.kind, " ".join(one.about), one.words, one.by) for one in happened(shown.whole)
+    ]
+    with replacing(path) as target:
+        target.write(csv_bytes(("on", "kind", "about", word, "by"), rows))
+    return path
+
+
 HAND_FILES = {
+    "log out": WorkFile("happened", "Write the log", "log.pdf", (".pdf", ".csv"), _write_log),
+    "services out": WorkFile(
+        "services", "Write service dates for calendars", "services.ics", (".ics",), _write_services
+    ),
     "settings out": WorkFile("settings", "Write the settings sheets", "settings.pdf", (".pdf", ".csv"), _write),
     "tests out": WorkFile("tests", "Write checks and tests", "tests.pdf", (".pdf", ".csv"), _write),
 }

@@ -74,6 +74,7 @@ class JobFiles(QObject):
         super().__init__(parent)
         self._desk, self._parent = desk, parent
         self._saving: Task | None = None
+        self._rescuing: Task | None = None
         self._next: tuple[Path, bool] | None = None
         self._loop: QEventLoop | None = None
         self._waiting: list[journal.Recovered] = []
@@ -135,11 +136,32 @@ class JobFiles(QObject):
         except JobError as error:
             lines = "\n".join(str(problem)[:300] for problem in error.problems[:12])
             more = f"\n… {len(error.problems) - 12} more" if len(error.problems) > 12 else ""
-            self._desk.say(tr("{name} cannot be opened:").format(name=shown(path)) + f"\n{lines}{more}")
+            words = tr("{name} cannot be opened:").format(name=shown(path)) + f"\n{lines}{more}"
+            offered = path.is_file() and not any("newer program" in one.message for one in error.problems)
+            self._desk.say(words, ((tr("Save what can be saved"), partial(self.rescue, path)),) if offered else ())
             return
         if self._desk.start(job, path, Origin(stamp=stamp)):
             threading.Thread(target=tidy, args=(path.parent,), name="tidy", daemon=True).start()
             self._desk.add_recent(path)
+
+    def rescue(self, path: Path) -> None:
+        """Open what can be saved of a damaged file as a job of its own; the file stays as it is."""
+        if not self.may_leave():
+            return
+        task = Task(tr("Saving what can be saved of {name}").format(name=shown(path)), partial(_rescued, path), self)
+        task.finished.connect(partial(self._show_rescued, path))
+        task.failed.connect(self._desk.say)
+        self._rescuing = task
+        self._desk.work_silently(task)
+
+    def _show_rescued(self, path: Path, found: tuple[Job, tuple[str, ...]] | str) -> None:
+        if isinstance(found, str):
+            self._desk.say(found)
+            return
+        job, told = found
+        if self._desk.start(job, None):
+            lost = "\n".join(one[:200] for one in told[:10]) or tr("Nothing was lost.")
+            self._desk.say(tr("Saved from {name}; it has no file yet.").format(name=shown(path)) + f"\n{lost}")
 
     def new_like(self, name: str) -> None:
         """A new job that begins as a demo job does."""
@@ -381,3 +403,15 @@ def _free_name(path: Path) -> Path:
     while (free := path.with_name(f"{path.stem} ({number}){path.suffix}")).exists():
         number += 1
     return free
+
+
+def _rescued(path: Path, progress: Callable[[float, str], None]) -> tuple[Job, tuple[str, ...]] | str:
+    """What can be saved of a file and what was lost, or the sentence of why nothing can."""
+    from weighty_axle.studies.rescue import RescueError, rescue
+
+    progress(0.2, path.name)
+    try:
+        found = rescue(path)
+    except RescueError as error:
+        return str(error)
+    return found.job, found.told

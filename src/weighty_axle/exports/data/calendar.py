@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from hashlib import sha256
 
 from weighty_axle.answers.plan.plan import Plan
+from weighty_axle.studies.fleet import Vehicle
 
 _LINE_OCTETS = 75
 
@@ -31,6 +32,30 @@ def plan_ics(plan: Plan, job: str, made: datetime) -> bytes:
                 f"SUMMARY:{_text(f'{names.get(one.who, one.who)}: {one.task.words}')}",
                 f"DESCRIPTION:{_text(' '.join(part for part in (job + '.', one.task.how) if part))}",
                 f"CATEGORIES:{_text(one.task.phase)}",
+                "END:VEVENT",
+            ]
+    lines.append("END:VCALENDAR")
+    return "".join(f"{part}\r\n" for line in lines for part in _folded(line)).encode()
+
+
+def services_ics(rows: tuple[Vehicle, ...], made: datetime) -> bytes:
+    """Every service of every vehicle as an event of a whole day; one that was never done stands on the day it is made.
+
+    Source: RFC 5545.
+    """
+    lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Weighty Axle//Services//EN", "CALSCALE:GREGORIAN"]
+    for row in rows:
+        for one in row.services:
+            on = date.fromisoformat(one.on) if one.on else made.date()
+            lines += [
+                "BEGIN:VEVENT",
+                f"UID:{sha256(f'{row.path} {one.name}'.encode()).hexdigest()[:24]}@weighty-axle.invalid",
+                f"DTSTAMP:{made:%Y%m%dT%H%M%SZ}",
+                f"DTSTART;VALUE=DATE:{on:%Y%m%d}",
+                f"DTEND;VALUE=DATE:{on + timedelta(days=1):%Y%m%d}",
+                f"SUMMARY:{_text(f'{row.name}: {one.name}')}",
+                f"DESCRIPTION:{_text(' '.join(part for part in (row.customer, *one.about) if part))}",
+                "TRANSP:TRANSPARENT",
                 "END:VEVENT",
             ]
     lines.append("END:VCALENDAR")

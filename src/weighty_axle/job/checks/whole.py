@@ -21,6 +21,7 @@ from weighty_axle.job.checks.vehicle import vehicle_problems
 from weighty_axle.job.checks.wiring import direct_problems
 from weighty_axle.job.models.brief import MOST_LOADS
 from weighty_axle.job.models.document import Job
+from weighty_axle.job.models.log import MOST_ENTRIES
 from weighty_axle.job.tags import RESERVED, tagged
 
 _PARTS = tuple((name, kind) for name, kind in get_type_hints(Job, include_extras=True).items())
@@ -40,6 +41,9 @@ def problems(job: Job, since: Job | None = None) -> list[Problem]:
         if name == "loads" and old is not None and len(part) <= MOST_LOADS:
             known = set(map(id, old))
             part = tuple(load for load in part if id(load) not in known)
+        if name == "log" and old is not None and len(part.entries) <= MOST_ENTRIES:
+            known = set(map(id, old.entries))
+            part = replace(part, entries=tuple(one for one in part.entries if id(one) not in known))
         plain = msgspec.to_builtins(part)
         try:
             msgspec.convert(plain, kind)
@@ -77,6 +81,9 @@ def _joined(part: str, place: str) -> str:
 _BOUND = re.compile(r"Expected `(?:float|int|int \| float)` (>=|<=|>|<) (-?[\d.]+(?:e-?\d+)?)")
 
 
+_UNKNOWN = re.compile(r"Object contains unknown field `([^`]*)`")
+
+
 _LENGTH = re.compile(r"Expected `(str|array|object)` of length <= (\d+)")
 
 
@@ -94,6 +101,8 @@ def problem_from(text: str) -> Problem:
     bound = _BOUND.match(message)
     if bound:
         message = f"It must be {_BOUND_WORDS[bound[1]]} {_plain(float(bound[2]))}."
+    elif unknown := _UNKNOWN.match(message):
+        message = f"There is no “{unknown[1]}” here: a newer program may have written it."
     elif "of length >= 1" in message:
         message = "It must not be empty."
     elif longest := _LENGTH.match(message):
@@ -128,7 +137,7 @@ def _meaning(job: Job) -> Iterator[Problem]:
     yield from lading_problems(job)
     yield from outlet_problems(job)
     yield from direct_problems(job)
-    yield from build_problems(job.build, job.proving)
+    yield from build_problems(job.build, job.proving, job.log)
     if job.site.record_low_c >= job.site.design_high_c:
         yield Problem("site.record_low_c", "The record low must be below the design high.")
 

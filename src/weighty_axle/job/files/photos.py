@@ -97,5 +97,5 @@ def photo(name: str, container: Path | None) -> bytes | None:
 def waiting(job: Job) -> dict[str, Path]:
     """Photos a job names that lie in the folder, by their name in a job file."""
     folder = photo_folder()
-    names = {one.photo for one in job.build.log if one.photo}
+    names = {one.photo for one in job.build.log if one.photo} | {one.photo for one in job.log.entries if one.photo}
     return {f"{FOLDER}/{name}": folder / name for name in sorted(names) if (folder / name).is_file()}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import re
 import stat
 from pathlib import Path
 from typing import IO, Any
@@ -19,7 +20,7 @@ from weighty_axle.job.files.disk import part_beside, replacing, why
 from weighty_axle.job.files.photos import waiting
 from weighty_axle.job.limits import MB
 from weighty_axle.job.models.document import FORMAT, Job
-from weighty_axle.job.models.versions import FORMAT_VERSION, STEPS
+from weighty_axle.job.models.versions import COPIED_BELOW, FORMAT_VERSION, STEPS
 
 PREVIOUS, DAMAGED = "~", ".damaged"
 """Endings of what is kept beside a job file: the version before, and one whose photos and logs could not be carried
@@ -135,7 +136,7 @@ def _present_version(document: dict[str, Any]) -> dict[str, Any]:
                 )
             ]
         )
-    if version < FORMAT_VERSION and _has_a_longer_list(document, limits.OLD_LIST):
+    if version < COPIED_BELOW and _has_a_longer_list(document, limits.OLD_LIST):
         raise _refusal(f"a list of the version {version} document has more than {limits.OLD_LIST} entries.")
     while version < FORMAT_VERSION:
         try:
@@ -171,10 +172,14 @@ def _every_problem(document: dict[str, Any]) -> list[Problem]:
         # A choice of shapes reports once for the whole; its parts say more.
         for part in error.context or [error]:
             place = "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in part.absolute_path)
-            found.append(Problem(place.lstrip(".")[:200], part.message[:300]))
+            found.append(Problem(place.lstrip(".")[:200], _UNKNOWN.sub(_NEWER, part.message)[:300]))
         if len(found) >= 200:
             break
     return sorted(found, key=lambda problem: problem.place)
+
+
+_UNKNOWN = re.compile(r"^Additional properties are not allowed \((.*) (?:was|were) unexpected\)$", re.DOTALL)
+_NEWER = r"There is no \1 here: a newer program may have written it."
 
 
 def schema() -> dict[str, Any]:

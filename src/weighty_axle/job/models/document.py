@@ -19,6 +19,7 @@ from weighty_axle.job.models.inverters import (
     Selector,
     Source,
 )
+from weighty_axle.job.models.log import Log
 from weighty_axle.job.models.parts import DesignParts
 from weighty_axle.job.models.place import Assembly, Fitting, Hold, Lading, Outlet, Removed
 from weighty_axle.job.models.proving import Proving
@@ -61,6 +62,7 @@ class Job(DesignParts, frozen=True, kw_only=True):
     ] = ()
     build: Annotated[Build, Meta(title="Build")] = Build()
     proving: Annotated[Proving, Meta(title="First power and tests")] = Proving()
+    log: Annotated[Log, Meta(title="Log")] = Log()
     removed: Annotated[tuple[Removed, ...], Meta(max_length=100, title="What leaves the vehicle")] = ()
 
 

@@ -88,6 +88,11 @@ def _five_to_six(document: Document) -> Document:
     return {**document, "charging": charging, "loads": loads}
 
 
+def _six_to_seven(document: Document) -> Document:
+    """Version 7 has the log; an older program would not know it."""
+    return document
+
+
 def _tags_in(value: Any) -> Iterator[str]:
     """Every tag in a document."""
     if isinstance(value, dict):
@@ -106,7 +111,10 @@ STEPS: tuple[Callable[[Document], Document], ...] = (
     _three_to_four,
     _four_to_five,
     _five_to_six,
+    _six_to_seven,
 )
 """Steps in order: the first brings version 1 to 2. A new one at the end makes a new version."""
 FORMAT_VERSION = 1 + len(STEPS)
 """Version of the documents this program writes."""
+COPIED_BELOW = 6
+"""Steps to this version copy what they change entry by entry; later ones leave lists as they are."""

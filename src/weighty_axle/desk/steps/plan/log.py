@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QPixmap, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QSizePolicy
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
 from weighty_axle.answers.plan.plan import Plan
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.desk.kit.label import Label
+from weighty_axle.desk.kit.picture import Picture, ask_photo, take_photo
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.kit.signing import InitialsEntry
 from weighty_axle.desk.steps.plan.planned import PlanLeaf
@@ -20,7 +18,7 @@ from weighty_axle.desk.text import tr
 from weighty_axle.desk.work.days import signed
 from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.build import noted, unnoted
-from weighty_axle.job.files.photos import PhotoError, photo, take_in
+from weighty_axle.job.files.photos import photo
 from weighty_axle.job.models.build import Noted
 from weighty_axle.job.stated import Stated
 from weighty_axle.units import System
@@ -40,36 +38,6 @@ _COLUMNS = (
     Column("Note", lambda row: row.noted.words, None),
     Column("Photo", lambda row: tr("yes") if row.noted.photo else "", None),
 )
-
-
-class _Picture(QLabel):
-    """The photo of the entry that is selected, as large as there is room."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName(tr("Photo of the entry"))
-        self.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.setMinimumSize(180, 120)
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
-        self._whole = QPixmap()
-
-    def put(self, raw: bytes | None) -> None:
-        """Show a photo, or none."""
-        self._whole = QPixmap()
-        if raw is not None:
-            self._whole.loadFromData(raw)
-        self._fit()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit()
-
-    def _fit(self) -> None:
-        if self._whole.isNull():
-            self.setText(tr("No photo"))
-            return
-        how, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
-        self.setPixmap(self._whole.scaled(self.size(), how, smooth))
 
 
 class LogLeaf(PlanLeaf):
@@ -95,7 +63,7 @@ class LogLeaf(PlanLeaf):
         self.model = Records(session, system, _COLUMNS, self.said.setText, self)
         self.table = table_view(self.model, tr("Build log"), wide=3)
         self.table.selectionModel().currentRowChanged.connect(self._tell)
-        self.picture = _Picture()
+        self.picture = Picture()
         beside = QHBoxLayout()
         beside.addWidget(self.table, 3)
         beside.addWidget(self.picture, 2)
@@ -145,17 +113,13 @@ class LogLeaf(PlanLeaf):
                 self.words.clear()
 
     def _ask_photo(self) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("A photo"), "", tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
-        )
-        if name:
-            self.add_photo(Path(name))
+        path = ask_photo(self)
+        if path is not None:
+            self.add_photo(path)
 
     def add_photo(self, path: Path) -> None:
         """Add an entry with a photo; the photo is kept before the entry names it."""
-        self.work(tr("The photo"), partial(_taken, path), self._photo_taken, self.said.setText)
+        self.work(tr("The photo"), partial(take_photo, path), self._photo_taken, self.said.setText)
 
     def _photo_taken(self, found: tuple[str, str]) -> None:
         name, problem = found
@@ -179,13 +143,3 @@ class LogLeaf(PlanLeaf):
             self.said.setText(
                 tr("The photo {name} is neither in the job file nor on this machine.").format(name=one.photo)
             )
-
-
-def _taken(path: Path, progress: Callable[[float, str], None]) -> tuple[str, str]:
-    del progress
-    try:
-        return take_in(path), ""
-    except PhotoError as error:
-        return "", str(error)
-    except OSError as error:
-        return "", f"{path.name}: {error.strerror or error}"

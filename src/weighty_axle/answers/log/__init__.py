@@ -1,0 +1,1 @@
+"""Log, recorded data, repair: answers on demand."""

@@ -1,0 +1,63 @@
+"""Photos of entries: shown as large as there is room, taken in by the background."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap, QResizeEvent
+from PySide6.QtWidgets import QLabel, QSizePolicy, QWidget
+
+from weighty_axle.desk.text import tr
+from weighty_axle.job.files.photos import PhotoError, take_in
+
+
+class Picture(QLabel):
+    """The photo of the entry that is selected, as large as there is room."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName(tr("Photo of the entry"))
+        self.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.setMinimumSize(180, 120)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        self._whole = QPixmap()
+
+    def put(self, raw: bytes | None) -> None:
+        """Show a photo, or none."""
+        self._whole = QPixmap()
+        if raw is not None:
+            self._whole.loadFromData(raw)
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        if self._whole.isNull():
+            self.setText(tr("No photo"))
+            return
+        how, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+        self.setPixmap(self._whole.scaled(self.size(), how, smooth))
+
+
+def ask_photo(parent: QWidget) -> Path | None:
+    """Ask for a picture; None where none was chosen."""
+    from PySide6.QtWidgets import QFileDialog
+
+    kinds = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
+    name, _ = QFileDialog.getOpenFileName(parent, tr("A photo"), "", kinds)
+    return Path(name) if name else None
+
+
+def take_photo(path: Path, progress: Callable[[float, str], None]) -> tuple[str, str]:
+    """Take a photo in, as a task does it: its name, or the sentence of why not."""
+    del progress
+    try:
+        return take_in(path), ""
+    except PhotoError as error:
+        return "", str(error)
+    except OSError as error:
+        return "", f"{path.name}: {error.strerror or error}"

@@ -1,0 +1,1 @@
+"""Series in time: lines through points, changes and when they came."""
