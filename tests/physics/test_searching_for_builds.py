@@ -115,10 +115,10 @@ def test_the_critical_path_is_the_longest_way_through_the_graph(rows):
     assert sorted(order_of(works)) == list(range(len(works)))
 
 
-@given(WORKS, st.lists(st.tuples(st.integers(0, 20), st.integers(1, 5)), max_size=3))
+@given(WORKS, st.sets(st.integers(0, 24), max_size=12))
 def test_plans_keep_what_they_must(rows, off):
     works = _works(rows)
-    away = [sorted({(start, start + long) for start, long in off}), []]
+    away = [[(slot, slot + 1) for slot in sorted(off)], []]
     found = levelled(works, away, 4, longest_s=2.0)
     busy: dict[int, list[tuple[int, int]]] = {0: list(away[0]), 1: []}
     for at, work in enumerate(works):
@@ -127,10 +127,9 @@ def test_plans_keep_what_they_must(rows, off):
         assert found.who[at] in work.who and stretches[0][0] >= work.ready
         assert all(found.start(at) >= found.done(before) for before in work.after)
         busy[found.who[at]] += stretches
-    for person, own in busy.items():
-        if person == 1 or not _overlapping(away[0]):
-            assert not _overlapping(own)
-    assert critical_path(works).end <= found.bound <= found.end == max(found.done(at) for at in range(len(works)))
+    assert not any(_overlapping(own) for own in busy.values())
+    # So few tasks are always proven: the plan told is as good as what was proven.
+    assert critical_path(works).end <= found.bound == found.end == max(found.done(at) for at in range(len(works)))
 
 
 def _overlapping(stretches):

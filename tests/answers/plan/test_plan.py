@@ -94,18 +94,31 @@ def test_half_days_and_days_off_make_it_longer(theatre):
     assert not days & {date(2027, 4, 6), date(2027, 4, 7)}
 
 
+def _could_start_sooner(found, one):
+    """Whether somebody stands idle just before a task that waits for nothing."""
+    just_before = {done.ends for done in found.planned if done.who == one.who or done.task.key in one.task.after}
+    due = one.waits_until is not None and one.starts.date() == one.waits_until
+    return one.starts.hour > 8 and one.starts not in just_before and not due
+
+
 def test_a_parcel_two_weeks_late_moves_the_puppet_theatre(theatre, planned):
     """The end moves no further than the parcel does; what can be done meanwhile is; what waits is named."""
     part = theatre.bank.spec.name
     due = date(2027, 4, 7) + timedelta(days=14)
-    after = plan(derive(set_part(part, due=due.isoformat()).apply(theatre)), DAY)
+    after = plan(derive(set_part(part, due=due.isoformat()).apply(theatre)), DAY, like=planned)
     late = compared(part, planned, after)
     assert planned.ends < after.ends <= planned.ends + timedelta(days=16)
     assert {one.task.key for one in late.held} == {f"place {pack.tag}" for pack in theatre.bank.packs}
     assert all(one.starts.date() >= due for one in late.held)
-    assert late.sooner and all(new.starts < old.starts for old, new in late.sooner)
+    assert not late.sooner  # everything else was done before the packs came
+    assert (
+        plan(derive(set_part(part, due=due.isoformat()).apply(theatre)), DAY, like=planned) == after
+    )  # asked again, the same plan
+    assert not [one.task.key for one in after.planned if _could_start_sooner(after, one)]
     here = plan(derive(set_part(part, status="here", due="").apply(theatre)), DAY)
     assert here.ends <= planned.ends
+    freed = compared(part, here, plan(derive(set_part(part, due=due.isoformat()).apply(theatre)), DAY, like=here))
+    assert freed.sooner and all(new.starts < old.starts for old, new in freed.sooner)
 
 
 def test_a_task_is_moved_later_done_and_booked(theatre, planned):

@@ -120,9 +120,11 @@ def plan(
     progress: Progress = lambda _share, _words: None,
     *,
     waiting: bool = True,
+    like: Plan | None = None,
 ) -> Plan:
     """The plan of the whole job from a day on. What is done is left as it is; 0 s: the most urgent first, at once.
-    Without `waiting` as if every part were here.
+    Without `waiting` as if every part were here; `like` a plan from before, people and order stay as
+    far as the end lets them.
 
     Source: physics.search.scheduling; durations by the shop's rates.
     """
@@ -134,7 +136,8 @@ def plan(
     listed = parts_list(design, today)
     progress(0.2, "Tasks")
     asked = _Asked(made, workers, calendar, listed if waiting else None, design)
-    found = levelled(asked.works, [calendar.away(one) for one in workers], _most(workers), longest_s)
+    away = [calendar.away(one) for one in workers]
+    found = levelled(asked.works, away, _most(workers), longest_s, asked.like(like) if like is not None else ())
     progress(0.95, "Dates")
     return _told(asked, found, start)
 
@@ -215,6 +218,12 @@ class _Asked:
         if not able:
             self.problems.append(f"Nobody can do {SKILL_WORDS[task.skill]}: {task.words}. It is given to anybody.")
         return able or tuple(range(len(self.workers)))
+
+    def like(self, before: Plan) -> list[tuple[int, int]]:
+        """Whom each open task was given to and its turn in a plan from before; new ones come last, to anybody."""
+        at = {one.tag: number for number, one in enumerate(self.workers)}
+        turns = {one.task.key: (at.get(one.who, -1), turn) for turn, one in enumerate(before.planned)}
+        return [turns.get(one.key, (-1, len(turns))) for one in self.open]
 
     def _no_circle(self) -> None:
         """Where tasks wait for one another, a link that the shop has stated is left out, and told."""
@@ -342,7 +351,7 @@ def compared(part: str, before: Plan, after: Plan) -> Late:
     was = {one.task.key: one for one in before.planned}
     held = tuple(one for one in after.planned if one.waits_for == part and not one.done)
     pairs = ((was[one.task.key], one) for one in after.planned if one.task.key in was and not one.done)
-    sooner = tuple((old, new) for old, new in pairs if new.starts.date() < old.starts.date())
+    sooner = tuple((old, new) for old, new in pairs if new.starts < old.starts)
     return Late(part=part, before=before, after=after, held=held, sooner=sooner)
 
 

@@ -8,9 +8,13 @@ from __future__ import annotations
 
 import bisect
 import heapq
+import itertools
 import math
 from collections.abc import Sequence
 from typing import Any, NamedTuple
+
+WORK_A_SECOND = 0.1
+"""What the solver counts as its work in a second of one core, about."""
 
 
 class Work(NamedTuple):
@@ -117,11 +121,16 @@ def critical_path(works: Sequence[Work]) -> Path:
 
 
 def levelled(
-    works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]], most_slots: int, longest_s: float = 5.0
+    works: Sequence[Work],
+    blocked: Sequence[Sequence[tuple[int, int]]],
+    most_slots: int,
+    longest_s: float = 5.0,
+    like: Sequence[tuple[int, int]] = (),
 ) -> Levelled:
     """A plan of `works` for as many people as `blocked` has rows, each the stretches of slots they are away; longer
-    work is done in parts of at most `most_slots` slots [1]. The search ends after `longest_s` [s], 0: only the most
-    urgent first.
+    work is done in parts of at most `most_slots` slots [1]. The search ends after the work
+    of about `longest_s` [s], 0: only the most urgent first. `like` is whom each task
+    was given to and its turn in a plan from before: it is kept to as far as the end lets it.
 
     Returns: the plan that ends soonest of those found, each task as early as its people let it.
     Raises: CircleError; ValueError for work nobody can do.
@@ -131,8 +140,11 @@ def levelled(
         if not work.who:
             raise ValueError("there is work nobody can do")
     path = critical_path(works)
-    tries = (works, [work._replace(who=(one,)) for work, one in zip(works, _shared_out(works, blocked), strict=True)])
-    quick = min((_urgent_first(one, blocked, most_slots, path.latest) for one in tries), key=lambda plan: plan.end)
+    tries: list[tuple[Sequence[Work], Sequence[int]]] = [(works, path.latest)]
+    tries.append((_given(works, _shared_out(works, blocked)), path.latest))
+    if like:
+        tries.insert(0, (_given(works, [who for who, _ in like]), [turn for _, turn in like]))
+    quick = min((_urgent_first(one, blocked, most_slots, turns) for one, turns in tries), key=lambda plan: plan.end)
     bound = max(path.end, _sums(works, blocked))
     if longest_s <= 0 or quick.end <= bound or not works:
         return quick._replace(bound=min(bound, quick.end))
@@ -141,6 +153,10 @@ def levelled(
     except ImportError:
         return quick._replace(bound=bound)
     return _solved(cp_model, works, blocked, most_slots, quick, bound, longest_s)
+
+
+def _given(works: Sequence[Work], who: Sequence[int]) -> list[Work]:
+    return [work._replace(who=(one,)) if one in work.who else work for work, one in zip(works, who, strict=True)]
 
 
 def _shared_out(works: Sequence[Work], blocked: Sequence[Sequence[tuple[int, int]]]) -> list[int]:
@@ -217,6 +233,35 @@ def _urgent_first(
     return Levelled(tuple(who), tuple(stretches), max((one[-1][1] for one in stretches), default=0), 0)
 
 
+def _moved_early(
+    works: Sequence[Work],
+    blocked: Sequence[Sequence[tuple[int, int]]],
+    most: int,
+    who: Sequence[int],
+    starts: Sequence[Sequence[int]],
+) -> Levelled:
+    """A plan with every part as early as its people let it, in the order the parts start: none starts later, as what
+    came before it on the same person has ended no later than it did.
+    """
+    firsts = list(itertools.accumulate((len(own) for own in starts), initial=0))
+    parts = [
+        Work(
+            slots,
+            (firsts[at] + number - 1,) if number else tuple(firsts[other + 1] - 1 for other in work.after),
+            (who[at],),
+            work.ready,
+        )
+        for at, work in enumerate(works)
+        for number, slots in enumerate(_parts(work.slots, most))
+    ]
+    early = _urgent_first(parts, blocked, most, [start for own in starts for start in own])
+    stretches = tuple(
+        tuple(stretch for one in early.stretches[first:end] for stretch in one)
+        for first, end in itertools.pairwise(firsts)
+    )
+    return Levelled(tuple(who), stretches, early.end, 0)
+
+
 def _placed(busy: list[tuple[int, int]], start: int, parts: list[int]) -> tuple[tuple[int, int], ...]:
     """Parts one after another in the first gaps that take them."""
     found = []
@@ -246,32 +291,30 @@ def _solved(
         [model.new_fixed_size_interval_var(start, end - start, "") for start, end in away if start < horizon]
         for away in blocked
     ]
-    first: list[Any] = []
-    last: list[Any] = []
+    starts: list[list[Any]] = []
     chosen: list[dict[int, Any]] = []
     end = model.new_int_var(bound, horizon, "")
     for at, work in enumerate(works):
         mine = {one: model.new_bool_var("") for one in work.who}
         model.add_exactly_one(mine.values())
-        before = None
+        starts.append([])
+        done = None
         for number, part in enumerate(_parts(work.slots, most)):
             start = model.new_int_var(work.ready, horizon, "")
-            if before is None:
-                first.append(start)
-            else:
-                model.add(start >= before)
-            before = start + part
+            if done is not None:
+                model.add(start >= done)
+            starts[at].append(start)
+            done = start + part
             model.add_hint(start, quick.stretches[at][number][0])
             for one, is_mine in mine.items():
                 of_worker[one].append(model.new_optional_fixed_size_interval_var(start, part, is_mine, ""))
         for one, is_mine in mine.items():
             model.add_hint(is_mine, one == quick.who[at])
-        last.append(before)
         chosen.append(mine)
-        model.add(end >= before)
+        model.add(end >= done)
     for at, work in enumerate(works):
         for other in work.after:
-            model.add(first[at] >= last[other])
+            model.add(starts[at][0] >= starts[other][-1] + _parts(works[other].slots, most)[-1])
     for one, intervals in enumerate(of_worker):
         model.add_no_overlap(intervals)
         own = [work.slots * mine[one] for work, mine in zip(works, chosen, strict=True) if one in mine]
@@ -280,15 +323,18 @@ def _solved(
     model.minimize(end)
 
     solver = cp.CpSolver()
-    solver.parameters.num_workers = 2
+    # Searches that take turns by work done, not by the clock: the same question has the same plan on every machine.
+    solver.parameters.num_workers = 4
+    solver.parameters.interleave_search = True
+    solver.parameters.interleave_batch_size = 4
     solver.parameters.random_seed = 1
-    solver.parameters.max_time_in_seconds = longest_s
+    solver.parameters.max_deterministic_time = longest_s * WORK_A_SECOND
+    solver.parameters.max_time_in_seconds = 4 * longest_s  # where a machine is far slower than most
     status = solver.solve(model)
     if status not in (cp.OPTIMAL, cp.FEASIBLE):
         return quick._replace(bound=bound)
     who = [next(one for one, is_mine in mine.items() if solver.value(is_mine)) for mine in chosen]
-    fixed = [work._replace(who=(one,)) for work, one in zip(works, who, strict=True)]
-    tidy = _urgent_first(fixed, blocked, most, [solver.value(start) for start in first])
+    tidy = _moved_early(works, blocked, most, who, [[solver.value(one) for one in own] for own in starts])
     least = max(bound, math.ceil(solver.best_objective_bound - 1e-6))
-    best = min((tidy, quick), key=lambda one: one.end)
+    best = min((quick, tidy), key=lambda one: one.end)
     return best._replace(bound=min(least, best.end))

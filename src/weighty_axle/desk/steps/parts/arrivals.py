@@ -235,7 +235,7 @@ def _looked(house: Design, progress: Callable[[float, str], None]) -> tuple[Arri
 def _late(house: Design, part: str, edit: Edit, progress: Callable[[float, str], None]) -> Late:
     before = plan(house, today(), longest_s=2.0)
     progress(0.5, tr("With the new day"))
-    return compared(part, before, plan(derive(edit.on(house.whole)), today(), longest_s=2.0))
+    return compared(part, before, plan(derive(edit.on(house.whole)), today(), longest_s=2.0, like=before))
 
 
 def late_words(late: Late) -> str:
@@ -251,7 +251,7 @@ def late_words(late: Late) -> str:
     )
     sooner = (
         tr("Done sooner instead: {tasks}.").format(
-            tasks=", ".join(f"{new.task.words} ({new.starts:%d %b})" for _, new in late.sooner[:5])
+            tasks=", ".join(f"{new.task.words} ({new.starts:%d %b, %H:%M})" for _, new in late.sooner[:5])
         )
         if late.sooner
         else tr("Nothing else can be pulled forward.")
