@@ -13,7 +13,7 @@ from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.place.losses import BayLoad, Source
 from weighty_axle.job.models.brief import DayKind, Stay
 from weighty_axle.job.models.vehicle import Site, Vehicle
-from weighty_axle.physics.body.air import carried_w_per_k, density_kg_m3, flow_needed_m3_h, warmed_c
+from weighty_axle.physics.body.air import carried_w_per_k, density_kg_m3, flow_needed_m3_h, left_of_rise
 from weighty_axle.physics.loads.daytime import DAY_MIN
 
 CONTROLLER_EFFICIENCY = 0.97
@@ -28,6 +28,8 @@ STEP_MIN = 10
 CAPACITY_J_KGK = 800.0
 """Of what stands in a bay. Source: between metals and cells, common practice, no source."""
 SETTLED_K = 0.05
+STEPS = range(0, DAY_MIN, STEP_MIN)
+"""Minutes at which a day is worked out."""
 _HALF = 0.5
 """Share of their rating at which units of other systems are taken all day."""
 
@@ -94,12 +96,17 @@ def heat(
 
 def outside_c(high_c: float, minute: float) -> float:
     """Air outside through the hottest day, hottest at three in the afternoon [degC]."""
-    return high_c - SWING_K / 2 + SWING_K / 2 * math.cos(2 * math.pi * (minute - 900) / DAY_MIN)
+    return high_c - SWING_K / 2 + _swing_k(minute)
 
 
-def _sun(minute: float) -> float:
-    """Share of noon's sun."""
-    return max(0.0, math.sin(math.pi * (minute - 360) / 720))
+def _swing_k(minute: float) -> float:
+    return SWING_K / 2 * math.cos(2 * math.pi * (minute - 900) / DAY_MIN)
+
+
+_SWING = tuple(map(_swing_k, STEPS))
+"""Air outside over the mean of the day, step by step [K]."""
+_SUN = tuple(max(0.0, math.sin(math.pi * (minute - 360) / 720)) for minute in STEPS)
+"""Shares of noon's sun, step by step."""
 
 
 class _Bay:
@@ -123,6 +130,10 @@ class _Bay:
         self.walls_w_k = bay.wall_w_per_m2k * self.area_m2
         air = bay.air
         self.density = density_kg_m3(height_m=height_m, air_c=site.design_high_c)
+        # What the walls give to is the air outside, one side of it warmed by the sun.
+        self.outside_c = tuple(site.design_high_c - SWING_K / 2 + swing for swing in _SWING)
+        sun_k = self.sunlit_share * SUN_RISE_K
+        self.around_c = tuple(out + sun_k * sun for out, sun in zip(self.outside_c, _SUN, strict=True))
         self.fan_w_k = carried_w_per_k(flow_m3_h=air.fan_m3_per_h, density_kg_m3=self.density) if air else 0.0
 
     def _controller_w(self, source: Source) -> float:
@@ -140,30 +151,34 @@ class _Bay:
                 total += len(one.tags) * one.full_w
         return total
 
-    def _at(self, profile: Profile, ac_w: float, minute: int, at_c: float) -> float:
-        """What is lost at a minute of a day [W]."""
+    def _lost_w(self, profile: Profile, ac_w: list[float]) -> list[float]:
+        """What is lost through a day by all but the inverters, whatever the temperature [W]."""
         start, hours = self.driven.get(profile.kind, (8.0, 0.0))
-        engine = 0 <= minute / 60 - start < hours
-        total = 0.0
+        lost = [0.0] * len(STEPS)
         for one in self.load.sources:
-            count = len(one.tags)
+            full_w = len(one.tags) * one.full_w
             if one.kind == "controller":
-                total += self._controller_w(one) * _sun(minute)
+                noon_w = self._controller_w(one)
+                each = [noon_w * sun for sun in _SUN]
             elif one.curve is not None:
-                each = ac_w / one.units if one.own else _HALF * one.rated_w
-                if profile.idle_wh or not one.own:  # else they are off that day
-                    total += count * one.curve.loss_w(min(each, one.rated_w * _left(one, at_c)))
+                continue
             elif one.kind == "engine":
-                total += count * one.full_w if engine else 0.0
+                each = [full_w if 0 <= minute / 60 - start < hours else 0.0 for minute in STEPS]
             elif one.kind == "converter":
-                total += count * one.full_w * _HALF
+                each = [full_w * _HALF] * len(STEPS)
             else:
-                total += count * one.full_w * min(1.0, ac_w / one.rated_w) ** 2 if one.rated_w else 0.0
-        return total
+                each = [full_w * min(1.0, drawn / one.rated_w) ** 2 if one.rated_w else 0.0 for drawn in ac_w]
+            lost = [total + more for total, more in zip(lost, each, strict=True)]
+        return lost
 
-    def _around_c(self, minute: float) -> float:
-        """What the walls give to: the air outside, one side of it warmed by the sun [degC]."""
-        return outside_c(self.site.design_high_c, minute) + self.sunlit_share * SUN_RISE_K * _sun(minute)
+    def _inverting_w(self, inverters: list[Source], ac_w: float, at_c: float) -> float:
+        """What inverters lose beside loads of so much, as far as the air lets them carry these [W]."""
+        total = 0.0
+        for one in inverters:
+            if one.curve is not None:
+                each = ac_w / one.units if one.own else _HALF * one.rated_w
+                total += len(one.tags) * one.curve.loss_w(min(each, one.rated_w * _left(one, at_c)))
+        return total
 
     def result(self, profiles: dict[str, Profile], names: dict[str, str]) -> BayHeat:
         """Figures of the bay."""
@@ -227,7 +242,7 @@ class _Bay:
             settles_c=self._settles(),
             peak_c=peak,
             curve_c=curve,
-            outside_c=tuple(outside_c(self.site.design_high_c, minute) for minute in range(0, DAY_MIN, STEP_MIN)),
+            outside_c=self.outside_c,
             fan_on=fans,
             hot=tuple(tag for one in self.load.sources for tag in one.tags),
         )
@@ -294,26 +309,26 @@ class _Bay:
         """Temperatures of the third of three such days in a row, and when the fan runs."""
         air = self.load.bay.air
         ac_w = _mean_ac_w(profile)
-        at, on = self._around_c(0.0), False
+        lost = self._lost_w(profile, ac_w)
+        # Of its own system they are off on a day without loads.
+        inverters = [one for one in self.load.sources if one.curve is not None and (profile.idle_wh or not one.own)]
+        full_to_c = min((one.full_to_c for one in inverters), default=math.inf)
+        cool = [total + self._inverting_w(inverters, drawn, -math.inf) for total, drawn in zip(lost, ac_w, strict=True)]
+        capacity_j_k = max(1.0, self.load.mass_kg) * CAPACITY_J_KGK
+        by_fan = {True: self.walls_w_k + self.fan_w_k, False: self.walls_w_k}
+        kept = {on: left_of_rise(by_fan[on], capacity_j_k=capacity_j_k, seconds=STEP_MIN * 60) for on in by_fan}
+        at, on = self.around_c[0], False
         curve: list[float] = []
         fans: list[bool] = []
         for day in range(3):
-            curve, fans = [], []
-            for step, minute in enumerate(range(0, DAY_MIN, STEP_MIN)):
+            for step, (out, around) in enumerate(zip(self.outside_c, self.around_c, strict=True)):
                 if air is not None:
                     on = at >= air.on_c or (on and at > air.off_c)
-                carried = self.fan_w_k if on else 0.0
-                loss_w_k = self.walls_w_k + carried
-                out = outside_c(self.site.design_high_c, minute)
-                to_c = (self.walls_w_k * self._around_c(minute) + carried * out) / loss_w_k
-                at = warmed_c(
-                    start_c=at,
-                    heat_w=self._at(profile, ac_w[step], minute, at),
-                    to_c=to_c,
-                    loss_w_k=loss_w_k,
-                    capacity_j_k=max(1.0, self.load.mass_kg) * CAPACITY_J_KGK,
-                    seconds=STEP_MIN * 60,
-                )
+                loss_w_k = by_fan[on]
+                # Inverters that the air takes nothing from lose the same whatever the temperature.
+                heat_w = cool[step] if at <= full_to_c else lost[step] + self._inverting_w(inverters, ac_w[step], at)
+                ends = (self.walls_w_k * around + (loss_w_k - self.walls_w_k) * out + heat_w) / loss_w_k
+                at = ends + (at - ends) * kept[on]
                 if day == 2:
                     curve.append(at)
                     fans.append(on)
@@ -330,7 +345,7 @@ def _mean_ac_w(profile: Profile) -> list[float]:
     times, values = profile.mean_w.times_min, profile.mean_w.values
     totals = [sum(channel[step] for channel in values[:-1]) for step in range(len(times) - 1)]
     found, step = [], 0
-    for minute in range(0, DAY_MIN, STEP_MIN):
+    for minute in STEPS:
         while times[step + 1] <= minute:
             step += 1
         found.append(totals[step])

@@ -40,20 +40,14 @@ def carried_w_per_k(*, flow_m3_h: float, density_kg_m3: float) -> float:
     return flow_m3_h / 3600 * density_kg_m3 * AIR_J_KGK
 
 
-def warmed_c(
-    *, start_c: float, heat_w: float, to_c: float, loss_w_k: float, capacity_j_k: float, seconds: float
-) -> float:
-    """Temperature of a body after a time of constant heat, beside surroundings that take it up: exact.
+def left_of_rise(loss_w_k: float, *, capacity_j_k: float, seconds: float) -> float:
+    """What is left after a time of the difference between a body's temperature and that at which it would end.
 
-    Parameters: start_c [degC]; heat_w [W]; to_c (of the surroundings [degC]); loss_w_k (to them, per degree [W/K]);
-    capacity_j_k (of the body [J/K]); seconds [s].
-    Returns: temperature [degC].
+    Parameters: loss_w_k (to what is around, per degree [W/K]); capacity_j_k (of the body [J/K]); seconds [s].
+    Returns: share [1].
     Raises: ValueError for a body without capacity.
     Source: textbook: first-order equation with constant coefficients.
     """
     if capacity_j_k <= 0:
         raise ValueError("a body has a heat capacity")
-    if loss_w_k <= 0:
-        return start_c + heat_w * seconds / capacity_j_k
-    ends = to_c + heat_w / loss_w_k
-    return ends + (start_c - ends) * math.exp(-loss_w_k * seconds / capacity_j_k)
+    return math.exp(-loss_w_k * seconds / capacity_j_k)
