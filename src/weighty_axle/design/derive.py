@@ -8,6 +8,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from weighty_axle.design.alike import alike
 from weighty_axle.design.beside import Beside
 from weighty_axle.design.figures import Figure
 from weighty_axle.design.sharing import beside, in_order, of_house, plant_of
@@ -27,12 +28,8 @@ _GETTERS = {row.name: tuple(map(_getter, row.reads)) for row in TABLE if isinsta
 
 
 def _same(old: Any, new: Any) -> bool:
-    """Whether a part is unchanged: the very object, a figure of the same value and working, or a tuple of equal parts
-    made again.
-    """
-    if isinstance(new, dict) and isinstance(old, dict):  # the order of keys is that of what is shown
-        return old is new or (list(old) == list(new) and bool(old == new))
-    return old is new or (isinstance(new, Figure | Stated | tuple | str | float | int) and bool(old == new))
+    """Whether a part is unchanged: the very object, or what was stated or taken out of an answer and says the same."""
+    return old is new or (isinstance(new, Figure | Stated | tuple | dict | str | float | int) and alike(old, new))
 
 
 class Deriver:
@@ -49,6 +46,8 @@ class Deriver:
         if kept is not None and all(_same(old, new) for old, new in zip(kept[0], parts, strict=True)):
             return kept[1]
         result = function(*parts)
+        if kept is not None and alike(kept[1], result):
+            result = kept[1]  # what reads it stays as it is
         self._kept[key] = (parts, result)
         return result
 

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from weighty_axle.answers.cuts.cut import Cut, LandedBy, Landing, as_stated, cut_length, landed
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.bonding import bonds
 from weighty_axle.answers.wiring.conduit import cores_of
 from weighty_axle.answers.wiring.joints import Joint, WayEnd, joints, shrink_for, stud_row
@@ -35,6 +36,33 @@ EARTH_M = 2.0
 """Length of an earth conductor that nobody has measured [m]. Source: common practice, no source."""
 
 
+@kept(
+    "system",
+    "job.bank",
+    "job.inverters",
+    "job.practice",
+    "job.roof",
+    "job.wiring",
+    "ac",
+    "bank.sharing",
+    "cables",
+    "circuits",
+    "direct.circuits",
+    "direct.panels",
+    "flow.ways",
+    "guards.guards",
+    "house",
+    "items",
+    "panels.circuits",
+    "panels.panels",
+    "protection",
+    "roof.strings",
+    "signals",
+    "tree.ways",
+    "wiring",
+    "whole.build.end_m",
+    "whole.build.slack_share",
+)
 def cuts(design: Design) -> tuple[Cut, ...]:
     """Every conductor of the whole job, system by system, in the order of the schedule.
 

@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from weighty_axle.answers.cuts.conductors import cuts, prefix, was_there
 from weighty_axle.answers.cuts.cut import Cut, Landing, colour_words
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.conduit import ac_cables
 from weighty_axle.answers.wiring.schedule import gland, guard_words
 from weighty_axle.design.conductors import conductor_area_mm2, outer_mm
@@ -41,11 +42,42 @@ class Need(NamedTuple):
     mass_kg: float | None = None
 
 
-def needs(design: Design) -> Iterator[Need]:
+@kept(
+    "system",
+    "ac",
+    "circuits",
+    "direct.panels",
+    "guards.guards",
+    "job.inverters",
+    "protection",
+    "roof.strings",
+    "signals",
+    "tree.ways",
+    "whole.assemblies",
+    "whole.bank",
+    "whole.bars",
+    "whole.converters",
+    "whole.dc",
+    "whole.fitted",
+    "whole.fittings",
+    "whole.groups",
+    "whole.holds",
+    "whole.inverters",
+    "whole.outlets",
+    "whole.roof",
+    "whole.vehicle.bays",
+    "whole.wiring.board",
+    asks=(cuts,),
+)
+def needs(design: Design) -> tuple[Need, ...]:
     """All that a job needs, in the order it is listed; what was on board is not among it.
 
     Source: the answers it is read from.
     """
+    return tuple(_needs(design))
+
+
+def _needs(design: Design) -> Iterator[Need]:
     systems = (design, *design.others)
     yield from _units(design.whole)
     for own in systems:

@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.joints import joints
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
@@ -109,6 +110,17 @@ class Plane(NamedTuple):
     size: tuple[float, float]
 
 
+@kept(
+    "clear",
+    "direct",
+    "flow.ways",
+    "items",
+    "job.wiring",
+    "tree.ways",
+    "whole.assemblies",
+    "whole.build.duct_mm",
+    "whole.build.mounts",
+)
 def board_plans(design: Design) -> tuple[BoardPlan, ...]:
     """Every board built on the bench, as its units are placed.
 

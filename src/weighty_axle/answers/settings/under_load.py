@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.proving.step_load import step_load
 from weighty_axle.design.figures import TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
@@ -23,6 +24,7 @@ class UnderLoad(NamedTuple):
     left_share: Figure
 
 
+@kept("system", "job.bank.spec", "job.inverters", "bank.cells", "bank.resistance_ohm", "settings.points", "tree.roots")
 def under_load(design: Design) -> UnderLoad | None:
     """Cut-out at full load through the real network; None where nothing feeds the inverters or they cannot run.
 

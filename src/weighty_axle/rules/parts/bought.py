@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.parts.listing import STATUS_WORDS
 from weighty_axle.answers.parts.needed import needs
 from weighty_axle.design.figures import PRACTICE
@@ -17,19 +17,15 @@ def _wanted(design: Design) -> dict[str, float]:
     """How many of every part the design wants; nothing where nobody has bought anything, or for another system."""
     if design.system.key or all(one.status == "to_order" for one in design.whole.build.parts):
         return {}
-    if _last[0] is not design:
-        found: dict[str, float] = {}
-        for need in needs(design):
-            found[need.part] = found.get(need.part, 0.0) + need.many
-        _last[:] = design, found
-    kept: dict[str, float] = _last[1]
-    return kept
+    return _counted(design)
 
 
-_last: list[Any] = [None, {}]
-"""The design that was judged last with what it wants: both rules ask one after the other, and counting is the most that
-any rule does.
-"""
+@kept(asks=(needs,))
+def _counted(design: Design) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for need in needs(design):
+        found[need.part] = found.get(need.part, 0.0) + need.many
+    return found
 
 
 @rule(
