@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import bisect
+import itertools
 import re
 
 from weighty_axle.job.models.brief import DayKind, Season, Stay
@@ -10,16 +12,17 @@ SEASONS: tuple[Season, ...] = ("winter", "spring", "summer", "autumn")
 SEASON_WORDS: dict[Season, str] = {"winter": "winter", "spring": "spring", "summer": "summer", "autumn": "autumn"}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+_STARTS = tuple(itertools.accumulate(MONTH_DAYS, initial=1))
 
 
 def month_start(month: int) -> int:
     """Day of the year of the first of a month (0 to 12; 12 is the day after the year)."""
-    return 1 + sum(MONTH_DAYS[:month])
+    return _STARTS[month]
 
 
 def date_words(day: int) -> str:
     """A day of the year as `14 Jan`."""
-    month = next(index for index in range(12) if day < month_start(index + 1))
+    month = bisect.bisect(_STARTS, day) - 1
     return f"{day - month_start(month) + 1} {MONTHS[month]}"
 
 
@@ -42,7 +45,7 @@ def season_of(day: int, latitude_deg: float) -> Season:
 
     Source: the usual definition in meteorology (three whole months each).
     """
-    month = next(index for index in range(12) if day < month_start(index + 1))
+    month = bisect.bisect(_STARTS, day) - 1
     season = (month + 1) % 12 // 3
     return SEASONS[(season + 2) % 4 if latitude_deg < 0 else season]
 

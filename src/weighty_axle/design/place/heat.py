@@ -176,8 +176,7 @@ class _Bay:
         total = 0.0
         for one in inverters:
             if one.curve is not None:
-                each = ac_w / one.units if one.own else _HALF * one.rated_w
-                total += len(one.tags) * one.curve.loss_w(min(each, one.rated_w * _left(one, at_c)))
+                total += len(one.tags) * one.curve.loss_w(min(_each_w(one, ac_w), one.rated_w * _left(one, at_c)))
         return total
 
     def result(self, profiles: dict[str, Profile], names: dict[str, str]) -> BayHeat:
@@ -312,27 +311,45 @@ class _Bay:
         lost = self._lost_w(profile, ac_w)
         # Of its own system they are off on a day without loads.
         inverters = [one for one in self.load.sources if one.curve is not None and (profile.idle_wh or not one.own)]
-        full_to_c = min((one.full_to_c for one in inverters), default=math.inf)
+        carried_to_c = [min((_carries_to_c(one, drawn) for one in inverters), default=math.inf) for drawn in ac_w]
         cool = [total + self._inverting_w(inverters, drawn, -math.inf) for total, drawn in zip(lost, ac_w, strict=True)]
         capacity_j_k = max(1.0, self.load.mass_kg) * CAPACITY_J_KGK
-        by_fan = {True: self.walls_w_k + self.fan_w_k, False: self.walls_w_k}
-        kept = {on: left_of_rise(by_fan[on], capacity_j_k=capacity_j_k, seconds=STEP_MIN * 60) for on in by_fan}
-        at, on = self.around_c[0], False
+        walls_w_k, on = self.walls_w_k, False
+        still, blown = (
+            (loss_w_k, left_of_rise(loss_w_k, capacity_j_k=capacity_j_k, seconds=STEP_MIN * 60))
+            for loss_w_k in (walls_w_k, walls_w_k + self.fan_w_k)
+        )
+        at = self.around_c[0]
         curve: list[float] = []
         fans: list[bool] = []
         for day in range(3):
             for step, (out, around) in enumerate(zip(self.outside_c, self.around_c, strict=True)):
                 if air is not None:
                     on = at >= air.on_c or (on and at > air.off_c)
-                loss_w_k = by_fan[on]
-                # Inverters that the air takes nothing from lose the same whatever the temperature.
-                heat_w = cool[step] if at <= full_to_c else lost[step] + self._inverting_w(inverters, ac_w[step], at)
-                ends = (self.walls_w_k * around + (loss_w_k - self.walls_w_k) * out + heat_w) / loss_w_k
-                at = ends + (at - ends) * kept[on]
+                loss_w_k, kept = blown if on else still
+                # Inverters from whose loads the air takes nothing lose the same whatever the temperature.
+                heat_w = cool[step]
+                if at > carried_to_c[step]:
+                    heat_w = lost[step] + self._inverting_w(inverters, ac_w[step], at)
+                ends = (walls_w_k * around + (loss_w_k - walls_w_k) * out + heat_w) / loss_w_k
+                at = ends + (at - ends) * kept
                 if day == 2:
                     curve.append(at)
                     fans.append(on)
         return tuple(curve), tuple(fans), profile.kind
+
+
+def _each_w(source: Source, ac_w: float) -> float:
+    """What each unit of an inverter is asked to carry [W]."""
+    return ac_w / source.units if source.own else _HALF * source.rated_w
+
+
+def _carries_to_c(source: Source, ac_w: float) -> float:
+    """Up to which air an inverter carries what is asked of it [degC]."""
+    spare = 1 - _each_w(source, ac_w) / source.rated_w
+    if spare < 0:
+        return -math.inf
+    return source.full_to_c + spare / source.derate_per_c if source.derate_per_c else math.inf
 
 
 def _left(source: Source, at_c: float) -> float:
