@@ -17,10 +17,10 @@ READS: dict[Callable[[Design], Any], tuple[str, ...]] = {}
 
 
 def kept(
-    *reads: str, asks: tuple[Callable[[Design], Any], ...] = ()
+    *reads: str, asks: tuple[Callable[[Design], Any], ...] = (), asks_each: tuple[Callable[[Design], Any], ...] = ()
 ) -> Callable[[Callable[[Design], Found]], Callable[[Design], Found]]:
     """Keep the last result of an answer for each system, with what it was made from: the paths it reads, and other
-    answers on demand it `asks` for.
+    answers on demand it `asks` for, of the design or of each system.
 
     Raises: AttributeError at the first call for a path no design has.
     """
@@ -36,6 +36,7 @@ def kept(
                 *(read(design) for read in of_all),
                 *(read(own) for own in (design, *design.others) for read in of_each),
                 *(ask(design) for ask in asks),
+                *(ask(own) for own in (design, *design.others) for ask in asks_each),
             )
             was = last.get(design.system.key)
             if was is not None and len(was[0]) == len(parts) and all(map(alike, was[0], parts)):
@@ -46,7 +47,7 @@ def kept(
             last[design.system.key] = parts, result
             return result
 
-        READS[found] = (*reads, *(path for ask in asks for path in READS[ask]))
+        READS[found] = (*reads, *(path for ask in (*asks, *asks_each) for path in READS[ask]))
         return found
 
     return keeping

@@ -93,7 +93,7 @@ def _needs(design: Design) -> Iterator[Need]:
     for module in design.whole.roof.modules:
         yield Need("roof fixing with screw and sealant", "hold", design.whole.roof.fixing.each, module.tag)
     made = cuts(design)
-    yield from conductor_needs(made)
+    yield from _of_conductors(design)
     for own in systems:
         yield from _conduits(own)
     for hold in design.whole.holds:
@@ -233,6 +233,11 @@ def _roof(own: Design) -> Iterator[Need]:
             yield Need("surge arrester, PV", "switch", 1, guard.controller)
     for string in strings:
         yield Need(f"roof gland {gland(outer_mm(own.job.roof.cable))}", "gland", 2, string.tag)
+
+
+@kept(asks=(cuts,))
+def _of_conductors(design: Design) -> tuple[Need, ...]:
+    return tuple(conductor_needs(cuts(design)))
 
 
 def conductor_needs(made: tuple[Cut, ...]) -> Iterator[Need]:

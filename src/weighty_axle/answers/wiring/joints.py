@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
+from weighty_axle.answers.kept import kept
 from weighty_axle.design.conductors import conductor_area_mm2, outer_mm
 from weighty_axle.design.figures import PRACTICE, TEXTBOOK, Figure, Given
 from weighty_axle.design.table import Design
@@ -77,6 +79,7 @@ class StackJudged(NamedTuple):
     locked: bool
 
 
+@kept("direct", "flow.ways", "items", "job.wiring.studs", "tree.ways")
 def joints(design: Design) -> tuple[Joint, ...]:
     """Every way of a system with what its ends are made of.
 
@@ -178,6 +181,7 @@ def _usual(area_mm2: float, amps: float) -> Stud:
     return next((row for row in rows if row.carries_a >= amps and row.largest_mm2 >= area_mm2), rows[-1])
 
 
+@functools.cache
 def shrink_for(size: str) -> str:
     """Adhesive heat shrink that goes over the lug's barrel and still grips the cable."""
     cable = outer_mm(size)

@@ -7,6 +7,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.cords import cords_of
 from weighty_axle.answers.wiring.joints import WayEnd, joints
 from weighty_axle.design.cables import AC_CORES, AC_FEEDER_M, CIRCUIT_M
@@ -43,6 +44,20 @@ class Conductor(Struct, frozen=True, kw_only=True):
     end_nm: float | None
 
 
+@kept(
+    "system",
+    "ac",
+    "circuits",
+    "guards.guards",
+    "house",
+    "job.inverters",
+    "job.practice",
+    "job.roof",
+    "panels",
+    "protection",
+    "roof.strings",
+    asks=(joints,),
+)
 def schedule(design: Design) -> tuple[Conductor, ...]:
     """Every conductor of a system; of a group that shares a bank its AC side only.
 

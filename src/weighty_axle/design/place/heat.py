@@ -28,6 +28,7 @@ STEP_MIN = 10
 CAPACITY_J_KGK = 800.0
 """Of what stands in a bay. Source: between metals and cells, common practice, no source."""
 SETTLED_K = 0.05
+REPEATS_K = 1e-6
 STEPS = range(0, DAY_MIN, STEP_MIN)
 """Minutes at which a day is worked out."""
 _HALF = 0.5
@@ -305,7 +306,7 @@ class _Bay:
         )
 
     def _day(self, profile: Profile) -> tuple[tuple[float, ...], tuple[bool, ...], str]:
-        """Temperatures of the third of three such days in a row, and when the fan runs."""
+        """Temperatures of such a day that ends as it began, or of the third in a row, and when the fan runs."""
         air = self.load.bay.air
         ac_w = _mean_ac_w(profile)
         lost = self._lost_w(profile, ac_w)
@@ -322,7 +323,8 @@ class _Bay:
         at = self.around_c[0]
         curve: list[float] = []
         fans: list[bool] = []
-        for day in range(3):
+        for _ in range(3):
+            began, curve, fans = at, [], []
             for step, (out, around) in enumerate(zip(self.outside_c, self.around_c, strict=True)):
                 if air is not None:
                     on = at >= air.on_c or (on and at > air.off_c)
@@ -333,9 +335,10 @@ class _Bay:
                     heat_w = lost[step] + self._inverting_w(inverters, ac_w[step], at)
                 ends = (walls_w_k * around + (loss_w_k - walls_w_k) * out + heat_w) / loss_w_k
                 at = ends + (at - ends) * kept
-                if day == 2:
-                    curve.append(at)
-                    fans.append(on)
+                curve.append(at)
+                fans.append(on)
+            if abs(at - began) < REPEATS_K:
+                break
         return tuple(curve), tuple(fans), profile.kind
 
 
