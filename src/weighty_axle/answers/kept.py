@@ -28,23 +28,26 @@ def kept(
     of_all = tuple(attrgetter(path) for path in reads if path.startswith("whole."))
 
     def keeping(answer: Callable[[Design], Found]) -> Callable[[Design], Found]:
-        last: dict[str, tuple[tuple[Any, ...], Found]] = {}
+        last: dict[str, tuple[Design, tuple[Any, ...], Found]] = {}
 
         @functools.wraps(answer)
         def found(design: Design) -> Found:
+            was = last.get(design.system.key)
+            if was is not None and was[0] is design:
+                return was[2]
             parts = (
                 *(read(design) for read in of_all),
                 *(read(own) for own in (design, *design.others) for read in of_each),
                 *(ask(design) for ask in asks),
                 *(ask(own) for own in (design, *design.others) for ask in asks_each),
             )
-            was = last.get(design.system.key)
-            if was is not None and len(was[0]) == len(parts) and all(map(alike, was[0], parts)):
-                return was[1]
-            result = answer(design)
-            if was is not None and alike(was[1], result):
-                result = was[1]  # what asks for it stays as it is
-            last[design.system.key] = parts, result
+            if was is not None and len(was[1]) == len(parts) and all(map(alike, was[1], parts)):
+                result = was[2]
+            else:
+                result = answer(design)
+                if was is not None and alike(was[2], result):
+                    result = was[2]  # what asks for it stays as it is
+            last[design.system.key] = design, parts, result
             return result
 
         READS[found] = (*reads, *(path for ask in (*asks, *asks_each) for path in READS[ask]))
