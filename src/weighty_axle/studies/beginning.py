@@ -14,7 +14,7 @@ from weighty_axle.answers.year.lived import live
 from weighty_axle.answers.year.result import year_result
 from weighty_axle.answers.year.sweep import Axes, Point, begin, one_module_more, points, sweep, usual_axes
 from weighty_axle.design.brief.draws import voltage_class
-from weighty_axle.design.derive import derive
+from weighty_axle.design.derive import Deriver
 from weighty_axle.design.place.clear import Box, box_of
 from weighty_axle.design.table import Design
 from weighty_axle.job.checks.whole import problems
@@ -44,8 +44,17 @@ class Choice(NamedTuple):
 class Work:
     """A job while it is changed, and what was chosen on the way."""
 
-    def __init__(self, job: Job, choices: tuple[Choice, ...] = ()) -> None:
+    def __init__(self, job: Job, choices: tuple[Choice, ...] = (), deriver: Deriver | None = None) -> None:
         self.job, self.choices = job, list(choices)
+        self._deriver = deriver or Deriver()
+
+    def design(self) -> Design:
+        """What follows from the job as it stands."""
+        return self._deriver.derive(self.job)
+
+    def beside(self, job: Job | None = None) -> Work:
+        """The same, or another job, to be changed on its own."""
+        return Work(job or self.job, tuple(self.choices), self._deriver)
 
     def chosen(self, what: str, why: str) -> None:
         """Note a choice."""
@@ -66,10 +75,10 @@ class Work:
         """The best controllers and strings for the modules that lie there."""
         if not self.job.roof.modules:
             return
-        design = derive(self.job)
+        design = self.design()
         plans = controller_plans(design, home(design))
         # The most energy of those that also start on a hot morning and stand a cold one.
-        sound = (one for one in plans if not _roof_stops(one.edit.apply(self.job)))
+        sound = (one for one in plans if not _roof_stops(self.beside(one.edit.apply(self.job)).design()))
         best = next(sound, plans[0] if plans else None)
         if best is not None and self.apply(best.edit):
             self.choices = [one for one in self.choices if not one.what.startswith("Strings")]
@@ -97,19 +106,19 @@ class Skeleton:
         self.work = Work(whole)
         self._shape()
         with_ac = bool(self.work.job.inverters.units)
-        self.arrangements = [one for one in candidates(derive(self.work.job)) if one.runs_all] if with_ac else []
+        self.arrangements = [one for one in candidates(self.work.design()) if one.runs_all] if with_ac else []
         self._inverters()
         self._roof()
         self.work.string()
         self.work.stand_apart()
-        self.design = derive(self.work.job)
+        self.design = self.work.design()
         self.points = mixes(self.design)
         self.asked_wh = year_result(live(self.design, step_min=60)).asked_wh.value or 1.0
 
     def _shape(self) -> None:
         """Voltage and kind of AC, and all that follows from them made anew; what is on other bars stays."""
         work = self.work
-        design = derive(work.job)
+        design = work.design()
         peak_w = max(day.peak_ac_w.value for day in design.brief.days.values())
         dc_w = max(day.dc_energy_wh.value for day in design.brief.days.values()) / 24
         volts: VoltageClass
@@ -208,8 +217,8 @@ def mixes(design: Design) -> tuple[Point, ...]:
     return points(design, sweep(design, begin(axes), step_min=60))
 
 
-def _roof_stops(job: Job) -> bool:
-    return any(one.rule.severity == "stop" and one.rule.step == "roof" for one in judge(derive(job)))
+def _roof_stops(design: Design) -> bool:
+    return any(one.rule.severity == "stop" and one.rule.step == "roof" for one in judge(design))
 
 
 def _kind_of_ac(job: Job, peak_w: float) -> AcKind:

@@ -16,7 +16,6 @@ from weighty_axle.answers.year.mixes import as_design
 from weighty_axle.answers.year.result import YearResult, year_result
 from weighty_axle.answers.year.sweep import Point
 from weighty_axle.answers.year.weathers import Progress
-from weighty_axle.design.derive import derive
 from weighty_axle.design.table import Design
 from weighty_axle.job.edits.bank import set_pack, set_pack_count
 from weighty_axle.job.edits.edit import Edit, EditRefusedError
@@ -26,7 +25,7 @@ from weighty_axle.job.models.document import items as item_list
 from weighty_axle.reference.tables import packs
 from weighty_axle.rules.judge import judge
 from weighty_axle.rules.registry import Finding
-from weighty_axle.studies.beginning import Choice, Skeleton, Work, mixes
+from weighty_axle.studies.beginning import Choice, Skeleton, mixes
 
 MOST_REPAIRS, ROUNDS = 30, 3
 WORSE = 0.01
@@ -100,7 +99,7 @@ class _Proposing:
 
     def __init__(self, shared: Skeleton, level: Level) -> None:
         self.shared, self.level = shared, level
-        self.work = Work(shared.work.job, tuple(shared.work.choices))
+        self.work = shared.work.beside()
         self.limits = ""
 
     def made(self) -> Proposal:
@@ -111,11 +110,11 @@ class _Proposing:
         if best.modules != len(design.job.roof.modules):
             self.work.string()
         self.work.stand_apart()
-        self.work.apply(circuits_for_loads(derive(self.work.job)))
+        self.work.apply(circuits_for_loads(self.work.design()))
         self._settle()
-        if any(one.rule.id in LINK_RULES for one in judge(derive(self.work.job))) and self._other_packs():
+        if any(one.rule.id in LINK_RULES for one in judge(self.work.design())) and self._other_packs():
             self._settle()
-        design = derive(self.work.job)
+        design = self.work.design()
         year = live(design)
         stops = tuple(one for one in judge(design) if one.rule.severity == "stop" and one.rule.step not in SURVEY)
         return Proposal(
@@ -149,8 +148,8 @@ class _Proposing:
         alike = [one for one in packs().rows if one.cells_in_series == cells and one.chemistry == "lfp"]
         for spec in sorted(alike, key=lambda one: (one.fuse_a or 0.0, not one.heated)):
             count = min(spec.parallel_limit, max(1, math.ceil(whole_ah / spec.capacity_ah - 1e-9)))
-            work = Work(set_pack_count(count).apply(set_pack(spec, 1).apply(job)))
-            if not any(one.rule.id in LINK_RULES for one in judge(derive(work.job))):
+            work = self.work.beside(set_pack_count(count).apply(set_pack(spec, 1).apply(job)))
+            if not any(one.rule.id in LINK_RULES for one in judge(work.design())):
                 self.work.job = work.job
                 self.work.chosen(
                     f"{count} × {spec.name}", "their own fuse is one that their links stand where they lie"
@@ -165,7 +164,7 @@ class _Proposing:
         if not spare or spare[0] is self.shared.arrangements[0] or not self.work.apply(spare[0].edit):
             return self.shared.design, self.shared.points
         one = spare[0]
-        design = derive(self.work.job)
+        design = self.work.design()
         found = mixes(design)
         if (
             min(p.missing_wh for p in found)
@@ -208,7 +207,7 @@ class _Proposing:
         return best
 
     def _place(self, what: What) -> None:
-        found = where(derive(self.work.job), what, lambda _share, _words: None)
+        found = where(self.work.design(), what, lambda _share, _words: None)
         if found and self.work.apply(found[0].edit):
             self.work.choices = [
                 one for one in self.work.choices if not one.what.startswith(f"{what.capitalize()} in ")
@@ -219,7 +218,7 @@ class _Proposing:
         """What a finding at Stop has a remedy for is put right."""
         tried: set[str] = set()
         for _ in range(MOST_REPAIRS):
-            stops = [one for one in judge(derive(self.work.job)) if one.rule.severity == "stop"]
+            stops = [one for one in judge(self.work.design()) if one.rule.severity == "stop"]
             todo = next(
                 (
                     (one, edit)
