@@ -17,7 +17,7 @@ _PARTS = (
     "_share_at",
     "_heater_w",
     "_shed_level",
-    "_quiet",
+    "_may_run",
     "_generator_runs",
     "_accepts_w",
     "_gives_w",

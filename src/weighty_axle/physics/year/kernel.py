@@ -70,15 +70,15 @@ def _shed_level(level: int, usable: float, reserve: float) -> int:
     return wanted
 
 
-def _quiet(hour: float, start_h: float, end_h: float) -> bool:
-    """Whether an hour of the day lies in the quiet ones; they may go past midnight."""
-    return (hour - start_h) % 24.0 < (end_h - start_h) % 24.0
+def _may_run(p: Floats, quarter: int, hours: float) -> bool:
+    """Whether a generator may run in a step of the day: outside the quiet hours, which may go past midnight."""
+    hour = (quarter + 0.5) * hours
+    quiet = (hour - p[at.QUIET_FROM_H]) % 24.0 < (p[at.QUIET_TO_H] - p[at.QUIET_FROM_H]) % 24.0
+    return bool(p[at.GENERATOR_W] > 0.0 and not quiet)
 
 
-def _generator_runs(p: Floats, running: bool, usable: float, ac_w: float, hour: float) -> bool:
-    """Whether a generator that is there runs in a step: by charge, by load where that is stated, never when quiet."""
-    if p[at.GENERATOR_W] <= 0.0 or _quiet(hour, p[at.QUIET_FROM_H], p[at.QUIET_TO_H]):
-        return False
+def _generator_runs(p: Floats, running: bool, usable: float, ac_w: float) -> bool:
+    """Whether a generator that may run does in a step: by charge, and by load where that is stated."""
     wanted = usable < p[at.START_BELOW] or ac_w > p[at.START_LOAD_W]
     return bool((running or wanted) and usable < p[at.STOP_ABOVE])
 
@@ -122,17 +122,10 @@ def _inverters_w(p: Floats, on: int, awake: float, va: float, va_square: float) 
 
 
 def _demand(
-    loads: Floats,
-    plugs: Floats,
-    p: Floats,
-    where: tuple[int, int, int, int],
-    on: int,
-    plugged: float,
-    running: bool,
-    asked: Floats,
-) -> None:
-    """What is asked of the bar in a step, and what AC sources carry themselves: into `asked` as loads, loss of
-    the inverters, power of the chargers of hook-up and generator, and what is carried.
+    loads: Floats, plugs: Floats, p: Floats, where: tuple[int, int, int, int], on: int, plugged: float, running: bool
+) -> tuple[float, float, float, float]:
+    """What loads and the loss of the inverters ask of the bar in a step, power of the chargers of hook-up and generator,
+    and what these carry themselves.
 
     `where` is the row of the loads, that of the source (−1: none), tiers that wait, and the quarter; `plugged` is the
     part of the step in which the hook-up feeds; a generator feeds all of it.
@@ -160,10 +153,9 @@ def _demand(
     charger = (spare - idle) * p[at.CHARGERS_SHARE]
     charger = charger if charger < p[at.CHARGER_W] else p[at.CHARGER_W]
     alone = ac if on else 0.0
-    asked[0] = loads[row, level, quarter, at.DC_W] + (1.0 - fed) * alone + fed * adds
-    asked[1] = (1.0 - fed) * alone_loss + fed * fed_loss
-    asked[2] = fed * charger if charger > 0.0 else 0.0
-    asked[3] = fed * (ac - adds + idle)
+    load = loads[row, level, quarter, at.DC_W] + (1.0 - fed) * alone + fed * adds
+    loss = (1.0 - fed) * alone_loss + fed * fed_loss
+    return load, loss, fed * charger if charger > 0.0 else 0.0, fed * (ac - adds + idle)
 
 
 def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
@@ -188,30 +180,37 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
     ohm = p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
     warmed = (1.0 - kept) / p[at.BOX_W_PER_K] if p[at.BOX_W_PER_K] > 0.0 else 0.0
     level, running = 0, False
-    asked, used, most = np.zeros(4), np.zeros(at.KINDS), np.zeros(at.KINDS)
+    used, most = np.zeros(at.KINDS), np.zeros(at.KINDS)
     sums[:] = 0.0
     sums[at.LOWEST_WH] = stored
+    may_run = np.zeros(per_day)
+    for quarter in range(per_day):
+        may_run[quarter] = 1.0 if _may_run(p, quarter, hours) else 0.0
+    day, quarter = 0, -1
     for t in range(steps):
-        day = t // per_day
-        quarter = t - day * per_day
+        quarter += 1
+        if quarter == per_day:
+            day, quarter = day + 1, 0
         row, plug, on = days[day, at.LOAD_ROW], days[day, at.PLUG_ROW], days[day, at.INVERTERS_ON]
         driving = weather[t, at.DRIVING]
         usable = (stored - p[at.FLOOR_WH]) * per_usable_wh
         level = _shed_level(level, usable, p[at.RESERVE])
         before = running
         running = (
-            days[day, at.GENERATOR_THERE] > 0
+            may_run[quarter] > 0.0
+            and days[day, at.GENERATOR_THERE] > 0
             and driving <= 0.0
-            and _generator_runs(p, running, usable, loads[row, level, quarter, at.AC_W], (quarter + 0.5) * hours)
+            and _generator_runs(p, running, usable, loads[row, level, quarter, at.AC_W])
         )
-        _demand(loads, plugs, p, (row, plug, level, quarter), on, 1.0 - driving, running, asked)
+        where = (row, plug, level, quarter)
+        load, loss, charger, carried = _demand(loads, plugs, p, where, on, 1.0 - driving, running)
         air_c = weather[t, at.AIR_C]
         heater = _heater_w(p, cells_c, air_c, kept, days[day, at.STORED])
         cells_c = air_c + (cells_c - air_c) * kept + heater * warmed
-        need = asked[0] + asked[1] + p[at.OWN_W] + heater
+        need = load + loss + p[at.OWN_W] + heater
 
-        most[at.SHORE] = asked[2] if not running else 0.0
-        most[at.GENERATOR] = asked[2] if running else 0.0
+        most[at.SHORE] = charger if not running else 0.0
+        most[at.GENERATOR] = charger if running else 0.0
         most[at.CONVERTERS] = p[at.CONVERTERS_W]
         most[at.ENGINE] = p[at.ENGINE_W] * driving
         most[at.SUN] = _sun_w(roof_w, away_w, limits_w, t, p[at.SUN_SCALE], p[at.LIMIT_SCALE])
@@ -248,23 +247,22 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
             series[t, at.LEVEL] = level
             series[t, at.GENERATOR_ON] = 1.0 if running else 0.0
             series[t, at.CUT_W] = cut
-            series[t, at.LOAD_W] = asked[0]
-            series[t, at.LOSS_W] = asked[1]
-            series[t, at.CARRIED_W] = asked[3]
+            series[t, at.LOAD_W] = load
+            series[t, at.LOSS_W] = loss
+            series[t, at.CARRIED_W] = carried
             series[t, at.OWN_USED_W] = p[at.OWN_W]
             series[t, at.HEATER_W] = heater
             series[t, at.WASTE_W] = waste
             series[t, at.UNMET_W] = unmet
             series[t, at.SHED_W] = shed
-        _count(p, sums, used, asked, cut, heater, waste, unmet, shed, net, hours)
+        _count(p, sums, used, (load, loss, carried), cut, heater, waste, unmet, shed, net, hours)
         if running:
             sums[at.GENERATOR_H] += hours
             sums[at.GENERATOR_STARTS] += 0.0 if before else 1.0
-            carried = asked[3] + used[at.GENERATOR] / p[at.CHARGERS_SHARE]
-            burnt = p[at.FUEL_L_PER_H] + p[at.FUEL_L_PER_WH] * carried
+            burnt = p[at.FUEL_L_PER_H] + p[at.FUEL_L_PER_WH] * (carried + used[at.GENERATOR] / p[at.CHARGERS_SHARE])
             sums[at.FUEL_L] += burnt * hours if burnt > 0.0 else 0.0
         elif plug >= 0:
-            sums[at.HOOKUP_WH] += (asked[3] + used[at.SHORE] / p[at.CHARGERS_SHARE]) * hours
+            sums[at.HOOKUP_WH] += (carried + used[at.SHORE] / p[at.CHARGERS_SHARE]) * hours
         if stored >= p[at.FULL_WH] * (1.0 - 1e-3):
             sums[at.FULL_H] += hours
         if stored < sums[at.LOWEST_WH]:
@@ -288,7 +286,7 @@ def _count(
     p: Floats,
     sums: Floats,
     used: Floats,
-    asked: Floats,
+    asked: tuple[float, float, float],
     cut: float,
     heater: float,
     waste: float,
@@ -297,16 +295,17 @@ def _count(
     net: float,
     hours: float,
 ) -> None:
-    """A step's energies onto the year's."""
+    """A step's energies onto the year's; `asked` are loads, loss of the inverters, and what AC sources carried."""
+    load, loss, carried = asked
     sums[at.SUN_WH] += used[at.SUN] * hours
     sums[at.CUT_WH] += cut * hours
     sums[at.ENGINE_WH] += used[at.ENGINE] * hours
     sums[at.CONVERTERS_WH] += used[at.CONVERTERS] * hours
     sums[at.SHORE_WH] += used[at.SHORE] * hours
     sums[at.GENERATOR_WH] += used[at.GENERATOR] * hours
-    sums[at.CARRIED_WH] += asked[3] * hours
-    sums[at.SERVED_WH] += asked[0] * hours
-    sums[at.LOSS_WH] += asked[1] * hours
+    sums[at.CARRIED_WH] += carried * hours
+    sums[at.SERVED_WH] += load * hours
+    sums[at.LOSS_WH] += loss * hours
     sums[at.OWN_WH] += p[at.OWN_W] * hours
     sums[at.HEATER_WH] += heater * hours
     sums[at.WASTE_WH] += waste * hours
