@@ -124,7 +124,7 @@ def _inverters_w(p: Floats, on: int, awake: float, va: float, va_square: float) 
 def _demand(
     loads: Floats, plugs: Floats, p: Floats, where: tuple[int, int, int, int], on: int, plugged: float, running: bool
 ) -> tuple[float, float, float, float]:
-    """What loads and the loss of the inverters ask of the bar in a step, power of the chargers of hook-up and generator,
+    """What loads and the loss of inverters ask of the bar in a step, power of the chargers of hook-up and generator,
     and what these carry themselves.
 
     `where` is the row of the loads, that of the source (−1: none), tiers that wait, and the quarter; `plugged` is the
