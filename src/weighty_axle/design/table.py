@@ -40,7 +40,7 @@ from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.design.inverters.states import states
 from weighty_axle.design.place.axles import PlaceResult, place
 from weighty_axle.design.place.clear import ClearResult, clearances
-from weighty_axle.design.place.heat import HeatResult, heat
+from weighty_axle.design.place.heat import HeatResult, bay_day, bay_pieces, heat
 from weighty_axle.design.place.holds import HoldsResult, holds
 from weighty_axle.design.place.losses import bay_loads, noon_w
 from weighty_axle.design.place.room import Room, room
@@ -260,8 +260,10 @@ TABLE: tuple[Answer | Each, ...] = (
         ),
     ),
     Answer("noon_w", noon_w, ("whole.roof",)),
+    Answer("bay_pieces", bay_pieces, ("bay_loads", "whole.vehicle", "job.site", "job.stays", "profiles", "noon_w")),
+    Each("bay_days", bay_day, "bay_pieces"),
     Answer(
-        "heat", heat, ("bay_loads", "whole.vehicle", "job.site", "job.stays", "profiles", "noon_w", "job.day_kinds")
+        "heat", heat, ("bay_loads", "whole.vehicle", "job.site", "job.stays", "noon_w", "job.day_kinds", "bay_days")
     ),
     Answer("inverters", inverters, ("job.inverters", "job.loads", "heat.bay_c", "states", "painted")),
     Answer("before_a", before_current, ("circuits", "ac", "job.loads", "job.inverters")),

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import itertools
 import os
+import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 
 import numpy as np
 from msgspec import Struct
@@ -30,6 +32,7 @@ from weighty_axle.reference.tables import converters
 Rows = NDArray[np.intp]
 CHUNK = 64
 """Designs lived between two looks at progress and cancel."""
+WORKERS = os.cpu_count() or 1
 AXES = ("modules", "packs", "inverters", "chargers")
 MOST_MODULES, MOST_PACKS, MOST_CHARGERS = 40, 24, 4
 
@@ -149,7 +152,7 @@ def sweep(
     many = compiled.many if compiled is not None else across
     left = np.flatnonzero(~done)
     chunks = [left[first : first + CHUNK] for first in range(0, len(left), CHUNK)]
-    with ThreadPoolExecutor(max_workers=max(1, (os.cpu_count() or 2) - 1)) as pool:
+    with ThreadPoolExecutor(max_workers=WORKERS, initializer=_behind) as pool:
         for number, (chunk, found) in enumerate(_lived(pool, many, arrays, rows, chunks)):
             sums[chunk], done[chunk] = found, True
             if partial is not None:
@@ -173,11 +176,18 @@ def _lived(
         many(arrays, rows[chunk], found)
         return chunk, found
 
-    waiting = [pool.submit(work, one) for one in chunks[:2]]
+    ahead = WORKERS + 1
+    waiting = [pool.submit(work, one) for one in chunks[:ahead]]
     for number in range(len(chunks)):
-        if number + 2 < len(chunks):
-            waiting.append(pool.submit(work, chunks[number + 2]))
+        if number + ahead < len(chunks):
+            waiting.append(pool.submit(work, chunks[number + ahead]))
         yield waiting[number].result()
+
+
+def _behind() -> None:
+    """Every core lives years, each thread behind whatever else wants to run: the window goes first."""
+    with suppress(AttributeError, OSError):  # where threads have no rank of their own
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 10)
 
 
 def candidates(design: Design, axes: Axes, base: Floats) -> Floats:

@@ -5,6 +5,7 @@ day, and what that takes from the inverters.
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 from msgspec import Struct
 
@@ -33,6 +34,14 @@ STEPS = range(0, DAY_MIN, STEP_MIN)
 """Minutes at which a day is worked out."""
 _HALF = 0.5
 """Share of their rating at which units of other systems are taken all day."""
+
+
+class BayDay(NamedTuple):
+    """A bay through a kind of day, in steps of ten minutes: its air [degC], and whether its fan runs."""
+
+    curve_c: tuple[float, ...]
+    fan_on: tuple[bool, ...]
+    kind: str
 
 
 class BayHeat(Struct, frozen=True, kw_only=True):
@@ -69,21 +78,21 @@ def heat(
     vehicle: Vehicle,
     site: Site,
     stays: tuple[Stay, ...],
-    profiles: dict[str, Profile],
     controllers_w: dict[str, float],
     day_kinds: tuple[DayKind, ...],
+    bay_days: dict[tuple[str, str], BayDay],
 ) -> HeatResult:
-    """Every bay at full load, and through the worst kind of day: walls, sun on one side, a fan by its thermostat.
+    """Every bay at full load, and through the worst kind of day.
 
-    `controllers_w` is what each controller gives at noon. Source: textbook heat balance and first-order warming;
-    physics.body.air.
+    `controllers_w` is what each controller gives at noon, `bay_days` days by bay and kind. Source: textbook heat
+    balance; physics.body.air.
     """
-    height = max((stay.height_m for stay in stays), default=site.height_m)
-    longest = sorted(stays, key=lambda one: one.driven_h)
-    driven = {stay.day_kind: (stay.driven_from_h, stay.driven_h) for stay in longest}
+    height_m = _height_m(site, stays)
     names = {kind.tag: kind.name for kind in day_kinds}
     bays = tuple(
-        _Bay(load, vehicle, site, max(height, site.height_m), driven, controllers_w).result(profiles, names)
+        _Bay(load, vehicle.width_m, site.design_high_c, height_m, controllers_w).result(
+            site.bay_high_c, [day for (tag, _), day in bay_days.items() if tag == load.bay.tag], names
+        )
         for load in loads
     )
     own = [
@@ -93,6 +102,50 @@ def heat(
     ]
     # What the installer counts on is never undercut by a fan that is only hoped for.
     return HeatResult(bays=bays, bay_c=max([site.bay_high_c, *own]))
+
+
+BayPiece = tuple[BayLoad, float, float, float, dict[str, float], tuple[float, float], Profile]
+
+
+def bay_pieces(
+    loads: tuple[BayLoad, ...],
+    vehicle: Vehicle,
+    site: Site,
+    stays: tuple[Stay, ...],
+    profiles: dict[str, Profile],
+    controllers_w: dict[str, float],
+) -> dict[tuple[str, str], BayPiece]:
+    """What a hot day in a bay is made from, by bay and kind of day. The hottest is one of summer; a kind of day that is
+    not lived then does not count.
+    """
+    longest = sorted(stays, key=lambda one: one.driven_h)
+    driven = {stay.day_kind: (stay.driven_from_h, stay.driven_h) for stay in longest}
+    hot = [one for one in profiles.values() if "summer" in one.seasons] or list(profiles.values())
+    at = (vehicle.width_m, site.design_high_c, _height_m(site, stays), controllers_w)
+    return {
+        (load.bay.tag, one.key): (load, *at, driven.get(one.kind, (8.0, 0.0)), one) for load in loads for one in hot
+    }
+
+
+def bay_day(
+    load: BayLoad,
+    width_m: float,
+    high_c: float,
+    height_m: float,
+    controllers_w: dict[str, float],
+    driven: tuple[float, float],
+    profile: Profile,
+) -> BayDay:
+    """A bay through a hot day: walls, sun on one side, a fan by its thermostat.
+
+    Source: first-order warming, textbook; physics.body.air.
+    """
+    return _Bay(load, width_m, high_c, height_m, controllers_w).day(profile, driven)
+
+
+def _height_m(site: Site, stays: tuple[Stay, ...]) -> float:
+    """Where the air is thinnest: home or the highest stay."""
+    return max((site.height_m, *(stay.height_m for stay in stays)))
 
 
 def outside_c(high_c: float, minute: float) -> float:
@@ -114,25 +167,18 @@ class _Bay:
     """One bay while it is worked out."""
 
     def __init__(
-        self,
-        load: BayLoad,
-        vehicle: Vehicle,
-        site: Site,
-        height_m: float,
-        driven: dict[str, tuple[float, float]],
-        controllers_w: dict[str, float],
+        self, load: BayLoad, wide: float, high_c: float, height_m: float, controllers_w: dict[str, float]
     ) -> None:
-        self.load, self.site, self.height_m, self.driven = load, site, height_m, driven
-        self.controllers_w = controllers_w
-        bay, wide = load.bay, vehicle.width_m
+        self.load, self.high_c, self.height_m, self.controllers_w = load, high_c, height_m, controllers_w
+        bay = load.bay
         long, high = bay.end_m - bay.start_m, bay.top_m - bay.bottom_m
         self.area_m2 = 2 * (long * high + long * wide + wide * high)
         self.sunlit_share = long * high / self.area_m2
         self.walls_w_k = bay.wall_w_per_m2k * self.area_m2
         air = bay.air
-        self.density = density_kg_m3(height_m=height_m, air_c=site.design_high_c)
+        self.density = density_kg_m3(height_m=height_m, air_c=high_c)
         # What the walls give to is the air outside, one side of it warmed by the sun.
-        self.outside_c = tuple(site.design_high_c - SWING_K / 2 + swing for swing in _SWING)
+        self.outside_c = tuple(high_c - SWING_K / 2 + swing for swing in _SWING)
         sun_k = self.sunlit_share * SUN_RISE_K
         self.around_c = tuple(out + sun_k * sun for out, sun in zip(self.outside_c, _SUN, strict=True))
         self.fan_w_k = carried_w_per_k(flow_m3_h=air.fan_m3_per_h, density_kg_m3=self.density) if air else 0.0
@@ -152,9 +198,9 @@ class _Bay:
                 total += len(one.tags) * one.full_w
         return total
 
-    def _lost_w(self, profile: Profile, ac_w: list[float]) -> list[float]:
+    def _lost_w(self, ac_w: list[float], driven: tuple[float, float]) -> list[float]:
         """What is lost through a day by all but the inverters, whatever the temperature [W]."""
-        start, hours = self.driven.get(profile.kind, (8.0, 0.0))
+        start, hours = driven
         lost = [0.0] * len(STEPS)
         for one in self.load.sources:
             full_w = len(one.tags) * one.full_w
@@ -180,22 +226,20 @@ class _Bay:
                 total += len(one.tags) * one.curve.loss_w(min(_each_w(one, ac_w), one.rated_w * _left(one, at_c)))
         return total
 
-    def result(self, profiles: dict[str, Profile], names: dict[str, str]) -> BayHeat:
+    def result(self, counted_c: float, days: list[BayDay], names: dict[str, str]) -> BayHeat:
         """Figures of the bay."""
         bay, air = self.load.bay, self.load.bay.air
         loss = self._loss()
-        allowed = self._allowed()
+        allowed = self._allowed(counted_c)
         rise = Figure(
             name=f"{bay.name}, air it asks for",
-            value=flow_needed_m3_h(
-                heat_w=loss.value, rise_k=allowed.value - self.site.design_high_c, density_kg_m3=self.density
-            ),
+            value=flow_needed_m3_h(heat_w=loss.value, rise_k=allowed.value - self.high_c, density_kg_m3=self.density),
             unit="m3/h",
             formula="3600 × loss ÷ (density × 1006 J/(kg K) × (warmest it may get − hottest outside))",
             inputs=(
                 loss,
                 allowed,
-                Given("Hottest outside", self.site.design_high_c, "degC"),
+                Given("Hottest outside", self.high_c, "degC"),
                 Given(f"Density at {self.height_m:.0f} m", self.density, "kg/m3"),
             ),
             source="textbook heat balance; ISO 2533 standard atmosphere (recalled)",
@@ -211,10 +255,8 @@ class _Bay:
                 inputs=(Given("Heat for each degree", self.fan_w_k, "W/K"),),
                 source="fan's datasheet",
             )
-        # The hottest day is one of summer; a kind of day that is not lived then does not count.
-        hot = [one for one in profiles.values() if "summer" in one.seasons] or list(profiles.values())
-        worst = max(map(self._day, hot), key=lambda one: max(one[0]), default=None)
-        curve, fans, words = worst if worst is not None else ((self.site.design_high_c,), (False,), "no day")
+        none = BayDay((self.high_c,), (False,), "no day")
+        curve, fans, words = max(days, key=lambda one: max(one.curve_c), default=none)
         at = max(range(len(curve)), key=curve.__getitem__)
         minute = at * STEP_MIN
         peak = Figure(
@@ -223,7 +265,7 @@ class _Bay:
             unit="degC",
             formula="heat balance in steps of ten minutes: losses, walls, sun on one side, fan by its thermostat",
             inputs=(
-                Given("Outside then", outside_c(self.site.design_high_c, minute), "degC"),
+                Given("Outside then", outside_c(self.high_c, minute), "degC"),
                 Given("Walls for each degree", self.walls_w_k, "W/K"),
                 Given("Fan for each degree", self.fan_w_k, "W/K"),
                 Given("What stands in it", self.load.mass_kg, "kg"),
@@ -260,9 +302,9 @@ class _Bay:
             source="datasheets; " + PRACTICE,
         )
 
-    def _allowed(self) -> Figure:
+    def _allowed(self, counted_c: float) -> Figure:
         """The warmest air the design counts on and the packs are charged in."""
-        known = [Given("Hottest bay, as stated", self.site.bay_high_c, "degC")]
+        known = [Given("Hottest bay, as stated", counted_c, "degC")]
         if math.isfinite(self.load.packs_to_c):
             known.append(Given("Packs charge up to", self.load.packs_to_c, "degC"))
         return Figure.least(
@@ -278,14 +320,14 @@ class _Bay:
 
         The loss never rises with the temperature, so that there is one such place, and halving finds it.
         """
-        around = self.site.design_high_c + self.sunlit_share * SUN_RISE_K
+        around = self.high_c + self.sunlit_share * SUN_RISE_K
 
         def gains(at_c: float) -> float:
             # The fan brings in air from outside, the walls give to what the sun warms.
-            given = self.walls_w_k * (at_c - around) + self.fan_w_k * (at_c - self.site.design_high_c)
+            given = self.walls_w_k * (at_c - around) + self.fan_w_k * (at_c - self.high_c)
             return self._full_w(at_c) - given
 
-        low, high = self.site.design_high_c, around + self._full_w(-math.inf) / (self.walls_w_k + self.fan_w_k)
+        low, high = self.high_c, around + self._full_w(-math.inf) / (self.walls_w_k + self.fan_w_k)
         while high - low > SETTLED_K:
             middle = (low + high) / 2
             low, high = (middle, high) if gains(middle) > 0 else (low, middle)
@@ -299,17 +341,17 @@ class _Bay:
                 Given("Walls for each degree", self.walls_w_k, "W/K"),
                 Given("Around, in the sun", around, "degC"),
                 Given("Fan for each degree", self.fan_w_k, "W/K"),
-                Given("Outside", self.site.design_high_c, "degC"),
+                Given("Outside", self.high_c, "degC"),
             ),
             source=TEXTBOOK,
             limit="everything at full load for hours",
         )
 
-    def _day(self, profile: Profile) -> tuple[tuple[float, ...], tuple[bool, ...], str]:
+    def day(self, profile: Profile, driven: tuple[float, float]) -> BayDay:
         """Temperatures of such a day that ends as it began, or of the third in a row, and when the fan runs."""
         air = self.load.bay.air
         ac_w = _mean_ac_w(profile)
-        lost = self._lost_w(profile, ac_w)
+        lost = self._lost_w(ac_w, driven)
         # Of its own system they are off on a day without loads.
         inverters = [one for one in self.load.sources if one.curve is not None and (profile.idle_wh or not one.own)]
         carried_to_c = [min((_carries_to_c(one, drawn) for one in inverters), default=math.inf) for drawn in ac_w]
@@ -339,7 +381,7 @@ class _Bay:
                 fans.append(on)
             if abs(at - began) < REPEATS_K:
                 break
-        return tuple(curve), tuple(fans), profile.kind
+        return BayDay(tuple(curve), tuple(fans), profile.kind)
 
 
 def _each_w(source: Source, ac_w: float) -> float:
