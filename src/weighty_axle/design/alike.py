@@ -16,18 +16,25 @@ def alike(old: Any, new: Any) -> bool:
 
 def _in_same_order(old: Any, new: Any) -> bool:
     """Whether all dicts in two equal values have their keys in the same order."""
-    if old is new:
-        return True
     if isinstance(new, dict):
-        return list(old) == list(new) and all(_in_same_order(old[key], one) for key, one in new.items())
-    if isinstance(new, Struct):
-        return all(_in_same_order(getattr(old, name), getattr(new, name)) for name in _holders(type(new)))
-    if isinstance(new, tuple):
-        names = _holders(type(new)) if hasattr(new, "_fields") else None
-        if names is not None:
-            return all(_in_same_order(getattr(old, name), getattr(new, name)) for name in names)
-        return all(_in_same_order(one, other) for one, other in zip(old, new, strict=True))
-    return True
+        if list(old) != list(new):
+            return False
+        pairs = zip(old.values(), new.values(), strict=True)
+    elif isinstance(new, Struct) or hasattr(new, "_fields"):
+        pairs = zip(_holding(old), _holding(new), strict=True)
+    elif isinstance(new, tuple):
+        pairs = zip(old, new, strict=True)
+    else:
+        return True
+    return all(one is other or type(other) in _PLAIN or _in_same_order(one, other) for one, other in pairs)
+
+
+def _holding(value: Any) -> tuple[Any, ...]:
+    return tuple(getattr(value, name) for name in _holders(type(value)))  # type: ignore[arg-type]
+
+
+_PLAIN = (float, str, int, bool, complex, type(None))
+"""Holds nothing."""
 
 
 @functools.cache
