@@ -20,6 +20,8 @@ from weighty_axle.plant.faults import (
     BELT_SHARE,
     DIRTY_SHARE,
     JOINT_OHM,
+    JOINT_W,
+    LEFT_ON_W,
     SECTION_SHARE,
     SHADED_SHARE,
     WASHER_OHM,
@@ -100,8 +102,8 @@ class Energy:
 
 
 class Plant:
-    """The house's system of a design, dead and with its bank at a charge. Deterministic: the same turns give the same
-    plant.
+    """A system of a design, dead and with its bank at a charge; test loads `heater_w` hang on AC, `bars_a` on the bars.
+    Deterministic: the same turns give the same plant.
     """
 
     def __init__(self, design: Design, faults: tuple[Fault, ...] = (), soc: float = 0.6) -> None:
@@ -117,7 +119,9 @@ class Plant:
             self._pack_fault(one)
         self.time_s = 0.0
         self.sun_w_per_m2 = 0.0
-        self.heater_w = 0.0
+        self.heater_w = self.bars_a = 0.0
+        if self.has("left on") and not self.job.inverters.units:
+            self.bars_a = LEFT_ON_W / design.bank.nominal_v.value
         self.cap_v = 0.0
         self.pits = 0
         self.tripped: dict[str, str] = {}
@@ -139,10 +143,11 @@ class Plant:
 
     def _added_ohm(self, fault: Fault) -> float:
         """What a fault adds to its way [ohm]."""
+        way = next((one for one in self._root.ways if one.tag == fault.place), None) if self._root else None
         if fault.kind == "broken strands":
-            way = next((one for one in self._root.ways if one.tag == fault.place), None) if self._root else None
             return sum(part.ohm for part in way.parts if part.kind == "cable" and part.pole == "+") if way else 0.0
-        return _ADDED_OHM.get(fault.kind, 0.0)
+        added = _ADDED_OHM.get(fault.kind, 0.0)
+        return max(added, JOINT_W / way.fuse_a**2) if added and way is not None and way.fuse_a > 0 else added
 
     def _pack_fault(self, fault: Fault) -> None:
         """What a fault changes in a string of packs."""
@@ -338,7 +343,8 @@ class Plant:
         for tag, put in charge_a.items():
             way = f"W-{self.built_in.get(tag, tag)}"
             into[way] = into.get(way, 0.0) + put
-        done = solved(self._root, self._network(ohm), Drawn(drawn, into, {}), volts)
+        on_bars = {self._root.bar: -self.bars_a}
+        done = solved(self._root, self._network(ohm), Drawn(drawn, into | on_bars, {}), volts)
         if done.collapsed:
             self._all_dark("the packs cannot carry it: the voltage breaks down", "too much at once for what is in them")
             return
@@ -349,6 +355,7 @@ class Plant:
         }
         main = next(way for way in self._root.ways if way.kind == "main")
         self.flow = Flow(ways, nodes[main.start], nodes[main.end], sun_a, charge_a, ac_w, shore_w)
+        self.energy.taken += self.bars_a * nodes.get(f"{self._root.bar} 1", 0.0) * dt_s
         self._count(live, dt_s, into)
         self._guarded(live, dt_s)
         self.cap_v = nodes[main.end]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from weighty_axle.answers.log.finder.measure import GOOD, Measure
+from weighty_axle.answers.log.finder.measures_dc import measuring_load
 from weighty_axle.answers.proving.step_load import step_load
 from weighty_axle.answers.settings.sheet import all_settings
 from weighty_axle.design.table import Design
@@ -25,6 +26,9 @@ _SITS = {
     "switch contact": "switch",
 }
 """The part of its way each joint fault sits in."""
+_ONE_PACK = {"pack off": "off by hand", "pack opened": "off by itself"}
+ALL_PACKS = {"packs all off": "off by hand", "packs all opened": "off by itself"}
+"""What a pack shows with it."""
 SAGGING_SHARE, LEAK_MA, FAULT_MA = 0.82, 3.0, 1800.0
 """What is left of a weak source's voltage under load; earth currents, sound and with two bonds [mA]."""
 
@@ -39,15 +43,21 @@ class Probe:
     def _has(self, kind: str, place: str = "") -> bool:
         return any(one.kind == kind and place in ("", one.place) for one in self.faults)
 
-    def _on(self, plant: Plant, *, units: bool, watts: float = 0.0) -> Plant:
+    def _dark(self, pack: str) -> bool:
+        """Whether a pack is off by hand or by itself."""
+        return any(one.kind in ALL_PACKS or (one.kind in _ONE_PACK and one.place == pack) for one in self.faults)
+
+    def _on(self, plant: Plant, *, units: bool, watts: float = 0.0, bars_a: float = 0.0) -> Plant:
         plant.cap_v = plant.packs.behind(plant.packs.strings)[0]
         for pack in plant.job.bank.packs:
-            if not self._has("pack off", pack.tag) and not self._has("pack opened", pack.tag):
+            if not self._dark(pack.tag):
                 plant.turn(pack.tag, "on")
-        plant.turn("main", "on")
+        if not self._has("main switch left"):
+            plant.turn("main", "on")
         for unit in plant.job.inverters.units if units else ():
             plant.turn(unit.tag, "on")
         plant.heater_w = watts
+        plant.bars_a += bars_a
         plant.run(0.001)
         return plant
 
@@ -72,7 +82,11 @@ class Probe:
         return next(w for s in (1.0, 0.5, 0.25) if step_load(self.design, w := round(whole * s, -2)) is not None)
 
     def _at_load(self) -> Plant:
-        return self._on(Plant(self.design, self.faults), units=True, watts=self._test_w())
+        plant = Plant(self.design, self.faults)
+        if not plant.job.inverters.units:
+            load = measuring_load(self.design)
+            return self._on(plant, units=False, bars_a=load.main_a if load is not None else 0.0)
+        return self._on(plant, units=True, watts=self._test_w())
 
     def _drop(self, kind: str, way: str) -> float:
         """Millivolts over a stretch of a way, under the test load."""
@@ -118,8 +132,7 @@ class Probe:
 
     def read_pack_lugs(self, pack: str, measure: Measure) -> float:
         """Pack lugs."""
-        amps = abs(self.read_clamp(pack, measure))
-        return amps * (0.00024 + (JOINT_OHM if self._has("pack lug", pack) else 0.0)) * 1000
+        return measure.expected + (1000 * JOINT_OHM if self._has("pack lug", pack) else 0.0)
 
     def read_rest(self, pack: str, _measure: Measure) -> float:
         """Rest."""
@@ -233,7 +246,12 @@ class Probe:
             sheets = {one.key: one.said for one in all_settings(self.design)}
             return GOOD if self.loaded.stands.get(place) == sheets.get(place) else "other"
         looks = _LOOKS.get(kind, {})
-        return next((looks[one.kind] for one in self.faults if one.kind in looks and place in ("", one.place)), GOOD)
+        return next((looks[one.kind] for one in self.faults if one.kind in looks and _lies(one, place)), GOOD)
+
+
+def _lies(fault: Fault, place: str) -> bool:
+    """Whether a fault is to be seen at a place."""
+    return place in ("", fault.place) or fault.kind in ALL_PACKS
 
 
 def _kind_of(measure: Measure) -> tuple[str, str]:
@@ -250,7 +268,9 @@ _LOOKS: dict[str, dict[str, str]] = {
     "faces": {"washer": "washer", "fuse joint": "burnt"},
     "main fuse": {"main fuse open": "open"},
     "pre-charge": {"pre-charge open": "none"},
-    "lamp": {"pack off": "off by hand", "pack opened": "off by itself"},
+    "main switch": {"main switch left": "off"},
+    "packs": ALL_PACKS,
+    "lamp": {**_ONE_PACK, **ALL_PACKS},
     "pack fuse": {"pack fuse open": "open"},
     "run fuse": {"run fuse open": "open"},
     "mode": {"charger only": "charger only"},

@@ -67,6 +67,46 @@ def test_each_cause_is_found_from_each_symptom_it_has(finders, kind):
         assert "{" not in made.interim + made.mend + "".join(made.proof)
 
 
+BESIDE = [(name, own.system.key) for name in demos.names() for own in derive(demos.demo(name)).others]
+
+
+@pytest.mark.parametrize(("name", "key"), BESIDE)
+def test_each_cause_in_each_system_beside_the_house_is_found_by_its_own_numbers(name, key):
+    """Starting and kept banks are measured with a load on their bars; a group that shares a bank leaves what belongs to
+    the bank to the bank's own system.
+    """
+    own = next(one for one in derive(demos.demo(name)).others if one.system.key == key)
+    finder = Finder(own)
+    board, fuse_a = own.job.wiring.board.tag, next(way.fuse_a for way in own.tree.ways if way.tag == MAIN_RUN)
+    assert finder.symptoms and all(finder.hunt(one).suspects for one in finder.symptoms)
+    assert set(finder.symptoms) < set(SYMPTOMS)
+    for kind, where in finder.places.items():
+        if kind != "unequal pack" or len(own.job.bank.packs) > 1:  # one that is alone has none to compare it with
+            assert set(where) == set(EVERY[kind].places(own)), kind
+        for symptom, place in itertools.product(CAUSES[kind].behind, dict.fromkeys((*where[:1], *where[-1:]))):
+            hunt = led(finder, symptom, Fault(kind, place))
+            assert (hunt.suspects[0].key, hunt.suspects[0].place) == (kind, place), symptom
+            made = repair(own, hunt, hunt.suspects[0], finder.measures)
+            if not own.job.inverters.units:
+                assert "AC" not in made.interim
+    if own.system.shares_bank:
+        assert not finder.places["pack lug"] and not finder.places["dirty array"] and finder.places["fan blocked"]
+    else:
+        drop = finder.measures[f"drop {MAIN_RUN}"]
+        assert f"on the bars of {board}" in drop.do and drop.amps <= fuse_a
+        root = next(one for one in own.tree.roots if not one.converters)
+        main = next(way for way in root.ways if way.tag == MAIN_RUN)
+        assert drop.expected == pytest.approx(1000 * sum(part.ohm for part in main.parts) * drop.amps)
+
+
+def test_energy_closes_with_a_load_on_the_bars(finders):
+    plant = Probe(finders["library-bus"].design).loaded
+    plant.bars_a = 40.0
+    before = plant.energy.taken
+    plant.run(60.0)
+    assert plant.energy.taken - before > 60 * 40 * 0.9 * plant.flow.bar_v and plant.energy.error_share < 1e-6
+
+
 def test_a_plant_without_a_fault_leads_to_no_proof(finders):
     for name, symptom in itertools.product(("puppet-theatre", "eye-clinic"), ("hot", "half sun", "packs apart")):
         assert led(finders[name], symptom).found is None

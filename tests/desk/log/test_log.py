@@ -156,6 +156,22 @@ def test_a_hot_joint_is_led_from_the_call_to_its_proof(open_window, qtbot):
     assert not part.hunt.answers
 
 
+def test_the_finder_is_of_the_system_that_is_worked_on(open_window, qtbot):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "log", "Find")
+    qtbot.waitUntil(lambda: part.finder is not None, timeout=20_000)
+    assert tuple(part.symptom.itemData(at) for at in range(part.symptom.count())) == part.finder.symptoms
+    window.session.show_system("DBO")
+    qtbot.waitUntil(lambda: part.finder.design.system.key == "DBO", timeout=20_000)
+    offered = {part.symptom.itemData(at) for at in range(part.symptom.count())}
+    assert "hot" in offered and "half sun" not in offered
+    choose(part, "What is wrong", "hot")
+    part.begin()
+    assert "on the bars of DBO" in part.do.text()
+    press(part, "Into the log")
+    assert window.session.shown.whole.log.entries[-1].about == ("DBO",)
+
+
 def test_a_unit_is_swapped_with_its_short_leads_told_and_all_of_it_undone_at_once(open_window, qtbot):
     window = open_window("demo:puppet-theatre")
     before = window.session.shown.whole

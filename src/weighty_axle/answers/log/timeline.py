@@ -126,8 +126,7 @@ def _of_states(job: Job) -> Iterator[Happened]:
 
 def thing_of(job: Job, place: str) -> str:
     """The tagged thing a place belongs to, for an entry to be about: of a lead its unit, of the main run its board;
-    empty:
-    none.
+    empty: none.
     """
     known = used_tags(job)
     if place in known:

@@ -61,7 +61,7 @@ def charging_settings(own: Design, unit: str) -> Iterator[Setting]:
     bank, points = own.job.bank, points_of(own)
     spec, school = bank.spec, own.job.settings.full_charge
     profile, cell = PROFILES[spec.chemistry], CELL_POINTS[spec.chemistry]
-    lithium = spec.chemistry in ("lfp", "nmc")
+    lithium = spec.managed
     yield setting(
         "profile",
         unit,
@@ -130,7 +130,7 @@ def charging_settings(own: Design, unit: str) -> Iterator[Setting]:
 
 
 def _cold(unit: str, spec: PackSpec) -> Iterator[Setting]:
-    if spec.chemistry in ("lfp", "nmc"):
+    if spec.managed:
         yield setting(
             "no_charge_below_c",
             unit,

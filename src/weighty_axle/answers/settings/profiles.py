@@ -18,7 +18,7 @@ def lead_acid_words(volts: float, bank: Bank) -> str:
     Source: set points by chemistry, common practice.
     """
     spec = bank.spec
-    if spec.chemistry not in ("lfp", "nmc"):
+    if not spec.managed:
         return ""
     if abs(volts / (spec.cells_in_series * bank.series) - CELL_POINTS[spec.chemistry].float_) <= AS_LEAD_ACID_V:
         return ""  # its own float is that of a lead-acid cell too

@@ -286,7 +286,7 @@ def _of_bank(design: Design, p: Floats) -> None:
         p[at.ACCEPTS_PER_H] = left_v / bank.resistance_ohm.value / bank.capacity_ah.value / (1 - NEAR_FULL)
     storage = design.job.ac.storage
     # Only packs with electronics of their own draw.
-    packs = len(stated.packs) if spec.chemistry in ("lfp", "nmc") else 0
+    packs = len(stated.packs) if spec.managed else 0
     p[at.OWN_W] = packs * storage.pack_w + len(design.job.roof.controllers) * storage.controller_w
     p[at.BOX_W_PER_K] = design.cold.skin_w_per_k.value
     p[at.BOX_H] = len(stated.packs) * spec.mass_kg * CAPACITY_J_KGK / p[at.BOX_W_PER_K] / 3600

@@ -107,7 +107,7 @@ class _Signals:
         if not packs:
             return
         first = packs[0].tag
-        managed = bank.spec.chemistry in ("lfp", "nmc")
+        managed = bank.spec.managed
         charging = units[0].tag if units else controllers[0].tag if controllers else ""
         if charging and not managed:
             yield self._made("temperature", f"BT-{charging}", first, charging)

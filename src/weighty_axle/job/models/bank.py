@@ -78,6 +78,11 @@ class PackSpec(Stated, frozen=True, kw_only=True):
     ] = None
     clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
 
+    @property
+    def managed(self) -> bool:
+        """Whether a pack has electronics that watch its cells, and a switch."""
+        return self.chemistry in ("lfp", "nmc")
+
 
 Role = Literal["house", "starting", "kept", "trial"]
 

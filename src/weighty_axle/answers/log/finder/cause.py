@@ -47,8 +47,8 @@ Interim = Literal[
 
 class Cause(NamedTuple):
     """A cause: its words with `{p}` for its place (`{c}`: the controller of a string, `{s}`: each string of a
-    controller), how often it is behind each symptom (weights), what measurements show of it beside the usual, how it
-    is mended, what is needed, which acceptance tests prove it, and the interim measure.
+    controller, `{k}`: each pack), how often it is behind each symptom (weights), what measurements show of it beside
+    the usual, how it is mended, what is needed, which acceptance tests prove it, and the interim measure.
     """
 
     words: str

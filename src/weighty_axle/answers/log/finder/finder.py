@@ -9,7 +9,7 @@ from collections.abc import Mapping
 
 from msgspec import Struct
 
-from weighty_axle.answers.log.finder.cause import Cause
+from weighty_axle.answers.log.finder.cause import SYMPTOMS, Cause
 from weighty_axle.answers.log.finder.causes import CAUSES, cause_of
 from weighty_axle.answers.log.finder.measure import GOOD, Measure
 from weighty_axle.answers.log.finder.measures import measures
@@ -93,14 +93,20 @@ def places(design: Design) -> dict[str, tuple[str, ...]]:
     job, stack = design.job, design.job.inverters
     units = tuple(unit.tag for unit in stack.units)
     root = next((one for one in design.tree.roots if not one.converters), None)
+    shares = design.system.shares_bank  # packs, sun, engine and monitor are the bank's own system's
     runs = {MAIN_RUN, *(f"W-{tag}" for tag in units)}
     ways = tuple(way.tag for way in root.ways if way.tag in runs) if root is not None else ()
     parts = {way.tag: {part.kind for part in way.parts} for way in root.ways} if root is not None else {}
     fused = tuple(tag for tag in ways if "fuse" in parts[tag])
+    banked = (MAIN_RUN,) if not shares else ()
+    managed = job.bank.spec.managed
+    monitored = banked if managed or job.wiring.board.shunt_a is not None else ()
     packs = tuple(pack.tag for pack in job.bank.packs) if job.bank.series == 1 and len(job.bank.packs) > 1 else ()
     strings = tuple(one.tag for one in design.roof.strings if one.modules)
     solar = tuple(one.tag for one in job.roof.controllers)
     engine = tuple(end.converter.tag for end in design.ends if end.by_engine and not end.starts_here)
+    if shares:
+        packs = strings = solar = engine = ()
     sources = tuple(one.tag for one in stack.sources)
     charging = units if stack.spec.charge_a and sources else ()
     filled = (job.wiring.board.tag,) if design.precharge is not None and design.precharge.fitted else ()
@@ -112,9 +118,12 @@ def places(design: Design) -> dict[str, tuple[str, ...]]:
         "broken strands": ways,
         "switch contact": tuple(tag for tag in ways if "switch" in parts[tag] and tag == MAIN_RUN),
         "main fuse open": ways[:1],
+        "main switch left": banked if ways and job.wiring.board.main_switch_a is not None else (),
+        **dict.fromkeys(("packs all off", "packs all opened"), banked if managed else ()),
         "run fuse open": units,
-        **dict.fromkeys(("pack off", "pack opened", "pack fuse open", "pack lug", "unequal pack", "pack apart"), packs),
-        "cold cells": (MAIN_RUN,),
+        **dict.fromkeys(("pack off", "pack opened"), packs if managed else ()),
+        **dict.fromkeys(("pack fuse open", "pack lug", "unequal pack", "pack apart"), packs),
+        "cold cells": banked,
         "pre-charge open": filled,
         **dict.fromkeys(("dead inverter", "charger only", "cut-out high", "fan blocked", "no sleep"), units),
         "charge set low": charging,
@@ -125,7 +134,8 @@ def places(design: Design) -> dict[str, tuple[str, ...]]:
         **dict.fromkeys(("dirty array", "dead controller", "controller set low"), solar),
         **dict.fromkeys(("wrong profile", "equalising"), (*charging, *solar)),
         **dict.fromkeys(("supply mode", "engine wire", "slipping belt"), engine),
-        **dict.fromkeys(("bypassed shunt", "swapped sense", "never full", "wrong capacity", "left on"), (MAIN_RUN,)),
+        **dict.fromkeys(("bypassed shunt", "swapped sense", "never full", "wrong capacity"), monitored),
+        "left on": banked,
         "leg swapped": units[1:] if stack.stacking == "split_phase" else (),
         "selector": tuple(one.tag for one in job.ac.selectors),
         "lost neutral": ("MAIN",) if _lines(stack) > 1 else (),
@@ -146,6 +156,12 @@ class Finder:
         self.places = places(design)
         self._controllers = {one.tag: one.controller for one in design.roof.strings}
         self._signatures: dict[tuple[str, str], dict[str, str]] = {}
+
+    @property
+    def symptoms(self) -> tuple[str, ...]:
+        """What can be wrong with this system: symptoms behind which any cause has a place."""
+        behind = {symptom for key, cause in CAUSES.items() if self.places[key] for symptom in cause.behind}
+        return tuple(symptom for symptom in SYMPTOMS if symptom in behind)
 
     def hunt(self, symptom: str, answers: tuple[Answer, ...] = (), near: str = "") -> Hunt:
         """How far it is after some answers. `near`: a tag somebody points at; empty: none.
@@ -202,11 +218,13 @@ class Finder:
             key, place = who
             owner = self._controllers.get(place, "")
             shown = cause_of(key).shows
+            packs = [pack.tag for pack in self.design.job.bank.packs]
             strings = [tag for tag, controller in self._controllers.items() if controller == place]
             self._signatures[who] = {
-                name.format(p=place, c=owner, s=string): outcome
+                name.format(p=place, c=owner, s=string, k=pack): outcome
                 for name, outcome in shown.items()
                 for string in (strings if "{s}" in name else ("",))
+                for pack in (packs if "{k}" in name else ("",))
             }
         return self._signatures[who]
 

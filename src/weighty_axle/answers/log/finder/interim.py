@@ -108,14 +108,17 @@ def _joint(design: Design, hunt: Hunt, way: str, known: dict[str, Measure]) -> t
         inputs=(limit, Given("Bank", nominal.value, "V")),
         source="loss curve of the datasheet",
     )
-    heat = limit.value**2 * ohm.value
+    heat, inverting = limit.value**2 * ohm.value, bool(design.job.inverters.units)
+    on_loads = (
+        f"AC loads under {show(watts, 'W')}, " if inverting else f"what it feeds under {show(limit.value, 'A')}, "
+    )
     said = "as measured" if measured else "a usual bad joint, not measured yet: measure it first"
     words = (
         f"Keep {way} under {show(limit.value, 'A')} ({ohm.value * 1000:.2f} mΩ too much, {said}: {heat:.0f} W of heat "
-        f"there): AC loads under {show(watts, 'W')}, charge currents together under {show(limit.value, 'A')}. A holder "
-        "that has melted or browned: off until it is renewed."
+        f"there): {on_loads}charge currents together under "
+        f"{show(limit.value, 'A')}. A holder that has melted or browned: off until it is renewed."
     )
-    return words, (limit, on_ac)
+    return words, (limit, on_ac) if inverting else (limit,)
 
 
 def _extra_ohm(hunt: Hunt, way: str, known: dict[str, Measure]) -> float | None:
@@ -160,8 +163,10 @@ def _pack(design: Design, place: str) -> tuple[str, tuple[Figure, ...]]:
     )
     words = (
         f"Switch {place} off. The other {count - 1} carry {show(out.value, 'A')} out and "
-        f"{show(into.value, 'A')} in; set "
-        f"the charge limit so, and keep AC loads under "
-        f"{show(_ac_w(design, out.value * design.bank.nominal_v.value, ''), 'W')}."
+        f"{show(into.value, 'A')} in; set the charge limit so"
     )
+    if design.job.inverters.units:
+        watts = show(_ac_w(design, out.value * design.bank.nominal_v.value, ""), "W")
+        words += f", and keep AC loads under {watts}"
+    words += "."
     return words, (out, into)

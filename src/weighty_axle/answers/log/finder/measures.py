@@ -21,7 +21,7 @@ _MAKERS = (
 
 
 def measures(design: Design) -> dict[str, Measure]:
-    """Every measurement for the house's system of a design, by key.
+    """Every measurement for a system, by key.
 
     Source: nodal analysis at the largest test load; bands common practice, no source.
     """

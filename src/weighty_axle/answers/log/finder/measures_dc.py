@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import NamedTuple
 
 from weighty_axle.answers.log.finder.measure import (
     COPPER_TIMES,
@@ -21,6 +22,23 @@ from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.design.wiring.tree import TreeWay
 
+ON_BARS_A, OF_FUSE = 20.0, 0.8
+"""Put on the bars of a bank without inverters, and how much of what its fuse carries at most. Source: common practice,
+no source.
+"""
+
+
+LUGS_OHM = 0.00024
+"""Of both lugs of a pack. Source: common practice, no source."""
+
+
+class MeasuringLoad(NamedTuple):
+    """A load to measure under: how it is put on, and what the main run and each way carry."""
+
+    words: str
+    main_a: float
+    ways_a: dict[str, float]
+
 
 def _mv(volts: float) -> float:
     return volts * 1000
@@ -34,21 +52,38 @@ def largest_step(design: Design) -> StepLoad | None:
     return next((one for one in found if one is not None), None)
 
 
+def measuring_load(design: Design) -> MeasuringLoad | None:
+    """The load joints of a system are measured under: heaters on AC, or what is put on the bars where there is no
+    inverter; None where nothing can be put on.
+
+    Source: nodal analysis; common practice, no source.
+    """
+    step = largest_step(design)
+    if step is not None:
+        ways_a = {tag: way.amps for tag, way in step.ways.items()}
+        return MeasuringLoad(f"with {step.ac_w:.0f} W of heaters on AC", step.main_a, ways_a)
+    root = next((one for one in design.tree.roots if not one.converters), None)
+    main = next((way for way in root.ways if way.tag == MAIN_RUN), None) if root is not None else None
+    if main is None or design.job.inverters.units:
+        return None
+    amps = min(ON_BARS_A, design.bank.discharge_limit_a.value, OF_FUSE * main.fuse_a)
+    words = f"with lamps or a resistor of {amps:.0f} A on the bars of {design.job.wiring.board.tag}"
+    return MeasuringLoad(words, amps, {MAIN_RUN: amps})
+
+
 def way_measures(design: Design) -> Iterator[Measure]:
     """Of the main run and every inverter's lead: warmth, drops of the whole, of each pole and of each part."""
     root = next((one for one in design.tree.roots if not one.converters), None)
-    step = largest_step(design)
+    load = measuring_load(design)
     wanted = {MAIN_RUN, *(f"W-{unit.tag}" for unit in design.job.inverters.units)}
-    for way in root.ways if root is not None else ():
-        if way.tag in wanted:
-            yield from _way(way, step, design.job.wiring.board.tag)
+    for way in root.ways if root is not None and load is not None else ():
+        if load is not None and way.tag in wanted and way.tag in load.ways_a:
+            yield from _way(way, load, design.job.wiring.board.tag)
 
 
-def _way(way: TreeWay, step: StepLoad | None, board: str) -> Iterator[Measure]:
-    if step is None or way.tag not in step.ways:
-        return
-    amps = step.ways[way.tag].amps
-    load = f"with {step.ac_w:.0f} W of heaters on AC: {amps:.0f} A"
+def _way(way: TreeWay, put_on: MeasuringLoad, board: str) -> Iterator[Measure]:
+    amps = put_on.ways_a[way.tag]
+    load = f"{put_on.words}: {amps:.0f} A"
     start, end = ("bank", board) if way.tag == MAIN_RUN else (way.bar, way.tag[2:])
     yield Measure(
         key=f"warm {way.tag}",
@@ -115,6 +150,14 @@ def _way(way: TreeWay, step: StepLoad | None, board: str) -> Iterator[Measure]:
         )
 
 
+LAMP = (
+    Outcome(GOOD, "on"),
+    Outcome("off by hand", "switched off"),
+    Outcome("off by itself", "on by hand, opened by the electronics"),
+)
+"""What packs show."""
+
+
 def bank_measures(design: Design) -> Iterator[Measure]:
     """Bars, fuse, pre-charge, cells, and every pack."""
     job = design.job
@@ -136,6 +179,28 @@ def bank_measures(design: Design) -> Iterator[Measure]:
         about=(MAIN_RUN,),
         outcomes=(Outcome(GOOD, "the same at both ends"), Outcome("open", "at one end only")),
     )
+    if job.wiring.board.main_switch_a is not None:
+        yield Measure(
+            key="main switch",
+            do="Where the handle of the main switch stands.",
+            minutes=0.5,
+            about=(MAIN_RUN,),
+            live=False,
+            outcomes=(Outcome(GOOD, "on"), Outcome("off", "off")),
+        )
+    if job.bank.spec.managed:
+        yield Measure(
+            key="packs",
+            do="What all packs show: switches, lamps, their own readings.",
+            minutes=1.0,
+            about=(),
+            live=False,
+            outcomes=(
+                Outcome(GOOD, "at least one is on"),
+                Outcome("off by hand", "all are switched off"),
+                Outcome("off by itself", "all on by hand, opened by their electronics"),
+            ),
+        )
     yield Measure(
         key="pre-charge",
         do="Main switch off, hold the pre-charge: the bars' voltage must rise within seconds.",
@@ -154,15 +219,15 @@ def bank_measures(design: Design) -> Iterator[Measure]:
         unit="degC",
         low=low_c,
     )
-    step = largest_step(design)
+    load = measuring_load(design)
     for one in design.bank.sharing.strings if design.job.bank.series == 1 else ():
         tag = one.tags[0]
-        amps = one.share * step.main_a if step is not None else 0.0
-        if step is not None and len(design.bank.sharing.strings) > 1:
+        amps = one.share * load.main_a if load is not None else 0.0
+        if load is not None and len(design.bank.sharing.strings) > 1:
             low = SHARE_LOW * amps - CLAMP_A
             yield Measure(
                 key=f"clamp {tag}",
-                do=f"Clamp on the lead of {tag}, with {step.ac_w:.0f} W of heaters on AC. Its share is {amps:.0f} A.",
+                do=f"Clamp on the lead of {tag}, {load.words}. Its share is {amps:.0f} A.",
                 minutes=2.0,
                 about=(tag,),
                 outcomes=(
@@ -176,30 +241,27 @@ def bank_measures(design: Design) -> Iterator[Measure]:
                 amps=amps,
                 expected=amps,
             )
-            high = _mv(abs(amps) * 0.00024) * PART_TIMES + PART_MV
+            high = 1000 * LUGS_OHM * PART_TIMES + PART_MV / max(1.0, abs(amps))
             yield Measure(
                 key=f"pack lugs {tag}",
-                do=f"The same load: each lug of {tag}, cable to post, added. More than {high:.0f} mV means one "
-                f"is loose.",
+                do=f"The same load: each lug of {tag}, cable to post, added: millivolts over what the clamp shows on "
+                f"{tag} just then. More than {high:.2f} mΩ means one is loose.",
                 minutes=4.0,
                 about=(tag,),
-                outcomes=(Outcome(GOOD, f"up to {high:.0f} mV"), Outcome("high", f"more than {high:.0f} mV")),
-                unit="mV",
+                outcomes=(Outcome(GOOD, f"up to {high:.2f} mΩ"), Outcome("high", f"more than {high:.2f} mΩ")),
+                unit="mΩ",
                 high=high,
-                amps=amps,
+                expected=1000 * LUGS_OHM,
             )
-        yield Measure(
-            key=f"lamp {tag}",
-            do=f"What {tag} shows: its switch, its lamp, its own reading.",
-            minutes=1.0,
-            about=(tag,),
-            live=False,
-            outcomes=(
-                Outcome(GOOD, "on"),
-                Outcome("off by hand", "its switch is off"),
-                Outcome("off by itself", "on by hand, opened by its electronics"),
-            ),
-        )
+        if job.bank.spec.managed:
+            yield Measure(
+                key=f"lamp {tag}",
+                do=f"What {tag} shows: its switch, its lamp, its own reading.",
+                minutes=1.0,
+                about=(tag,),
+                live=False,
+                outcomes=LAMP,
+            )
         yield Measure(
             key=f"pack fuse {tag}",
             do=f"Voltage at {tag} before and behind its fuse.",
@@ -225,6 +287,7 @@ def quiet_measures(design: Design) -> Iterator[Measure]:
     nominal = design.bank.nominal_v.value
     own = design.job.inverters.spec.no_load_w * len(design.job.inverters.units) if design.job.inverters.units else 0.0
     high = (1.3 * own + 15.0) / nominal
+    ways = "AC breaker" if design.job.inverters.units else f"way of {design.job.wiring.board.tag}"
     yield Measure(
         key="quiet",
         do=f"All that people switch is off: clamp on {MAIN_RUN}. More than {high:.1f} A means something stays on.",
@@ -236,7 +299,7 @@ def quiet_measures(design: Design) -> Iterator[Measure]:
     )
     yield Measure(
         key="breakers off",
-        do=f"Still so: every AC breaker off, one by one, the clamp on {MAIN_RUN}.",
+        do=f"Still so: every {ways} off, one by one, the clamp on {MAIN_RUN}.",
         minutes=6.0,
         about=(MAIN_RUN,),
         outcomes=(Outcome(GOOD, "it stays as it is"), Outcome("falls", "it falls with one of them")),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import partial
 from typing import Any
 
@@ -15,6 +16,7 @@ from weighty_axle.answers.log.finder.interim import Repair, repair
 from weighty_axle.answers.log.finder.measure import Measure
 from weighty_axle.answers.log.timeline import thing_of
 from weighty_axle.design.table import Design
+from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.kit.painting import RIGHT, Canvas, brush, pen, words
@@ -86,8 +88,7 @@ class FindLeaf(Leaf):
         super().__init__(session, system)
         self.symptom = QComboBox()
         self.symptom.setAccessibleName(tr("What is wrong"))
-        for key, said in SYMPTOMS.items():
-            self.symptom.addItem(tr(said), key)
+        self._offer(SYMPTOMS)
         self.symptom.currentIndexChanged.connect(self.begin)
         self.symptom.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.symptom.setMinimumContentsLength(24)
@@ -135,17 +136,18 @@ class FindLeaf(Leaf):
         self._of: Design | None = None
 
     def show_shown(self, shown: Shown) -> None:
-        house = shown.house
-        if self._of is house:
+        design = shown.design
+        if self._of is design:
             return
-        self._of = house
-        self.quietly((house,), partial(_made, house), self._made)
+        self._of = design
+        self.quietly((design,), partial(_made, design), self._made)
 
     def _made(self, finder: Finder | None) -> None:
         self.finder = finder
         if finder is None:
             self._say(tr("The fault finder could not be made for this job."))
             return
+        self._offer(finder.symptoms)
         places = dict.fromkeys(place for some in finder.places.values() for place in some)
         chosen = self.near.currentData()
         self.near.blockSignals(True)
@@ -155,8 +157,18 @@ class FindLeaf(Leaf):
             self.near.addItem(place, place)
         self.near.setCurrentIndex(max(0, self.near.findData(chosen)))
         self.near.blockSignals(False)
-        kept = self.hunt.answers if self.hunt is not None else ()
+        kept = self.hunt.answers if self.hunt is not None and self.hunt.symptom == self.symptom.currentData() else ()
         self._go(tuple(one for one in kept if one.measure in finder.measures))
+
+    def _offer(self, symptoms: Iterable[str]) -> None:
+        """Offer symptoms; what is chosen stays where it still can."""
+        chosen = self.symptom.currentData()
+        self.symptom.blockSignals(True)
+        self.symptom.clear()
+        for key in symptoms:
+            self.symptom.addItem(tr(SYMPTOMS[key]), key)
+        self.symptom.setCurrentIndex(max(0, self.symptom.findData(chosen)))
+        self.symptom.blockSignals(False)
 
     # ---- the search ----
 
@@ -268,7 +280,10 @@ class FindLeaf(Leaf):
             for one in hunt.answers
         )
         words_ = f"{SYMPTOMS[hunt.symptom]}. {first.words} ({first.probability:.0%}). {answers}".strip()
-        thing = thing_of(self.session.shown.whole, first.place)
+        shown = self.session.shown
+        # The main run of another system is told by its bar.
+        other = bool(shown.design.system.key) and first.place == MAIN_RUN
+        thing = thing_of(shown.whole, shown.design.job.wiring.board.tag if other else first.place)
         about = (thing,) if thing else ()
         on, by = signed()
         entry = LogEntry(kind="fault", on=on, words=words_[:2000], about=about, by=by)
@@ -280,8 +295,12 @@ class FindLeaf(Leaf):
 
     def commands(self) -> list[Command]:
         return [
-            Command(tr("Find: {symptom}").format(symptom=tr(said)), "", partial(self.symptom.setCurrentIndex, at))
-            for at, said in enumerate(SYMPTOMS.values())
+            Command(
+                tr("Find: {symptom}").format(symptom=self.symptom.itemText(at)),
+                "",
+                partial(self.symptom.setCurrentIndex, at),
+            )
+            for at in range(self.symptom.count())
         ]
 
 
