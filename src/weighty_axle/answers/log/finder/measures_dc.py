@@ -67,7 +67,7 @@ def measuring_load(design: Design) -> MeasuringLoad | None:
     if main is None or design.job.inverters.units:
         return None
     amps = min(ON_BARS_A, design.bank.discharge_limit_a.value, OF_FUSE * main.fuse_a)
-    words = f"with lamps or a resistor of {amps:.0f} A on the bars of {design.job.wiring.board.tag}"
+    words = f"with lamps or a resistor on the bars of {design.job.wiring.board.tag}"
     return MeasuringLoad(words, amps, {MAIN_RUN: amps})
 
 
@@ -162,9 +162,11 @@ def bank_measures(design: Design) -> Iterator[Measure]:
     """Bars, fuse, pre-charge, cells, and every pack."""
     job = design.job
     nominal = design.bank.nominal_v.value
+    switched = job.wiring.board.main_switch_a is not None
+    switch_on, switch_off = (", main switch on", "Main switch off") if switched else ("", "All loads off")
     yield Measure(
         key="bars",
-        do=f"Voltage at the bars of {job.wiring.board.tag}, main switch on. Sound is about {nominal:.0f} V.",
+        do=f"Voltage at the bars of {job.wiring.board.tag}{switch_on}. Sound is about {nominal:.0f} V.",
         minutes=2.0,
         about=(job.wiring.board.tag,),
         outcomes=(Outcome(GOOD, "there"), Outcome("none", "none")),
@@ -174,12 +176,12 @@ def bank_measures(design: Design) -> Iterator[Measure]:
     )
     yield Measure(
         key="main fuse",
-        do="Main switch off. Voltage over the main fuse's ends against bank −, then from end to end.",
+        do=f"{switch_off}. Voltage over the main fuse's ends against bank −, then from end to end.",
         minutes=3.0,
         about=(MAIN_RUN,),
         outcomes=(Outcome(GOOD, "the same at both ends"), Outcome("open", "at one end only")),
     )
-    if job.wiring.board.main_switch_a is not None:
+    if switched:
         yield Measure(
             key="main switch",
             do="Where the handle of the main switch stands.",
@@ -192,7 +194,7 @@ def bank_measures(design: Design) -> Iterator[Measure]:
         yield Measure(
             key="packs",
             do="What all packs show: switches, lamps, their own readings.",
-            minutes=1.0,
+            minutes=0.5,
             about=(),
             live=False,
             outcomes=(
