@@ -164,6 +164,7 @@ def _read_log(command: argparse.ArgumentParser) -> None:
     command.add_argument("--map", type=Path, metavar="FILE", help="what its columns are; none: remembered or guessed")
     command.add_argument("--write-map", type=Path, metavar="FILE", help="write what was taken for what, to be changed")
     command.add_argument("--zone", metavar="NAME", help="time zone of its clock: Europe/Oslo, +02:00")
+    command.add_argument("--system", default="", metavar="TAG", help="bank of another bar, by its tag")
     command.add_argument("--json", action="store_true", help="open data instead of text")
 
 

@@ -164,7 +164,7 @@ def _fill(options: argparse.Namespace) -> int:
 
 def _system(design: Design, key: str) -> Design:
     """The design of one system. Raises RuntimeError where there is none of that tag."""
-    own = next((one for one in (design, *design.others) if one.system.key == key), None)
+    own = design.of_system(key)
     if own is None:
         raise RuntimeError(f"There is no system {key}.")
     return own

@@ -28,7 +28,10 @@ def run(options: argparse.Namespace, read_job: Callable[[str], Job]) -> int:
     if options.command == "read-log":
         from weighty_axle.design.derive import derive
 
-        return read_log(options, derive(read_job(options.job)))
+        own = derive(read_job(options.job)).of_system(options.system)
+        if own is None:
+            raise RuntimeError(f"There is no system {options.system}.")
+        return read_log(options, own)
     return fleet(options) if options.command == "fleet" else rescued(options)
 
 

@@ -130,6 +130,10 @@ class Design(Struct, frozen=True, kw_only=True):
     low_side: LowSide
     settings: SettingsResult
 
+    def of_system(self, key: str) -> Design | None:
+        """The design of a system by its key; None where there is none."""
+        return next((one for one in (self, *self.others) if one.system.key == key), None)
+
     def figures(self, beside: Design | None = None) -> Iterator[tuple[str, Figure]]:
         """Every figure with its path, such as `bank.usable_energy_wh`; `beside`: without those of answers that are the
         very same in another design.

@@ -115,6 +115,28 @@ def test_each_kind_of_drift_is_found_in_a_plant_with_one_controller(theatre, fau
     assert trace.hint
 
 
+def test_a_bank_beside_the_house_is_read_by_its_own_model(tmp_path, capsys):
+    """A kept 12 V bank: its main run is worth by hand the sum of its parts, and doubles on a day."""
+    own = derive(demos.demo("library-bus")).of_system("DBO")
+    main_way = next(way for way in own.tree.ways if way.tag == MAIN_RUN)
+    ohm = sum(part.ohm for part in main_way.parts)
+    assert way_ohm(own, MAIN_RUN).value == pytest.approx(ohm)
+    dice, minutes = np.random.default_rng(3), np.arange(0, 120 * 1440, 10)
+    amps = np.where(abs(minutes % 1440 - 900) < 300, dice.uniform(2, 12, len(minutes)), 0.2)
+    bank_v = 12.6 - 0.01 * amps + dice.normal(0, 0.002, len(minutes))
+    bar_v = bank_v - amps * ohm * np.where(minutes // 1440 >= 70, 2.0, 1.0)
+    when = pd.Timestamp("2027-01-01", tz="UTC") + pd.to_timedelta(minutes, unit="min")
+    path = tmp_path / "old.csv"
+    columns = {"Time": when.strftime("%Y-%m-%dT%H:%M:%SZ"), "Bank V": bank_v, "Bank A": -amps, "Bars V": bar_v}
+    pd.DataFrame(columns).to_csv(path, index=False, float_format="%.4f")
+    assert main(["read-log", "demo:library-bus", str(path), "--system", "DBO", "--json"]) == 1
+    (drift,) = json.loads(capsys.readouterr().out)["drifts"]
+    assert drift["of"] == f"drop {MAIN_RUN}" and abs(date.fromisoformat(drift["on"]) - date(2027, 3, 12)).days <= 1
+    assert (drift["before"], drift["after"]) == pytest.approx((ohm, 2 * ohm), rel=0.05)
+    assert main(["read-log", "demo:library-bus", str(path), "--system", "DBX"]) == 2
+    assert "There is no system DBX." in capsys.readouterr().err
+
+
 def test_a_year_without_faults_drifts_nowhere_and_is_as_the_model_says(coach):
     found = beside(coach, planted_year(coach, (), seed="quiet"))
     assert found.drifts == ()

@@ -100,7 +100,8 @@ def _filled(values: Floats) -> Floats:
 
 
 def way_ohm(design: Design, tag: str) -> Figure | None:
-    """Resistance of both poles of a way at the inverters' full load; None where there is no such way.
+    """Resistance of both poles of a way at the inverters' full load, or by its parts where there are none; None where
+    there is no such way.
 
     Source: nodal analysis; lugs and contacts common practice, no source.
     """
@@ -109,7 +110,7 @@ def way_ohm(design: Design, tag: str) -> Figure | None:
     step = next((one for one in loads if one is not None), None)
     at = step.ways.get(tag) if step is not None else None
     if at is None or abs(at.amps) < 0.1:
-        return None
+        return _parts_ohm(design, tag)
     drop = Given("Drop", at.start_v - at.end_v, "V")
     return Figure(
         name=f"{tag}: both poles",
@@ -118,6 +119,19 @@ def way_ohm(design: Design, tag: str) -> Figure | None:
         formula="drop / current",
         inputs=(drop, Given("Current", at.amps, "A")),
         source="nodal analysis; lugs and contacts common practice, no source",
+    )
+
+
+def _parts_ohm(design: Design, tag: str) -> Figure | None:
+    way = next((one for one in design.tree.ways if one.tag == tag), None)
+    if way is None or design.job.inverters.units:
+        return None
+    return Figure.total(
+        name=f"{tag}: both poles",
+        unit="ohm",
+        formula="Σ of its parts",
+        inputs=tuple(Given(f"{part.kind} {part.pole}", part.ohm, "ohm") for part in way.parts),
+        source="lugs and contacts common practice, no source",
     )
 
 

@@ -16,8 +16,10 @@ from weighty_axle.reference.quantities import BY_KEY
 Floats = NDArray[np.float64]
 Days = NDArray[np.int64]
 
-LEAST_SWING_A = 5.0
-"""A day tells a share or a resistance only where currents swing by so much [A]. Source: judgement."""
+LEAST_SWING_A, OF_FUSE = 5.0, 0.1
+"""A day tells a share or a resistance only where currents swing by so much [A], in a small bank by so much of what its
+main fuse carries. Source: judgement.
+"""
 
 KILO = 1 / 1000
 """Powers that reach a twentieth to one and a half of this share of the most there can be are in kW. Source:
@@ -96,13 +98,18 @@ class Rows:
             return float(sum(spec.pmp_w for one in roof.controllers for spec in modules_of(self.design, one.tag)))
         return 0.0
 
+    @property
+    def least_swing_a(self) -> float:
+        """By how much currents must swing to tell a share or a resistance [A]."""
+        return min(LEAST_SWING_A, OF_FUSE * self.design.wiring.main.fuse_a.value)
+
     def _turned(self) -> None:
         """The sign of the bank's current, told by its voltage: into the bank is up."""
         volts, amps = self.get("bank_v"), self.get("bank_a")
         if volts is None or amps is None:
             return
         rise, swing = np.diff(volts), np.diff(amps)
-        there = np.isfinite(rise) & np.isfinite(swing) & (np.abs(swing) > LEAST_SWING_A)
+        there = np.isfinite(rise) & np.isfinite(swing) & (np.abs(swing) > self.least_swing_a)
         line = line_through(swing[there], rise[there])
         if line is not None and line.points > 30 and line.slope < -3 * line.slope_error:
             self.columns["bank_a", ""] = -amps

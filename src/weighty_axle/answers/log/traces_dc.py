@@ -8,7 +8,7 @@ import numpy as np
 
 from weighty_axle.answers.log.drifts import Trace, falls_only, traced
 from weighty_axle.answers.log.expected import idle_w, pack_share, way_ohm
-from weighty_axle.answers.log.rows import LEAST_SWING_A, Floats, Rows, spread_by_day
+from weighty_axle.answers.log.rows import Floats, Rows, spread_by_day
 from weighty_axle.design.wiring.runs import MAIN_RUN
 from weighty_axle.physics.series.lines import lines_by_group
 
@@ -38,7 +38,7 @@ def _resistance(rows: Rows, way: str, amps: Floats, drop: Floats) -> Iterator[Tr
     there = np.isfinite(amps) & np.isfinite(drop)
     slope, _, n = lines_by_group(amps[there], drop[there], rows.at_day[there], rows.count)
     swing = spread_by_day(amps[there], rows.at_day[there], rows.count)
-    slope[(swing < LEAST_SWING_A) | (n < LEAST_POINTS)] = np.nan
+    slope[(swing < rows.least_swing_a) | (n < LEAST_POINTS)] = np.nan
     if not np.isfinite(slope).any():
         rows.unknown.append(f"Drop of {way}: currents never swing enough to tell its resistance.")
         return
@@ -75,7 +75,7 @@ def shares(rows: Rows) -> Iterator[Trace]:
     found: dict[str, Trace] = {}
     for tag, amps in packs.items():
         slope, _, n = lines_by_group(whole[there], amps[there], rows.at_day[there], rows.count)
-        slope[(swing < LEAST_SWING_A) | (n < LEAST_POINTS)] = np.nan
+        slope[(swing < rows.least_swing_a) | (n < LEAST_POINTS)] = np.nan
         if np.isfinite(slope).any():
             found[tag] = traced(
                 rows.days,

@@ -137,7 +137,7 @@ class RecordedLeaf(Leaf):
 
     def open(self, path: Path) -> None:
         """Look at a recording: how it is written, what its columns are."""
-        design = self.session.shown.house
+        design = self.session.shown.design
         self.work(
             tr("Looking at {name}").format(name=path.name), partial(_looked, design, path), self._looked, self._say
         )
@@ -219,7 +219,7 @@ class RecordedLeaf(Leaf):
         """Read the recording and lay it beside the model, in the background."""
         if self.path is None or self.layout_found is None or self.map is None:
             return
-        design = self.session.shown.house
+        design = self.session.shown.design
         made = replace(self.map, zone=self.zone.text().strip())
         wrong = wrong_map(design, made)
         if wrong:
