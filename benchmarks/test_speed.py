@@ -69,8 +69,8 @@ def _seconds(*command: str) -> tuple[float, str]:
 def test_start_to_first_paint_against_a_bare_window(tmp_path, monkeypatch):
     """Goal: at most 1.9 times a bare window's, and under 250 MB, with the demo open.
 
-    Not reached: 2.4 to 3.3, by the machine (counted in instructions 2.4). Qt's own enumerations, which any program with a key or an
-    alignment pays for, are 0.25 of it, msgspec 0.15.
+    Not reached: 2.4 to 3.3, by the machine (counted in instructions 2.4). Qt's own enumerations, which any program with
+    a key or an alignment pays for, are 0.25 of it, msgspec 0.15.
     """
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
