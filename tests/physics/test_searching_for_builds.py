@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import random
 
 import networkx as nx
 import pytest
@@ -130,6 +131,28 @@ def test_plans_keep_what_they_must(rows, off):
     assert not any(_overlapping(own) for own in busy.values())
     # So few tasks are always proven: the plan told is as good as what was proven.
     assert critical_path(works).end <= found.bound == found.end == max(found.done(at) for at in range(len(works)))
+
+
+@pytest.mark.parametrize("search", ["people", "reels"])
+def test_a_search_is_called_off_while_it_runs(search):
+    """Asked for an hour, it ends with the third look of who watches."""
+    looks = iter(range(3))
+
+    def watch():
+        if next(looks, None) is None:
+            raise KeyboardInterrupt
+
+    dice = random.Random(4)
+    with pytest.raises(KeyboardInterrupt):
+        if search == "people":
+            works = [
+                Work(dice.choice([2, 8, 24]), tuple(dice.sample(range(at), min(at, 2))), (at % 3, (at + 1) % 3))
+                for at in range(120)
+            ]
+            levelled(works, [[], [(6, 30)], []], 16, 3600.0, watch=watch)
+        else:
+            nested([dice.uniform(0.3, 7.0) for _ in range(160)], [3.1] * 12, 25.0, 0.003, 0.5, 3600.0, watch)
+    assert next(looks, None) is None
 
 
 def _overlapping(stretches):

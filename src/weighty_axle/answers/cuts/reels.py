@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -167,20 +168,22 @@ def nest(
     until_s = time.monotonic() + longest_s
     for at, (kind, some) in enumerate(kinds.items()):
         share_s = max(0.0, until_s - time.monotonic()) / (len(kinds) - at)
-        progress(at / len(kinds), f"{kind[0]}, {colour_words(kind[1])}")
-        found.append(_kind(build, stock, kind, some, share_s))
+        watch = partial(progress, at / len(kinds), f"{kind[0]}, {colour_words(kind[1])}")
+        found.append(_kind(build, stock, kind, some, share_s, watch))
     return tuple(found)
 
 
-def _kind(build: Build, stock: Stock, kind: tuple[str, Colour], some: list[Cut], longest_s: float) -> KindCut:
+def _kind(
+    build: Build, stock: Stock, kind: tuple[str, Colour], some: list[Cut], longest_s: float, watch: Callable[[], None]
+) -> KindCut:
+    watch()
     sold_as, colour = kind
     off_cuts = [one for one in stock.pieces if (one.conductor, one.colour) == kind]
     lengths = [cut.cut_m.value for cut in some]
     length = reel_m(build, sold_as, lengths)
     try:
-        got = nested(
-            lengths, [one.length_m for one in off_cuts], length, build.kerf_mm / 1000, build.least_useful_m, longest_s
-        )
+        off_m = [one.length_m for one in off_cuts]
+        got = nested(lengths, off_m, length, build.kerf_mm / 1000, build.least_useful_m, longest_s, watch)
         problem, pieces, bought, scrap, bound = "", got.pieces, got.bought_m, got.scrap_m, got.bound_m
     except ValueError:
         longest = max(some, key=lambda cut: cut.cut_m.value)

@@ -6,6 +6,7 @@ import itertools
 import math
 from collections.abc import Callable, Iterator
 from datetime import date, datetime, time, timedelta
+from functools import partial
 
 from msgspec import Struct
 
@@ -137,7 +138,9 @@ def plan(
     progress(0.2, "Tasks")
     asked = _Asked(made, workers, calendar, listed if waiting else None, design)
     away = [calendar.away(one) for one in workers]
-    found = levelled(asked.works, away, _most(workers), longest_s, asked.like(like) if like is not None else ())
+    kept = asked.like(like) if like is not None else ()
+    watch = partial(progress, 0.5, "People and days")
+    found = levelled(asked.works, away, _most(workers), longest_s, kept, watch)
     progress(0.95, "Dates")
     return _told(asked, found, start)
 

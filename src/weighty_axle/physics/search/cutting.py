@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
+
+from weighty_axle.physics.search.solving import silent, solve
 
 WORTH = 1000
 """Of a millimetre bought or wasted; one of a new reel that an off-cut would have given counts 1."""
@@ -47,10 +49,11 @@ def nested(
     kerf_m: float = 0.0,
     least_useful_m: float = 0.0,
     longest_s: float = 3.0,
+    watch: Callable[[], None] = silent,
 ) -> Nested:
     """Lengths `cuts_m` [m] off the `off_cuts_m` there are [m] and as many new reels of `reel_m` [m] as it takes, with
     `kerf_m` [m] lost at every cut; what is left is waste where it is shorter than `least_useful_m` [m]. The search ends
-    after `longest_s` [s]; 0: the longest first, at once.
+    after `longest_s` [s], or when `watch`, asked meanwhile, raises; 0: the longest first, at once.
 
     Returns: the nesting with the least bought and wasted that was found.
     Raises: ValueError for a cut longer than a reel and every off-cut, or a length that is not above 0 [m].
@@ -66,7 +69,7 @@ def nested(
         from ortools.sat.python import cp_model
     except ImportError:
         return asked.told(first, asked.least_mm())
-    return _solved(cp_model, asked, first, longest_s)
+    return _solved(cp_model, asked, first, longest_s, watch)
 
 
 _Filled = list[tuple[int | None, list[int]]]
@@ -158,7 +161,7 @@ class _Asked:
         return Nested(pieces, bought, scrap, min(bound_mm / 1000, bought + scrap))
 
 
-def _solved(cp: Any, asked: _Asked, first: _Filled, longest_s: float) -> Nested:
+def _solved(cp: Any, asked: _Asked, first: _Filled, longest_s: float, watch: Callable[[], None]) -> Nested:
     """Proven by CP-SAT: how many cuts of each length every piece gives."""
     lengths = sorted(set(asked.cuts), reverse=True)
     of_length = {length: [at for at, one in enumerate(asked.cuts) if one == length] for length in lengths}
@@ -193,7 +196,7 @@ def _solved(cp: Any, asked: _Asked, first: _Filled, longest_s: float) -> Nested:
         model.add(one >= other)  # reels are alike: the fullest first
     model.minimize(sum(terms))
     _hint(model, asked, first, pieces, lengths, count)
-    solver, status = _search(cp, model, longest_s)
+    solver, status = _search(cp, model, longest_s, watch)
     if status not in (cp.OPTIMAL, cp.FEASIBLE):
         return asked.told(first, asked.least_mm())
     waiting = {length: list(ats) for length, ats in of_length.items()}
@@ -222,10 +225,10 @@ def _hint(
             model.add_hint(count[at, length], sum(1 for one in own if asked.cuts[one] == length))
 
 
-def _search(cp: Any, model: Any, longest_s: float) -> tuple[Any, Any]:
+def _search(cp: Any, model: Any, longest_s: float, watch: Callable[[], None]) -> tuple[Any, Any]:
     """Run the solver in one thread, so that the same question has the same answer."""
     solver = cp.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.random_seed = 1
     solver.parameters.max_time_in_seconds = max(0.05, longest_s)
-    return solver, solver.solve(model)
+    return solver, solve(solver, model, watch)

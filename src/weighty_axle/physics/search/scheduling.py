@@ -10,8 +10,10 @@ import bisect
 import heapq
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
+
+from weighty_axle.physics.search.solving import silent, solve
 
 WORK_A_SECOND = 0.1
 """What the solver counts as its work in a second of one core, about."""
@@ -126,11 +128,13 @@ def levelled(
     most_slots: int,
     longest_s: float = 5.0,
     like: Sequence[tuple[int, int]] = (),
+    watch: Callable[[], None] = silent,
 ) -> Levelled:
     """A plan of `works` for as many people as `blocked` has rows, each the stretches of slots they are away; longer
     work is done in parts of at most `most_slots` slots [1]. The search ends after the work
     of about `longest_s` [s], 0: only the most urgent first. `like` is whom each task
-    was given to and its turn in a plan from before: it is kept to as far as the end lets it.
+    was given to and its turn in a plan from before: it is kept to as far as the end lets it. `watch` is asked while it
+    searches, and ends the search by what it raises.
 
     Returns: the plan that ends soonest of those found, each task as early as its people let it.
     Raises: CircleError; ValueError for work nobody can do.
@@ -152,7 +156,7 @@ def levelled(
         from ortools.sat.python import cp_model
     except ImportError:
         return quick._replace(bound=bound)
-    return _solved(cp_model, works, blocked, most_slots, quick, bound, longest_s)
+    return _solved(cp_model, works, blocked, most_slots, quick, bound, longest_s, watch)
 
 
 def _given(works: Sequence[Work], who: Sequence[int]) -> list[Work]:
@@ -283,6 +287,7 @@ def _solved(
     quick: Levelled,
     bound: int,
     longest_s: float,
+    watch: Callable[[], None],
 ) -> Levelled:
     """The end proven or narrowed by CP-SAT, then every task moved as early as its people let it."""
     model = cp.CpModel()
@@ -330,7 +335,7 @@ def _solved(
     solver.parameters.random_seed = 1
     solver.parameters.max_deterministic_time = longest_s * WORK_A_SECOND
     solver.parameters.max_time_in_seconds = 4 * longest_s  # where a machine is far slower than most
-    status = solver.solve(model)
+    status = solve(solver, model, watch)
     if status not in (cp.OPTIMAL, cp.FEASIBLE):
         return quick._replace(bound=bound)
     who = [next(one for one, is_mine in mine.items() if solver.value(is_mine)) for mine in chosen]

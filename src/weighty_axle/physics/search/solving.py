@@ -1,0 +1,42 @@
+"""A search of CP-SAT that can be called off."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any
+
+ASK_S = 0.1
+
+
+def silent() -> None:
+    """Nobody calls the search off."""
+
+
+def solve(solver: Any, model: Any, watch: Callable[[], None]) -> Any:
+    """Run a solver while `watch` is asked every tenth of a second [s]: what it raises ends the search, and is raised.
+
+    Returns: the solver's status.
+    Source: OR-Tools.
+    """
+    ended: list[Any] = []
+    failed: list[BaseException] = []
+
+    def work() -> None:
+        try:
+            ended.append(solver.solve(model))
+        except BaseException as error:
+            failed.append(error)
+
+    thread = threading.Thread(target=work, name="search", daemon=True)
+    thread.start()
+    try:
+        while thread.is_alive():
+            thread.join(ASK_S)
+            watch()
+    finally:
+        solver.stop_search()
+        thread.join()
+    if failed:
+        raise failed[0]
+    return ended[0]
