@@ -358,6 +358,14 @@ def compared(part: str, before: Plan, after: Plan) -> Late:
     return Late(part=part, before=before, after=after, held=held, sooner=sooner)
 
 
+def worked_on(found: Plan, day: date, way: int) -> date:
+    """A day on which somebody works: the day itself, or the next one that way (1: later, -1: sooner)."""
+    last = 5 if any(one.saturdays for one in found.workers) else 4
+    while day.weekday() > last:
+        day += timedelta(days=way)
+    return day
+
+
 def earliest(found: Plan, key: str) -> tuple[date, str]:
     """The first day a task can be moved to, and why not before: what it comes after, or the part it waits for.
 

@@ -19,6 +19,7 @@ from weighty_axle.desk.work.session import Session, Shown
 from weighty_axle.job.edits.build import cuts_booked
 from weighty_axle.job.files.disk import UnreadableError
 from weighty_axle.job.files.stock import Stock, StockError, StockPiece, read_stock, stock_file, write_stock
+from weighty_axle.job.models.build import Colour
 from weighty_axle.units import LENGTH, System, conductor_words
 
 _COLUMNS = (
@@ -50,15 +51,17 @@ class StockLeaf(Leaf):
         self.told.setWordWrap(True)
         self.column.addWidget(self.told)
         self.stock = Stock()
+        self._kinds: tuple[tuple[str, Colour], ...] = ()
 
     def show_shown(self, shown: Shown) -> None:
         self._read()
         self.model.put(self.stock.pieces)
-        kinds = list(dict.fromkeys(cut.kind for cut in cuts(shown.house)))
-        if [self.kind.itemData(at) for at in range(self.kind.count())] != kinds:
+        kinds = tuple(dict.fromkeys(cut.kind for cut in cuts(shown.house)))
+        if kinds != self._kinds:
+            self._kinds, chosen = kinds, self.kind.currentText()
             self.kind.clear()
-            for conductor, colour in kinds:
-                self.kind.addItem(f"{conductor_words(conductor)}, {tr(colour_words(colour))}", (conductor, colour))
+            self.kind.addItems([f"{conductor_words(one)}, {tr(colour_words(colour))}" for one, colour in kinds])
+            self.kind.setCurrentIndex(max(0, self.kind.findText(chosen)))
         open_ = [one for one in shown.whole.build.cuts if not one.booked]
         named = sum(1 for one in open_ if one.piece)
         self.told.setText(
@@ -99,10 +102,9 @@ class StockLeaf(Leaf):
 
     def add(self) -> None:
         """Put a piece in that lies in the shop."""
-        kind = self.kind.currentData()
-        if kind is None or not self._read():
+        if self.kind.currentIndex() < 0 or not self._read():
             return
-        conductor, colour = kind
+        conductor, colour = self._kinds[self.kind.currentIndex()]
         piece = StockPiece(
             name=self._free(f"{conductor}, {colour_words(colour)}"),
             conductor=conductor,

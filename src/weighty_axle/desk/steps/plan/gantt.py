@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
-from weighty_axle.answers.plan.plan import Plan, Planned, earliest
+from weighty_axle.answers.plan.plan import Plan, Planned, earliest, worked_on
 from weighty_axle.answers.plan.task import PHASE_WORDS
 from weighty_axle.desk.kit.painting import CENTRE, Canvas, words
 from weighty_axle.desk.kit.theme import look
@@ -178,7 +178,7 @@ class Gantt(Canvas):
         one = self.chosen
         if one is None or self.plan is None or one.done:
             return
-        wanted = one.starts.date() + timedelta(days=days)
+        wanted = worked_on(self.plan, one.starts.date() + timedelta(days=days), 1 if days > 0 else -1)
         self.refused = ""
         if days < 0:
             day, why = earliest(self.plan, one.task.key)
