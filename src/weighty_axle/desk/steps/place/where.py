@@ -78,8 +78,9 @@ class WhereLeaf(Leaf):
             found = ()  # the job has outgrown the answer
         self.model.put(found)
         if found:
-            self.table.selectRow(0)
-        self.said.setText("" if found else tr("It fits in no bay: state bays in Vehicle, or make room."))
+            self.table.selectRow(0)  # its reason is told
+        else:
+            self.said.setText(tr("It fits in no bay: state bays in Vehicle, or make room."))
 
     def take(self) -> None:
         """Put it where the chosen line says."""
