@@ -121,14 +121,8 @@ def test_every_circuits_loop_is_told_and_the_chassis_bond_is_stated(open_window)
     for at, one in enumerate(loops):
         part.table.selectRow(at)
         assert window.session.selection[0] == one.tag
-        assert (
-            one.trips
-            == (
-                min(one.on_inverters_a.value, one.on_shore_a.value if one.on_shore_a else math.inf)
-                >= one.at_once_a.value
-            )
-            or one.guarded
-        )
+        shore_a = one.on_shore_a.value if one.on_shore_a is not None else math.inf
+        assert one.guarded or one.trips == (min(one.on_inverters_a.value, shore_a) >= one.at_once_a.value)
     bonds = rows(part, "plan")
     assert bonds
     retype(entry(part, "DC negative meets the chassis at"), "frame rail, rear")

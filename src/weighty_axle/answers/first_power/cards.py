@@ -67,6 +67,7 @@ class _Cards:
         self.low, self.high = bank.lowest_working_v.value, bank.max_v.value
         self.volts = f"{self._v(self.low)} to {self._v(self.high)}"
         self.board = own.job.wiring.board
+        self.managed = own.job.bank.spec.managed  # lead-acid cells have no switch, and are stored and feared otherwise
         self.inverters = own.job.inverters.units
         self.controllers = [one for one in own.job.roof.controllers if not one.unit]
         self.strings = [one for one in own.roof.strings if one.modules]
@@ -82,12 +83,14 @@ class _Cards:
         job = self.own.job
         for pack in job.bank.packs:
             each = self.own.bank.nominal_v.value / job.bank.series
-            yield _step(
-                pack.tag,
-                "switch the pack on",
-                f"{self._v(each)} or near at its terminals",
-                "its electronics have switched it off: too low, too cold, or a short before it",
-            )
+            if self.managed:
+                do, wrong = (
+                    "switch the pack on",
+                    ("its electronics have switched it off: too low, too cold, or a short before it"),
+                )
+            else:
+                do, wrong = "look at its posts: tight, clean, dry", "flat: charge it alone before it is used"
+            yield _step(pack.tag, do, f"{self._v(each)} or near at its terminals", wrong)
         yield from self._main()
         for unit in self.inverters:
             line = f"{job.inverters.spec.ac_v:.0f} V at its output, no alarm"
@@ -192,7 +195,15 @@ class _Cards:
             "something still feeds the bars",
         )
         for pack in self.own.job.bank.packs:
-            yield _step(pack.tag, "switch the pack off", "dark", "it has no switch: cover its terminals")
+            if self.managed:
+                yield _step(pack.tag, "switch the pack off", "dark", "it has no switch: cover its terminals")
+            else:
+                yield _step(
+                    pack.tag,
+                    "left for long: take its minus lead off and cover it",
+                    "nothing is drawn",
+                    "others hang there",
+                )
 
     # ---- storage ----
 
@@ -201,12 +212,20 @@ class _Cards:
         alive = self.own.storage
         drawn = show(alive.alive_w.value, "W", self.units)
         lasts = show(alive.lasts_days.value, "days", self.units)
-        yield _step(
-            "",
-            "charge or use the bank to about half",
-            "40 to 60 % on the monitor",
-            "lithium ages fast when stored full, and dies when stored empty",
-        )
+        if self.managed:
+            yield _step(
+                "",
+                "charge or use the bank to about half",
+                "40 to 60 % on the monitor",
+                "lithium ages fast when stored full, and dies when stored empty",
+            )
+        else:
+            yield _step(
+                "",
+                "charge the bank full, and again every month or two",
+                "the charger holds it, its current has fallen",
+                "lead-acid cells that stand half full lose capacity for good, and freeze when flat",
+            )
         yield _step(
             "",
             "shut down by the card; leave on what must stay",
@@ -225,7 +244,12 @@ class _Cards:
         spec = self.own.job.bank.spec
         warm = show(spec.charge_low_c, "degC", self.units)
         yield _step("", "look at packs, boards, roof: no water, no swelling", "dry and clean", "do not switch on")
-        yield _step("", f"cells warmer than {warm} before anything charges", "as the packs show", "warm the bank first")
+        if self.managed:
+            yield _step(
+                "", f"cells warmer than {warm} before anything charges", "as the packs show", "warm the bank first"
+            )
+        else:
+            yield _step("", "no case is bulged: a flat bank freezes", "flat sides", "never charge it: it may burst")
         yield _step("", "start up by the card", f"{self.volts} on the bars", "a pack may have gone flat")
 
     # ---- emergency ----
@@ -248,5 +272,7 @@ class _Cards:
             "",
             f"the packs stay live, up to {self._v(self.high)}: water from a distance, much of it",
             "",
-            "smoke from lithium cells is poisonous: upwind",
+            "smoke from lithium cells is poisonous: upwind"
+            if self.managed
+            else "acid, and gas that explodes: no flames, upwind; off the skin with much water",
         )
