@@ -22,9 +22,11 @@ from weighty_axle.cli import main
 from weighty_axle.design.derive import derive
 from weighty_axle.exports.tables.reading import TableError
 from weighty_axle.exports.tables.readings import everything, read_readings, settings_csv, take_readings
+from weighty_axle.job.edits.bank import set_pack
 from weighty_axle.job.edits.proving import entered, unentered
 from weighty_axle.job.models.proving import Entry
 from weighty_axle.plant.serving import running
+from weighty_axle.reference.tables import packs
 
 
 def _by_key(job):
@@ -255,3 +257,17 @@ def test_settings_on_the_command_line(tmp_path, ending, capsys):
     assert main(["settings", "demo:library-bus", "--json"]) == 0 and '"harm"' in capsys.readouterr().out
     assert main(["settings", "demo:library-bus", "-o", str(tmp_path / "x.txt")]) == 2
     assert main(["settings", "demo:library-bus"]) == 2 and "-o FILE" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("chemistry", ["flooded", "agm"])
+def test_settings_of_a_lead_acid_bank_speak_of_no_electronics(chemistry):
+    """Nothing in it opens by itself: what is set wrong gasses, boils dry or sulphates. Common practice, no source."""
+    job = demos.demo("puppet-theatre")
+    spec = next(row for row in packs().rows if row.chemistry == chemistry and row.cells_in_series == 6)
+    job = set_pack(spec, 2).apply(job)
+    job = v(job, "dc.panels", tuple(replace(panel, cut_off_v=23.0) for panel in job.dc.panels))
+    said = {one.key: f"{one.why} {one.hurts}" for one in all_settings(derive(job))}
+    assert said["INV1 cut_out_v"].endswith("lose capacity for good")
+    assert not [key for key, text in said.items() if "electronics" in text or "BMS" in text or "packs open" in text]
+    lithium = {one.key: f"{one.why} {one.hurts}" for one in all_settings(derive(demos.demo("puppet-theatre")))}
+    assert "electronics open first" in lithium["INV1 cut_out_v"]

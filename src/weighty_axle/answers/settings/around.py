@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from weighty_axle.answers.settings.chargers import points_of
-from weighty_axle.answers.settings.setting import Setting, UnitSheet, setting
+from weighty_axle.answers.settings.setting import Setting, UnitSheet, drained, setting
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.table import Design
 from weighty_axle.job.systems import bar_tag
@@ -34,9 +34,9 @@ def disconnect_sheets(own: Design) -> Iterator[UnitSheet]:
                     "Goes off below",
                     panel.cut_off_v,
                     "V",
-                    "lights and pumps go before the packs' electronics open",
+                    f"lights and pumps go before {drained(own.job.bank.spec)}",
                     "as stated",
-                    hurts="the packs' electronics open instead, and all goes dark",
+                    hurts=drained(own.job.bank.spec),
                     worse="below",
                 ),
                 setting(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from weighty_axle.answers.settings.setting import Setting, UnitSheet, Worse, setting
+from weighty_axle.answers.settings.setting import Setting, UnitSheet, Worse, drained, setting
 from weighty_axle.design.brief.draws import voltage_class
 from weighty_axle.design.charging.engine import Detection
 from weighty_axle.design.figures import PRACTICE
@@ -74,7 +74,11 @@ def charging_settings(own: Design, unit: str) -> Iterator[Setting]:
         worse="other",
     )
     full = points["absorption_v"]
-    hurts = "cells are charged over their limit, or their electronics open under charge"
+    hurts = (
+        "cells are charged over their limit, or their electronics open under charge"
+        if lithium
+        else "cells gas, boil dry and run hot"
+    )
     other: FullCharge = "brim" if school == "gentle" else "gentle"
     made = point_setting(unit, full, hurts=hurts, worse="above")
     yield replace(made, why=f"{made.why}; the other school, {other}: {own.bank.cells * cell.full(other):.1f} V")
@@ -321,7 +325,7 @@ def _supply(own: Design, one: Converter) -> Iterator[Setting]:
             "with the inverters; what must stay on longer is fed elsewhere",
             PRACTICE,
             figure=points["cut_out_v"].computed,
-            hurts="it goes on until the packs' electronics open",
+            hurts=f"it goes on until {drained(own.job.bank.spec)}",
             worse="below",
         )
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from weighty_axle.answers.settings.chargers import CHARGE_CURRENT, charging_settings, point_setting, points_of
-from weighty_axle.answers.settings.setting import Setting, UnitSheet, setting
+from weighty_axle.answers.settings.setting import Setting, UnitSheet, drained, setting
 from weighty_axle.design.figures import PRACTICE, Figure, Given
 from weighty_axle.design.settings.points import source_limits
 from weighty_axle.design.table import Design
@@ -149,7 +149,9 @@ def _discharging(own: Design, unit: Inverter) -> Iterator[Setting]:
     yield point_setting(
         unit.tag,
         points["cut_out_v"],
-        hurts="the packs' electronics open first: all goes dark, and the inverter may be hurt",
+        hurts="the packs' electronics open first: all goes dark, and the inverter may be hurt"
+        if own.job.bank.spec.managed
+        else drained(own.job.bank.spec),
         worse="below",
     )
     yield point_setting(unit.tag, points["alarm_v"])
@@ -159,7 +161,7 @@ def _discharging(own: Design, unit: Inverter) -> Iterator[Setting]:
         name="High-voltage alarm",
         value=math.floor((full + high.value) / 2 * 10 + 1e-6) / 10,
         unit="V",
-        formula="half way from full charge to the BMS limit, down to 0.1 V",
+        formula="half way from full charge to the most the packs stand, down to 0.1 V",
         inputs=(Given("Full charge", full, "V"), high),
         source=PRACTICE,
     )
@@ -169,7 +171,7 @@ def _discharging(own: Design, unit: Inverter) -> Iterator[Setting]:
         figure.name,
         figure.value,
         "V",
-        "over every charger's full charge, under where the packs open",
+        "over every charger's full charge" + (", under where the packs open" if own.job.bank.spec.managed else ""),
         PRACTICE,
         figure=figure,
     )

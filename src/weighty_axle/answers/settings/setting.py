@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from weighty_axle.answers.first_power.check import Check, Verdict, judged
 from weighty_axle.design.figures import Figure
+from weighty_axle.job.models.bank import PackSpec
 from weighty_axle.job.models.proving import Entry, Reading
 
 Worse = Literal["", "above", "below", "other"]
@@ -16,6 +17,16 @@ Worse = Literal["", "above", "below", "other"]
 
 STEP = {"V": 0.1, "A": 1.0, "mV/K": 1.0}
 """What units accept. Source: common practice, no source."""
+
+
+def drained(spec: PackSpec) -> str:
+    """What becomes of a bank that is drained past its cut-out.
+
+    Source: common practice, no source.
+    """
+    if spec.managed:
+        return "the packs' electronics open, and all goes dark"
+    return "the cells are drained too deep, and lose capacity for good"
 
 
 class Setting(Check, frozen=True, kw_only=True):

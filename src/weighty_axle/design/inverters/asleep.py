@@ -61,7 +61,7 @@ def storage(
     alive = set(stated.alive)
     count = sum(not pack.out for pack in packs)
     found = []
-    if pack.chemistry in ("lfp", "nmc"):  # lead-acid has no electronics of its own
+    if pack.managed:  # lead-acid has no electronics of its own
         found.append(
             Sleeper(
                 tag=packs[0].tag,

@@ -89,7 +89,7 @@ def settings(
     }
     highest = pack.cell_max_v
     high = Figure.product(
-        name="BMS high limit",
+        name="Most the packs stand",
         unit="V",
         formula="cells in series × highest cell voltage",
         inputs=(Given("Cells in series", bank.cells, "count"), Given("Highest cell voltage", highest, "V")),
@@ -111,10 +111,12 @@ def _cell_volts(bank: BankRatings, name: str, cell_v: float) -> Figure:
 
 
 def _voltages(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[Setting]:
-    school = "gentle: long life" if stated.full_charge == "gentle" else "brim: quick balancing"
+    brim = "brim: quick balancing" if pack.managed else "brim: full sooner, more gas and water"
+    school = "gentle: long life" if stated.full_charge == "gentle" else brim
+    before = "the BMS does" if pack.managed else "the cells are drained too deep"
     cell = CELL_POINTS[pack.chemistry]
     for key, name, cell_v, why in (
-        ("cut_out_v", "Low-voltage cut-out", cell.cut_out, "stops before the BMS does, under load"),
+        ("cut_out_v", "Low-voltage cut-out", cell.cut_out, f"stops before {before}, under load"),
         ("alarm_v", "Low-voltage alarm", cell.alarm, "time to act before the cut-out"),
         ("restart_v", "Restart after cut-out", cell.restart, "clear of the bank's rebound at rest"),
         ("rebulk_v", "Charging starts again", cell.rebulk, "low enough not to cycle at the top"),
@@ -226,5 +228,5 @@ def _monitor(stated: Settings, pack: PackSpec, bank: BankRatings) -> Iterator[Se
         inputs=(capacity, Given("Share", tail, "1")),
         source=PRACTICE,
     )
-    usual = "2 to 4 % is usual for LFP" if pack.chemistry in ("lfp", "nmc") else "1 to 2 % is usual for lead-acid"
+    usual = "2 to 4 % is usual for LFP" if pack.managed else "1 to 2 % is usual for lead-acid"
     yield "monitor_tail_a", "monitor", at_full, usual

@@ -86,7 +86,7 @@ def slip_mass(design: Design) -> Iterator[Hit]:
     """Mass per energy out of range."""
     spec = design.job.bank.spec
     energy_wh = spec.cells_in_series * spec.cell_nominal_v * spec.capacity_ah
-    low, high = (6, 14) if spec.chemistry in ("lfp", "nmc") else (18, 40)
+    low, high = (6, 14) if spec.managed else (18, 40)
     if not low <= spec.mass_kg / (energy_wh / 1000) <= high:
         yield hit(
             pack=spec.name,

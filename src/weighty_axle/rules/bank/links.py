@@ -200,7 +200,7 @@ def bar_full(design: Design) -> Iterator[Hit]:
 def pack_fuse_missing(design: Design) -> Iterator[Hit]:
     """Several strings of lithium packs, no own protection."""
     spec = design.job.bank.spec
-    if spec.chemistry in ("lfp", "nmc") and spec.fuse_a is None and design.bank.parallel > 1:
+    if spec.managed and spec.fuse_a is None and design.bank.parallel > 1:
         yield hit(*pack_tags(design), pack=spec.name)
 
 
@@ -228,6 +228,6 @@ def pack_fuse_small(design: Design) -> Iterator[Hit]:
 def no_balancer(design: Design) -> Iterator[Hit]:
     """Lithium packs in series without a balancer."""
     bank = design.job.bank
-    if bank.series > 1 and not bank.balanced and bank.spec.chemistry in ("lfp", "nmc"):
+    if bank.series > 1 and not bank.balanced and bank.spec.managed:
         remedy = set_value("bank.balanced", True, "A balancer evens out the packs in series")
         yield hit(*pack_tags(design), packs=str(bank.series), remedy=remedy)

@@ -66,7 +66,7 @@ def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
 @rule(
     "bank.discharge-over-limit",
     "stop",
-    "Inverters at full load draw {asked}; the packs' BMS allow {limit}.",
+    "Inverters at full load draw {asked}; the packs allow {limit}.",
     "pack datasheet",
 )
 def discharge_over_limit(design: Design) -> Iterator[Hit]:
@@ -77,7 +77,7 @@ def discharge_over_limit(design: Design) -> Iterator[Hit]:
 @rule(
     "bank.surge-over-peak",
     "stop",
-    "Inverters at surge draw {asked}; the packs' BMS allow {limit} for moments.",
+    "Inverters at surge draw {asked}; the packs allow {limit} for moments.",
     "pack datasheet",
 )
 def surge_over_peak(design: Design) -> Iterator[Hit]:
@@ -111,11 +111,9 @@ def one_pack_out(design: Design) -> Iterator[Hit]:
         yield hit(*pack_tags(design), asked=asked, limit=limit)
 
 
-@rule(
-    "bank.series-forbidden", "stop", "{series} packs in series, but the BMS of {pack} allows {limit}.", "pack datasheet"
-)
+@rule("bank.series-forbidden", "stop", "{series} packs in series, but {pack} allows {limit}.", "pack datasheet")
 def series_forbidden(design: Design) -> Iterator[Hit]:
-    """More packs in series than the BMS stands."""
+    """More packs in series than they stand."""
     bank = design.job.bank
     if bank.series > bank.spec.series_limit:
         remedy = set_value("bank.series", 1, "One pack in series")

@@ -35,21 +35,24 @@ def order(design: Design) -> Iterator[Hit]:
 @rule(
     "settings.full-over-bms",
     "stop",
-    "Full charge at {full} is not below the BMS limit of {limit}: the BMS would open under charge.",
+    "Full charge at {full} is not below {limit}, the most the packs stand.",
     "pack datasheet",
 )
 def full_over_bms(design: Design) -> Iterator[Hit]:
-    """Charging voltage at or above the BMS limit."""
+    """Charging voltage at or above what the packs stand: lithium ones open under charge."""
     full, limit = design.settings.ladder[-1], design.settings.bms_high_v
     if full.value >= limit.value:
         yield hit(full=volts(full.value), limit=limit, remedy=_computed(full) if full.own else None)
 
 
 @rule(
-    "settings.cut-out-under-bms", "stop", "The cut-out at {low} is not above the BMS's own {limit}.", "pack datasheet"
+    "settings.cut-out-under-bms",
+    "stop",
+    "The cut-out at {low} is not above {limit}, the least the packs stand.",
+    "pack datasheet",
 )
 def cut_out_under_bms(design: Design) -> Iterator[Hit]:
-    """Cut-out at or under the BMS's lowest."""
+    """Cut-out at or under what the packs stand: lithium ones open first."""
     low, limit = design.settings.ladder[0], design.bank.cells * design.job.bank.spec.cell_min_v
     if low.value <= limit:
         yield hit(low=volts(low.value), limit=volts(limit), remedy=_computed(low) if low.own else None)

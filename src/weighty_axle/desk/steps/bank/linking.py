@@ -83,7 +83,7 @@ class Limits(Canvas):
     def _currents(self, painter: QPainter, area: QRectF) -> None:
         now, design = look(), self._session.shown.design
         bank, units = design.bank, design.job.inverters.units
-        of = tr("BMS") if design.job.bank.spec.chemistry in ("lfp", "nmc") else tr("datasheet")
+        of = tr("BMS") if design.job.bank.spec.managed else tr("datasheet")
         full = tr("Inverters at full load") if units else tr("DC loads together")
         surge = tr("Inverters at surge") if units else tr("At their most")
         rows = (

@@ -49,7 +49,7 @@ COLUMNS = (
 
 
 class VoltageLadder(Canvas):
-    """Set points on one voltage scale, lowest at the bottom, the BMS limits at both ends.
+    """Set points on one voltage scale, lowest at the bottom, the packs' limits at both ends.
 
     Press a rung for its workings.
     """
@@ -64,7 +64,7 @@ class VoltageLadder(Canvas):
     def draw(self, painter: QPainter) -> None:
         now, design = look(), self._session.shown.design
         low = design.bank.cells * self._session.shown.job.bank.spec.cell_min_v
-        high = design.settings.bms_high_v.value
+        high, managed = design.settings.bms_high_v.value, self._session.shown.job.bank.spec.managed
         rungs = design.settings.ladder
         bottom = min(low, *(point.value for point in rungs))
         top = max(high, *(point.value for point in rungs))
@@ -79,7 +79,8 @@ class VoltageLadder(Canvas):
 
         painter.setPen(QPen(QColor(now.steel), 3))
         painter.drawLine(QPointF(70, y(bottom)), QPointF(70, y(top)))
-        for volts, text in ((low, tr("BMS opens below")), (high, tr("BMS opens above"))):
+        ends = ("BMS opens below", "BMS opens above") if managed else ("packs stand from", "packs stand up to")
+        for volts, text in ((low, tr(ends[0])), (high, tr(ends[1]))):
             painter.setPen(QPen(QColor(now.stop), 2.4, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(56, y(volts)), QPointF(self.width() - 8, y(volts)))
             words(
