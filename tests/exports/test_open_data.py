@@ -204,6 +204,9 @@ def test_cards_of_a_lead_acid_bank_are_not_those_of_a_lithium_one(told, name, ba
     assert "charge the bank full" in said["storage"] and "half" not in own["storage"][0]["do"]
     assert not any("lithium" in text or "electronics" in text or "switch the pack" in text for text in said.values())
     assert "acid" in said["emergency"]
+    # No switch is stated on these bars: none is told to be turned.
+    assert not any("main switch" in text for text in said.values()) and "minus last" in said["start"]
+    assert "open the main switch" in json.dumps(cards["emergency"])
     assert "about half" in json.dumps(cards["storage"]) and "lithium" in json.dumps(cards["emergency"])
 
 

@@ -130,6 +130,11 @@ class Design(Struct, frozen=True, kw_only=True):
     low_side: LowSide
     settings: SettingsResult
 
+    @property
+    def switched(self) -> bool:
+        """Whether its bar has a main switch: the house's always, chosen yet or not; another where one is stated."""
+        return not self.system.key or self.system.shares_bank or self.job.wiring.board.main_switch_a is not None
+
     def of_system(self, key: str) -> Design | None:
         """The design of a system by its key; None where there is none."""
         return next((one for one in (self, *self.others) if one.system.key == key), None)
@@ -138,23 +143,15 @@ class Design(Struct, frozen=True, kw_only=True):
         """Every figure with its path, such as `bank.usable_energy_wh`; `beside`: without those of answers that are the
         very same in another design.
         """
-        without = {
-            "system",
-            "job",
-            "whole",
-            "others",
-            "items",
-            "ways",
-            "ac",
-            "circuits",
-            "states",
-            "rounds",
-            "spares",
-            "tree",
-        }
         for name in self.__struct_fields__:
-            if name not in without and (beside is None or getattr(self, name) is not getattr(beside, name)):
+            if name not in _NO_FIGURES and (beside is None or getattr(self, name) is not getattr(beside, name)):
                 yield from figures_in(getattr(self, name), name)
+
+
+_NO_FIGURES = frozenset(
+    ("system", "job", "whole", "others", "items", "ways", "ac", "circuits", "states", "rounds", "spares", "tree")
+)
+"""Answers without figures, or whose figures stand in another."""
 
 
 class Answer(NamedTuple):

@@ -141,7 +141,7 @@ def _electronic(design: Design) -> tuple[str, ...]:
 
 
 def _main_switch(design: Design) -> tuple[str, ...]:
-    return _bank(design) if design.job.wiring.board.main_switch_a is not None else ()
+    return _bank(design) if design.switched else ()
 
 
 def _ways(design: Design) -> tuple[str, ...]:

@@ -77,7 +77,7 @@ def test_what_happened_is_written_searched_and_mended(open_window, qtbot, tmp_pa
     assert not part.model.setData(part.model.index(0, 0), "yesterday") and "2027-03-01" in part.said.text()
     picture = tmp_path / "joint.png"
     Image.new("RGB", (40, 30), "red").save(picture)
-    part.add_photo(picture)
+    part.photos.take(picture)
     qtbot.waitUntil(lambda: len(window.session.shown.whole.log.entries) == 3)
     assert window.session.shown.whole.log.entries[-1].photo
     part.table.selectRow(next(at for at, one in enumerate(rows(part)) if one.photo))

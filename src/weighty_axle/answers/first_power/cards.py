@@ -143,9 +143,9 @@ class _Cards:
             )
         yield _step(
             self.board.tag,
-            "close the main switch",
+            "close the main switch" if self.own.switched else "join the bank's leads, minus last",
             f"{self.volts} on the bars",
-            "main fuse open, or a pack has switched off on the inrush",
+            "main fuse open" + (", or a pack has switched off on the inrush" if self.managed else ""),
         )
 
     def _breakers(self) -> Iterator[CardStep]:
@@ -188,12 +188,13 @@ class _Cards:
             yield _step(one.tag, "battery side off", "its display goes dark", "its modules are still on it")
         for unit in self.inverters:
             yield _step(unit.tag, "switch off", "dark, its fan stops", "it is switched by another at a distance")
-        yield _step(
-            self.board.tag,
-            "open the main switch",
-            "bars fall slowly: capacitors empty in some minutes",
-            "something still feeds the bars",
-        )
+        if self.own.switched:
+            yield _step(
+                self.board.tag,
+                "open the main switch",
+                "bars fall slowly: capacitors empty in some minutes",
+                "something still feeds the bars",
+            )
         for pack in self.own.job.bank.packs:
             if self.managed:
                 yield _step(pack.tag, "switch the pack off", "dark", "it has no switch: cover its terminals")
@@ -257,12 +258,13 @@ class _Cards:
     def emergency(self) -> Iterator[CardStep]:
         """People first; what stays live."""
         yield _step("", "people out, call for help; do not touch who is in contact", "everybody out", "")
-        yield _step(
-            self.board.tag,
-            "open the main switch if you can reach it safely",
-            "inverters fall silent",
-            "leave it; say so to the fire brigade",
-        )
+        if self.own.switched:
+            yield _step(
+                self.board.tag,
+                "open the main switch if you can reach it safely",
+                "inverters fall silent" if self.inverters else "what hangs there goes dark",
+                "leave it; say so to the fire brigade",
+            )
         if self.inverters:
             yield _step("", "unplug shore, stop generator and engine", "nothing feeds it", "")
         if self.strings:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QResizeEvent
-from PySide6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PySide6.QtWidgets import QLabel, QSizePolicy
 
+from weighty_axle.desk.kit.leaves import Leaf
 from weighty_axle.desk.text import tr
 from weighty_axle.job.files.photos import PhotoError, take_in
 
@@ -43,16 +45,34 @@ class Picture(QLabel):
         self.setPixmap(self._whole.scaled(self.size(), how, smooth))
 
 
-def ask_photo(parent: QWidget) -> Path | None:
-    """Ask for a picture; None where none was chosen."""
-    from PySide6.QtWidgets import QFileDialog
+class PhotoTaking:
+    """Photos for the entries of a leaf: each is kept before an entry names it."""
 
-    kinds = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
-    name, _ = QFileDialog.getOpenFileName(parent, tr("A photo"), "", kinds)
-    return Path(name) if name else None
+    def __init__(self, leaf: Leaf, said: Callable[[str], None], add: Callable[[str], None]) -> None:
+        self._leaf, self._said, self._add = leaf, said, add
+
+    def ask(self) -> None:
+        """Ask for a picture, and add an entry with it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        kinds = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
+        name, _ = QFileDialog.getOpenFileName(self._leaf, tr("A photo"), "", kinds)
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """Take a photo in beside the window, and add an entry with it."""
+        self._leaf.work(tr("The photo"), partial(_take_in, path), self._taken, self._said)
+
+    def _taken(self, found: tuple[str, str]) -> None:
+        name, problem = found
+        if problem:
+            self._said(problem)
+        else:
+            self._add(name)
 
 
-def take_photo(path: Path, progress: Callable[[float, str], None]) -> tuple[str, str]:
+def _take_in(path: Path, progress: Callable[[float, str], None]) -> tuple[str, str]:
     """Take a photo in, as a task does it: its name, or the sentence of why not."""
     del progress
     try:

@@ -10,14 +10,19 @@ ASK_S = 0.1
 
 
 def silent() -> None:
-    """Nobody calls the search off."""
+    """Nobody calls the search off.
+
+    Returns: nothing
+    Source: none
+    """
 
 
 def solve(solver: Any, model: Any, watch: Callable[[], None]) -> Any:
-    """Run a solver while `watch` is asked every tenth of a second [s]: what it raises ends the search, and is raised.
+    """Run a solver on a thread of its own; what `watch` raises meanwhile ends the search, and is raised.
 
-    Returns: the solver's status.
-    Source: OR-Tools.
+    Parameters: solver, model - of the library [any]; watch - asked every tenth of a second [s]
+    Returns: the solver's status
+    Source: OR-Tools
     """
     ended: list[Any] = []
     failed: list[BaseException] = []

@@ -118,7 +118,7 @@ def places(design: Design) -> dict[str, tuple[str, ...]]:
         "broken strands": ways,
         "switch contact": tuple(tag for tag in ways if "switch" in parts[tag] and tag == MAIN_RUN),
         "main fuse open": ways[:1],
-        "main switch left": banked if ways and job.wiring.board.main_switch_a is not None else (),
+        "main switch left": banked if ways and design.switched else (),
         **dict.fromkeys(("packs all off", "packs all opened"), banked if managed else ()),
         "run fuse open": units,
         **dict.fromkeys(("pack off", "pack opened"), packs if managed else ()),

@@ -162,8 +162,7 @@ def bank_measures(design: Design) -> Iterator[Measure]:
     """Bars, fuse, pre-charge, cells, and every pack."""
     job = design.job
     nominal = design.bank.nominal_v.value
-    switched = job.wiring.board.main_switch_a is not None
-    switch_on, switch_off = (", main switch on", "Main switch off") if switched else ("", "All loads off")
+    switch_on, switch_off = (", main switch on", "Main switch off") if design.switched else ("", "All loads off")
     yield Measure(
         key="bars",
         do=f"Voltage at the bars of {job.wiring.board.tag}{switch_on}. Sound is about {nominal:.0f} V.",
@@ -181,7 +180,7 @@ def bank_measures(design: Design) -> Iterator[Measure]:
         about=(MAIN_RUN,),
         outcomes=(Outcome(GOOD, "the same at both ends"), Outcome("open", "at one end only")),
     )
-    if switched:
+    if design.switched:
         yield Measure(
             key="main switch",
             do="Where the handle of the main switch stands.",

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
@@ -11,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 from weighty_axle.answers.log.timeline import KIND_WORDS, OWN_KINDS, Happened, Search, happened
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.leaves import Leaf
-from weighty_axle.desk.kit.picture import Picture, ask_photo, take_photo
+from weighty_axle.desk.kit.picture import PhotoTaking, Picture
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.kit.signing import InitialsEntry
 from weighty_axle.desk.steps.log.line import TimeLine
@@ -59,6 +58,7 @@ class EntriesLeaf(Leaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
+        self.photos = PhotoTaking(self, lambda words_: self.said.setText(words_), self._add)
         self.kind = QComboBox()
         self.kind.setAccessibleName(tr("Kind of entry"))
         for kind in OWN_KINDS:
@@ -85,7 +85,7 @@ class EntriesLeaf(Leaf):
         self.search.textChanged.connect(self._show_rows)
         self.row_of(
             ("Write it", self.add),
-            ("With a photo …", self._ask_photo),
+            ("With a photo …", self.photos.ask),
             ("Mended", self.mend),
             ("Away", self.take_away),
             ("Print …", partial(self.wants.emit, "log out")),
@@ -202,22 +202,6 @@ class EntriesLeaf(Leaf):
         if not problem:
             self.words.clear()
             self.amount.clear()
-
-    def _ask_photo(self) -> None:
-        path = ask_photo(self)
-        if path is not None:
-            self.add_photo(path)
-
-    def add_photo(self, path: Path) -> None:
-        """Add an entry with a photo; the photo is kept before the entry names it."""
-        self.work(tr("The photo"), partial(take_photo, path), self._photo_taken, self.said.setText)
-
-    def _photo_taken(self, found: tuple[str, str]) -> None:
-        name, problem = found
-        if problem:
-            self.said.setText(problem)
-        else:
-            self._add(name)
 
     def mend(self) -> None:
         """The chosen fault was mended today."""

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from functools import partial
-from pathlib import Path
-
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
 from weighty_axle.answers.plan.plan import Plan
 from weighty_axle.answers.plan.torques import joints_due
 from weighty_axle.desk.kit.label import Label
-from weighty_axle.desk.kit.picture import Picture, ask_photo, take_photo
+from weighty_axle.desk.kit.picture import PhotoTaking, Picture
 from weighty_axle.desk.kit.records import Column, Records, SaidLine, table_view
 from weighty_axle.desk.kit.signing import InitialsEntry
 from weighty_axle.desk.steps.plan.planned import PlanLeaf
@@ -45,6 +42,7 @@ class LogLeaf(PlanLeaf):
 
     def __init__(self, session: Session, system: System) -> None:
         super().__init__(session, system)
+        self.photos = PhotoTaking(self, lambda words_: self.said.setText(words_), self._add)
         self.about = QComboBox()
         self.about.setEditable(True)
         self.about.setAccessibleName(tr("About"))
@@ -56,7 +54,7 @@ class LogLeaf(PlanLeaf):
         self.words.returnPressed.connect(self.add)
         self.initials = InitialsEntry()
         self.row_of(self.about, self.words, self.initials)
-        self.row_of(("Note it", self.add), ("With a photo …", self._ask_photo), ("Take the entry away", self.take_away))
+        self.row_of(("Note it", self.add), ("With a photo …", self.photos.ask), ("Take the entry away", self.take_away))
         self.presses["Note it"].setObjectName("firm")
         self.said = SaidLine()
         self.column.addWidget(self.said)
@@ -111,22 +109,6 @@ class LogLeaf(PlanLeaf):
             self.said.setText(problem or "")
             if not problem:
                 self.words.clear()
-
-    def _ask_photo(self) -> None:
-        path = ask_photo(self)
-        if path is not None:
-            self.add_photo(path)
-
-    def add_photo(self, path: Path) -> None:
-        """Add an entry with a photo; the photo is kept before the entry names it."""
-        self.work(tr("The photo"), partial(take_photo, path), self._photo_taken, self.said.setText)
-
-    def _photo_taken(self, found: tuple[str, str]) -> None:
-        name, problem = found
-        if problem:
-            self.said.setText(problem)
-        else:
-            self._add(name)
 
     def take_away(self) -> None:
         """Take the selected entry away; its photo stays in the file."""
