@@ -13,6 +13,7 @@ from weighty_axle.design.derive import derive
 from weighty_axle.job.edits.edit import set_value
 from weighty_axle.job.edits.inverters import set_arrangement, set_stacking
 from weighty_axle.job.models.brief import Load, Span
+from weighty_axle.job.models.inverters import Circuit
 
 KEY = Qt.Key
 
@@ -143,6 +144,23 @@ def test_circuits_are_made_changed_and_loaded(open_window):
     )
     press(part, "Remove")
     assert len(job(window).ac.circuits) == 13
+
+
+def test_a_circuit_too_many_and_one_where_none_can_be_shown_are_told(open_window):
+    window = open_window("demo:library-bus")
+    part = leaf(window, "inverters", "Panels")
+    own = job(window).ac.circuits
+    many = tuple(Circuit(tag=f"CX{at}", name=f"Many {at}") for at in range(200 - len(own)))
+    window.session.apply(set_value("ac.circuits", (*own, *many), "Many circuits"))
+    before = window.session.shown.whole
+    press(part, "Add a circuit")
+    assert window.session.shown.whole is before and part._said.text()
+    window.session.undo()
+    window.session.show_system("DBO")  # a bar without inverters
+    press(part, "Add a circuit")
+    window.session.show_system("")
+    press(part, "Add a circuit")
+    assert part.model.record(part.table.currentIndex().row())[0].name == "New circuit"
 
 
 def test_the_way_in_is_chosen_by_press_and_key_and_its_parts_changed(window):

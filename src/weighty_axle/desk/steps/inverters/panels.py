@@ -359,13 +359,13 @@ class PanelsLeaf(Leaf):
             ),
             "",
         )
+        before = {one.tag for one in self.session.shown.job.ac.circuits}
         self._apply(add_circuit(chosen))
-        at = next(
-            index
-            for index in range(self.model.rowCount())
-            if self.model.record(index)[0].tag == self.session.shown.job.ac.circuits[-1].tag
-        )
-        self.table.selectRow(at)
+        made = {one.tag for one in self.session.shown.job.ac.circuits} - before
+        # It may be refused, and a system without inverters shows none.
+        for at in range(self.model.rowCount()):
+            if self.model.record(at)[0].tag in made:
+                self.table.selectRow(at)
 
     def _circuits(self) -> None:
         self._apply(circuits_for_loads(self.session.shown.design))
