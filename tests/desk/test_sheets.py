@@ -8,9 +8,14 @@ from PySide6.QtTest import QTest
 
 from tests import jobs, plants
 from tests.desk.driving import KEY, choose, entry, press, retype
+from weighty_axle import demos
+from weighty_axle.design.plainest import addable
 from weighty_axle.desk.work.preferences import own_types_file
 from weighty_axle.job.edits.bank import set_pack_count
-from weighty_axle.job.edits.edit import set_value
+from weighty_axle.job.edits.edit import set_value, value_at
+from weighty_axle.job.models.log import LogEntry, Service
+from weighty_axle.job.models.year import Price
+from weighty_axle.job.sheets import sheet_of
 from weighty_axle.job.systems import part_of, systems
 from weighty_axle.reference.own_types import read_own
 from weighty_axle.units import LENGTH, typed
@@ -157,3 +162,42 @@ def test_whatever_system_is_on_show_everything_can_be_placed(open_window, name):
     tags = tuple(pack.tag for pack in last.packs)
     session.show_system("")
     assert leaf.drawing._group(tags[0], False) == tags and leaf.drawing._group(tags[0], True) == tags[:1]
+
+
+def _lists(value, path=""):
+    """Every list a sheet of a value shows, with its field, one entry of each list deep."""
+    for field in sheet_of(type(value)):
+        own, at = getattr(value, field.name), f"{path}.{field.name}" if path else field.name
+        if field.form == "entries":
+            yield at, field, own
+            if own:
+                yield from _lists(own[0], f"{at}[{getattr(own[0], 'tag', 0)}]")
+        elif field.form == "part" and own is not None:
+            yield from _lists(own, at)
+
+
+@pytest.mark.parametrize("demo", demos.names())
+def test_to_every_list_of_every_sheet_something_is_added_or_nothing_is_offered(
+    open_window, monkeypatch, tmp_path, demo
+):
+    """What is added may be refused in a sentence where it would contradict what is stated; it is never an error."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    window = open_window(f"demo:{demo}")
+    sheet, session, added = window.bench.sheet, window.session, set()
+    before = session.shown.whole
+    for path, field, own in _lists(before):
+        owner = path.rpartition(".")[0]
+        sheet.open_path(owner)
+        key = f"add {path}"
+        if field.part is None or not addable(field.part):
+            assert key not in sheet.presses, path
+        elif key in sheet.presses:
+            QTest.mouseClick(sheet.presses[key], Qt.MouseButton.LeftButton)
+            if session.shown.whole is before:
+                assert sheet.said.text(), path
+            else:
+                added.add(field.part)
+                assert len(value_at(session.shown.whole, path)) == len(own) + 1
+                session.undo()
+                assert session.shown.whole == before, path
+    assert {Service, LogEntry, Price} <= added and len(added) > 30

@@ -7,13 +7,31 @@ from typing import Any
 
 from weighty_axle.design.charging.converters import house_class
 from weighty_axle.design.free_room import beside_board
-from weighty_axle.job.models import bank, brief, build, charging, inverters, place, proving, roof, vehicle, wiring
+from weighty_axle.job.models import (
+    bank,
+    brief,
+    build,
+    charging,
+    inverters,
+    log,
+    place,
+    proving,
+    roof,
+    vehicle,
+    wiring,
+    year,
+)
 from weighty_axle.job.models.document import Job
 from weighty_axle.job.stated import Clear, Place, Size, Stated
 from weighty_axle.job.tags import next_tag
 from weighty_axle.reference import tables
 
 _BOX = Size(length_m=0.3, width_m=0.2, height_m=0.2)
+
+
+def addable(kind: type[Stated]) -> bool:
+    """Whether a plain one can be added: states, variants, maps of columns are made by their instruments."""
+    return kind in _MAKERS
 
 
 def plainest(kind: type[Stated], job: Job) -> Stated:
@@ -256,6 +274,9 @@ _MAKERS: dict[type[Stated], Callable[[Job], Stated]] = {
     build.Torque: lambda job: build.Torque(end=f"joint {len(job.build.torques) + 1}", torque_nm=9.0),
     build.Noted: lambda _: build.Noted(about="prepare"),
     build.Mount: lambda job: build.Mount(type=f"Type {len(job.build.mounts) + 1}", wide_mm=100.0, high_mm=100.0),
+    log.Service: lambda job: log.Service(name=f"Service {len(job.log.services) + 1}"),
+    log.LogEntry: lambda _job: log.LogEntry(kind="visit"),
+    year.Price: lambda job: year.Price(part=f"Part {len(job.year.prices) + 1}", amount=0.0),
     proving.Reading: lambda job: proving.Reading(check=f"check {len(job.proving.readings) + 1}"),
     charging.Stage: lambda job: charging.Stage(
         tag=next_tag(job, "stage"),

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from weighty_axle.design.plainest import plainest
+from weighty_axle.design.plainest import addable, plainest
 from weighty_axle.desk.kit.fields import Field, Fields, Options
 from weighty_axle.desk.kit.label import Label
 from weighty_axle.desk.kit.theme import scaled
@@ -225,7 +225,8 @@ class SheetPanel(QWidget):
             words = f"{key} {getattr(one, 'name', '')}".strip() if hasattr(one, "tag") else _entry_words(one, at)
             press = self._press(words, partial(self.open_path, f"{path}[{key}]"), key=f"{path}[{key}]")
             grid.addWidget(press, at // 2, at % 2)
-        if field.most is None or len(value) < field.most:
+        room = field.most is None or len(value) < field.most
+        if room and field.part is not None and addable(field.part):
             add = self._press(tr("Add"), partial(self._add, path, field), key=f"add {path}")
             add.setAccessibleName(tr("Add to {title}").format(title=tr(field.title)))
             grid.addWidget(add, len(value) // 2, len(value) % 2)

@@ -125,7 +125,9 @@ def click_into_string(tag: str, string: str) -> Edit:
     """Put a module at the end of a string's rope, or take it out when it is on it already."""
 
     def apply(job: Job) -> Job:
-        module = next(one for one in job.roof.modules if one.tag == tag)
+        module = next((one for one in job.roof.modules if one.tag == tag), None)
+        if module is None:
+            raise EditRefusedError(f"There is no module {tag} any more.")
         out = module.string == string
         strings = tuple(
             replace(

@@ -217,7 +217,9 @@ class JointsLeaf(Leaf):
         chosen = self._chosen()
         self.stack.row = chosen
         ways = {way.tag: way for way in self.session.shown.design.tree.ways}
-        self.bar.bar = ways[chosen.joint.tag].bar if chosen is not None else ""
+        # While the table takes its new rows, one of the old ones may be chosen still.
+        way = ways.get(chosen.joint.tag) if chosen is not None else None
+        self.bar.bar = way.bar if way is not None else ""
         self.stack.update()
         self.bar.update()
 
