@@ -21,7 +21,8 @@ def read_kept(path: Path, kind: type[Kept], words: str) -> tuple[Kept, ...]:
         return ()
     try:
         raw = read_whole(path, limits.OWN_FILE_BYTES, f"a file of own {words}")
-        own: tuple[Kept, ...] = msgspec.json.decode(raw, type=tuple[kind, ...])  # type: ignore[valid-type]  # a type given at run time
+        # A type given at run time.
+        own: tuple[Kept, ...] = msgspec.json.decode(raw, type=tuple[kind, ...])  # type: ignore[valid-type]
     except UnreadableError as error:
         raise ValueError(str(error)) from error
     except (msgspec.MsgspecError, RecursionError) as error:

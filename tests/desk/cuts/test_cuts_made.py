@@ -69,9 +69,10 @@ def test_conductors_are_ticked_off_and_one_that_grew_is_told(open_window):
 def test_reels_are_cut_by_pointer_and_keys_and_what_is_cut_is_off_the_bars(open_window, qtbot):
     window = open_window("demo:puppet-theatre")
     part = leaf(window, "cuts", "Reels")
+    assert not part.chart.known and not part.settled, "nothing is said to be left before it is known"
     qtbot.waitUntil(lambda: bool(part.chart.kinds) and not part.chart.grab().isNull(), timeout=60_000)
     count = len(cuts(window.session.shown.house))
-    assert f"{count} conductors to cut" in part.said.text()
+    assert f"{count} conductors to cut" in part.said.text() and part.chart.known and part.settled
     press(part, "It is cut")
     assert part.said.text() == "Select a cut first."
     spot = part.chart.spots[0]

@@ -84,10 +84,8 @@ class _Cards:
         for pack in job.bank.packs:
             each = self.own.bank.nominal_v.value / job.bank.series
             if self.managed:
-                do, wrong = (
-                    "switch the pack on",
-                    ("its electronics have switched it off: too low, too cold, or a short before it"),
-                )
+                do = "switch the pack on"
+                wrong = "its electronics have switched it off: too low, too cold, or a short before it"
             else:
                 do, wrong = "look at its posts: tight, clean, dry", "flat: charge it alone before it is used"
             yield _step(pack.tag, do, f"{self._v(each)} or near at its terminals", wrong)

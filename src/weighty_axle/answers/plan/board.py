@@ -282,7 +282,8 @@ def _middle(units: tuple[Unit, ...], plane: Plane, plate: Item | None) -> tuple[
     total = sum(one[0] for one in masses)
     if not total:
         return plane.size[0] / 2, plane.size[1] / 2
-    return tuple(round(sum(m * one[at] for m, *one in masses) / total, 1) for at in (0, 1))  # type: ignore[return-value]
+    across, up = (round(sum(one[0] * one[at] for one in masses) / total, 1) for at in (1, 2))
+    return across, up
 
 
 def _lift(middle: tuple[float, float], plane: Plane, units: tuple[Unit, ...]) -> tuple[Hole, ...]:

@@ -182,13 +182,18 @@ class Leaf(QWidget):
             self._background = Background(self)
         self._rest.start()
 
+    @property
+    def settled(self) -> bool:
+        """Whether what was asked quietly is answered."""
+        return self._asked is None or alike(self._asked[0], self._answered)
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         if self._rest is not None:
             self._rest.start()  # what was asked while it was out of sight
 
     def _answer(self) -> None:
-        if self._asked is None or self._answering or not self.isVisible() or alike(self._asked[0], self._answered):
+        if self._asked is None or self.settled or self._answering or not self.isVisible():
             return
         key, do, ended = self._asked
         self._answering = True

@@ -91,7 +91,10 @@ def _hash(file: IO[bytes], size: int) -> str:
     """Hash of an open file; of a large one there is none, since a job is opened on the window's thread."""
     import hashlib  # as in the journal
 
-    return hashlib.file_digest(file, "sha256").hexdigest() if size <= limits.HASHED_BYTES else ""  # type: ignore[arg-type]  # any binary file will do
+    if size > limits.HASHED_BYTES:
+        return ""
+    # Any binary file will do.
+    return hashlib.file_digest(file, "sha256").hexdigest()  # type: ignore[arg-type]
 
 
 def _refusal(sentence: str) -> JobError:

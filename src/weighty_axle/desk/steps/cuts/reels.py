@@ -48,6 +48,7 @@ class ReelsChart(Canvas):
         super().__init__()
         self._system = system
         self.kinds: tuple[KindCut, ...] = ()
+        self.known = False
         self.spots: list[Spot] = []
         self.at = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -55,7 +56,7 @@ class ReelsChart(Canvas):
 
     def put(self, kinds: tuple[KindCut, ...]) -> None:
         """Show kinds of conductor."""
-        self.kinds = kinds
+        self.kinds, self.known = kinds, True
         self.setMinimumHeight(sum(_HEAD + max(1, len(one.reels)) * (_BAR + _GAP) for one in kinds) + 8)
         self.update()
 
@@ -68,7 +69,10 @@ class ReelsChart(Canvas):
         now = look()
         self.spots = []
         if not self.kinds:
-            words(painter, QRectF(self.rect()), tr("Nothing is left to cut."), colour=now.muted, align=CENTRE)
+            said = (
+                tr("Nothing is left to cut.") if self.known else tr("What comes off which reel is being worked out …")
+            )
+            words(painter, QRectF(self.rect()), said, colour=now.muted, align=CENTRE)
             return
         y = 2.0
         for kind in self.kinds:

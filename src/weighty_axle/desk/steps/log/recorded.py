@@ -295,6 +295,9 @@ class RecordedLeaf(Leaf):
     def _ask_invented(self) -> None:
         from PySide6.QtWidgets import QFileDialog
 
+        if self.session.shown.design.system.key:
+            self._say(tr("The year is invented of the house: choose it on the left first."))
+            return
         name, _ = QFileDialog.getSaveFileName(self, tr("An invented year"), "year.csv", "CSV (*.csv)")
         if name:
             self.invent(Path(name))
