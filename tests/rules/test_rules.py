@@ -629,6 +629,10 @@ FIRES = {
     "place.through-door": ("puppet", [v("vehicle.bays[B1].door_m", 0.2)]),
     "bank.no-balancer": ("puppet", [set_pack(packs("Block 12 V 200 Ah"), 2)]),
     "wiring.collapse": ("puppet", [v("inverters.units[INV1].lead_m", 60.0), v("wiring.conductors[W-INV1]", "4 mm2")]),
+    "wiring.opens-in-use": (
+        "puppet",
+        [v("inverters.units[INV1].lead_m", 22.0), v("wiring.conductors[W-INV1]", "16 mm2")],
+    ),
     "wiring.inverter-starved": ("puppet", [v("inverters.spec.dc_min_v", 23.8)]),
     "wiring.charger-rise": ("sound_clinic", [v("roof.controllers[CC1].lead_m", 6.0)]),
     "wiring.rings-over-inverter": ("puppet", [v("wiring.board.main_switch_a", 400.0)]),

@@ -359,7 +359,7 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("air", air_in_ways, ("job.vehicle", "heat", "job.site")),
     Answer("direct", direct, ("plant", "job.wiring", "drawn", "house", "air")),
     Answer("feeds_in", feeds, ("plant", "job.wiring", "system", "whole.fitted", "ways", "air")),
-    Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a")),
+    Answer("busiest", busiest, ("bank.continuous_a", "charging.into_bank_a", "ends")),
     Answer(
         "wiring",
         wiring,

@@ -144,3 +144,16 @@ def test_converters_to_other_banks_load_the_bar_they_take_from(puppet, other):
     for end in taking:
         at = state.ways[f"W-{end.converter.tag}"]
         assert at.amps * at.end_v == pytest.approx(end.takes_a.value * design.bank.lowest_working_v.value, rel=1e-4)
+
+
+def test_the_run_of_a_vehicle_battery_carries_what_takes_from_it_while_the_engine_runs():
+    """By hand: three chargers of 17 A into 57.6 V, 92 % of it kept, out of twelve lead cells at their lowest; what is
+    left of the alternator's comes through the battery's own posts.
+    """
+    battery = derive(demo("eye-clinic")).of_system("DBV")
+    main, lowest_v = battery.wiring.runs[0], battery.bank.lowest_working_v.value
+    assert main.current_a.value == pytest.approx(3 * 17 * 57.6 / 0.92 / lowest_v)
+    assert main.fuse_a.value >= 1.25 * main.current_a.value
+    # Solved, with its own drop, it draws a little more and still less than its fuse.
+    assert main.current_a.value < _way(battery, "W-MAIN").most_a.value < main.fuse_a.value
+    assert "converters" in _way(battery, "W-MAIN").most_a.limit

@@ -222,7 +222,8 @@ class _Flow:
             ((brief.profiles[key], minute), self._at(brief.profiles[key], minute, loads, full))
             for key, minute in worst_at
         ]
-        said = "inverters at full load" if self.units else ""
+        busy = ("inverters",) * bool(self.units) + ("converters to other banks",) * bool(taken)
+        said = " and ".join(busy) + " at full load" * bool(busy)
         most = _undone(minutes, lambda one: one[1].watts | one[1].loose_w)
         for (profile, minute), drawn in most:
             words = ", ".join(one for one in (said, when(brief, profile, minute)) if one)

@@ -91,9 +91,22 @@ class _Ask(Struct, frozen=True, kw_only=True):
     factor: float
 
 
-def busiest(continuous_a: Figure, into_bank_a: Figure) -> Figure:
-    """The larger of what the main run carries out of the bank and into it."""
-    return max(continuous_a, into_bank_a, key=lambda one: one.value)
+def busiest(continuous_a: Figure, into_bank_a: Figure, ends: tuple[ConverterEnd, ...]) -> Figure:
+    """The largest of what the main run carries into the bank and out of it: at full load, and with what takes from the
+    bar while the engine runs on top.
+
+    Source: sums; an alternator is taken to come in at the battery's posts, as a vehicle's own cable does.
+    """
+    taken = tuple(end.takes_a for end in ends if end.by_engine and end.takes_a.value)
+    driving = Figure.total(
+        name="Out of the bank while the engine runs",
+        unit="A",
+        formula="at full load + Σ chargers that work by the engine",
+        inputs=(continuous_a, *taken),
+        source=TEXTBOOK,
+        limit="the alternator comes in at the battery's posts: the main run carries all of it",
+    )
+    return max(continuous_a, into_bank_a, *((driving,) if taken else ()), key=lambda one: one.value)
 
 
 def wiring(

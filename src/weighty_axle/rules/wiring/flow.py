@@ -35,6 +35,23 @@ def collapse(design: Design) -> Iterator[Hit]:
                 yield hit(bar, bar=bar, state=state.name)
 
 
+@rule(
+    "wiring.opens-in-use",
+    "stop",
+    "{way} carries {current}, {state}: its fuse of {fuse} opens in use.",
+    f"{TEXTBOOK} (nodal analysis; what asks for power draws the more, the less volts reach it)",
+    "More copper on the way to it, so that less is lost; then a fuse for what is left.",
+)
+def opens_in_use(design: Design) -> Iterator[Hit]:
+    """A way that carries more than its fuse in a state that lasts, as the whole network is solved."""
+    fuses = {way.tag: way.fuse_a for way in design.tree.ways}
+    for way in design.flow.ways:
+        if way.told and over(abs(way.most_a.value), fuses[way.tag]):
+            fuse = Given("", fuses[way.tag], "A")
+            current = Given("", abs(way.most_a.value), "A")
+            yield hit(way.tag, way=way.tag, current=current, state=way.most_a.limit, fuse=fuse)
+
+
 @rule("wiring.dc-drop", "check", "{circuit} drops {drop} on its whole way, {state}; {allowed} is allowed.", PRACTICE)
 def dc_drop(design: Design) -> Iterator[Hit]:
     """Drop from the source of a bar to the end of a DC circuit, with feeder, bar, fuses and lugs."""
