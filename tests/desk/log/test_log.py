@@ -119,6 +119,13 @@ def test_a_recording_is_mapped_once_read_and_its_drift_becomes_a_fault(open_wind
     part.model.put(())
     part.open(path)
     qtbot.waitUntil(lambda: bool(rows(part)), timeout=40_000)
+    # What was told beside one system's model does not stay beside another's.
+    window.session.show_system("DBS")
+    qtbot.waitUntil(lambda: not rows(part), timeout=10_000)
+    assert "read log.csv again" in part.said.text() and part.chart.trace is None and not part.told.text()
+    window.session.show_system("")
+    part.read()
+    qtbot.waitUntil(lambda: bool(rows(part)), timeout=40_000)
     (tmp_path / "empty.csv").write_text("")
     part.open(tmp_path / "empty.csv")
     qtbot.waitUntil(lambda: "is empty" in part.said.text(), timeout=10_000)

@@ -115,12 +115,21 @@ class RecordedLeaf(Leaf):
         self.path: Path | None = None
         self.layout_found: Layout | None = None
         self.map: ColumnMap | None = None
+        self.read_beside = session.shown.design.system.key
         self.said.setText(
             tr("Open what a monitor or controller has recorded, as CSV: any columns, any separator, any clock.")
         )
 
     def show_shown(self, shown: Shown) -> None:
-        del shown
+        if self.model.rowCount() and shown.design.system.key != self.read_beside:
+            # What was told beside one system's model is not true beside another's.
+            self.model.put(())
+            self._tell()
+            self._say(
+                tr("Another system is on show: read {name} again, beside its model.").format(
+                    name=self.path.name if self.path else ""
+                )
+            )
         self.presses["Read it"].setEnabled(self.map is not None)
         self.presses["Into the log"].setEnabled(self._drift() is not None)
 
@@ -233,9 +242,11 @@ class RecordedLeaf(Leaf):
                 self._say(problem)
                 return
         work = partial(_read, design, self.path, self.layout_found, made)
-        self.work(tr("Reading {name}").format(name=self.path.name), work, self._read, self._say)
+        self.work(
+            tr("Reading {name}").format(name=self.path.name), work, partial(self._read, design.system.key), self._say
+        )
 
-    def _read(self, found: Any) -> None:
+    def _read(self, key: str, found: Any) -> None:
         if isinstance(found, str):
             self._say(found)
             return
@@ -245,6 +256,7 @@ class RecordedLeaf(Leaf):
         rows += [_Row("", "put right", words) for words in found.told]
         rows += [_Row("", "cannot be told", words) for words in found.unknown]
         self.model.put(tuple(rows))
+        self.read_beside = key
         self.columns_press.setChecked(False)
         self._turn()
         self._say(
@@ -255,6 +267,7 @@ class RecordedLeaf(Leaf):
         if rows:
             self.table.selectRow(0)
         self._tell()
+        self.show_shown(self.session.shown)  # another system may have been chosen meanwhile
 
     def _row(self) -> _Row | None:
         at = self.table.currentIndex().row()
