@@ -7,13 +7,12 @@ import hashlib
 import types
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, cast
 
 from weighty_axle.physics.year import columns, kernel
 from weighty_axle.physics.year.arrays import Floats, YearArrays
 
 _PARTS = (
-    "_sun_w",
     "_share_at",
     "_heater_w",
     "_shed_level",
@@ -23,6 +22,7 @@ _PARTS = (
     "_gives_w",
     "_inverters_w",
     "_demand",
+    "_tell",
     "_count",
     "live",
     "many",
@@ -54,7 +54,11 @@ def compiled(cache_folder: str) -> Compiled | None:
         return None
     folder = str(Path(cache_folder) / hashlib.sha256(code).hexdigest()[:16])
     setattr(numba.config, "CACHE_DIR", folder)  # noqa: B010 (the compiler's types do not name it)
+    from numba.np.unsafe.ndarray import to_fixed_tuple
+
     made: dict[str, Any] = dict(vars(kernel))
+    count, fixed = columns.CANDIDATE_COLUMNS, cast(Any, to_fixed_tuple)
+    made["_numbers"] = numba.njit(inline="always")(lambda row: fixed(row, count))
     for name in _PARTS:
         # Parts are written into the loop: handing arrays to a function costs more than what most of them do.
         inline: Literal["always", "never"] = "always" if name.startswith("_") else "never"

@@ -2,6 +2,9 @@
 
 The same code runs as it stands and compiled (`compiled`); `columns` says what stands where. Energy closes at every
 step: what came in, and what could not be served, is what was asked for, what the bank lost and what it now holds more.
+
+Parts take numbers, not arrays, wherever they run in every step: compiled, an array handed on is counted as held and
+let go again, which takes longer than what most parts do.
 """
 
 from __future__ import annotations
@@ -13,19 +16,12 @@ import numpy as np
 from weighty_axle.physics.year import columns as at
 from weighty_axle.physics.year.arrays import Floats, YearArrays
 
+Numbers = tuple[float, ...]
+"""A candidate, by the columns of `columns`."""
+
 NEARLY = 1e-9
 COMES_BACK = 0.05
 """Loads that wait come back with so much more of the usable energy. Source: common practice, no source."""
-
-
-def _sun_w(roof_w: Floats, away_w: Floats, limits_w: Floats, t: int, scale: float, limit_scale: float) -> float:
-    """What the controllers give in a step: modules on the roof and elsewhere, each up to its controller's output."""
-    total = 0.0
-    for group in range(limits_w.shape[0]):
-        made = roof_w[t, group] * scale + away_w[t, group]
-        most = limits_w[group] * limit_scale
-        total += made if made < most else most
-    return total
 
 
 def _share_at(celsius: float, points_c: Floats, shares: Floats) -> float:
@@ -41,7 +37,7 @@ def _share_at(celsius: float, points_c: Floats, shares: Floats) -> float:
     return float(shares[points_c.shape[0] - 1])
 
 
-def _heater_w(p: Floats, cells_c: float, air_c: float, kept: float, stored: int) -> float:
+def _heater_w(p: Numbers, cells_c: float, air_c: float, kept: float, stored: int) -> float:
     """What the heater takes in a step to hold the box, as far as it can; `kept` is what stays of the difference to the
     air by itself.
     """
@@ -70,20 +66,20 @@ def _shed_level(level: int, usable: float, reserve: float) -> int:
     return wanted
 
 
-def _may_run(p: Floats, quarter: int, hours: float) -> bool:
+def _may_run(p: Numbers, quarter: int, hours: float) -> bool:
     """Whether a generator may run in a step of the day: outside the quiet hours, which may go past midnight."""
     hour = (quarter + 0.5) * hours
     quiet = (hour - p[at.QUIET_FROM_H]) % 24.0 < (p[at.QUIET_TO_H] - p[at.QUIET_FROM_H]) % 24.0
     return bool(p[at.GENERATOR_W] > 0.0 and not quiet)
 
 
-def _generator_runs(p: Floats, running: bool, usable: float, ac_w: float) -> bool:
+def _generator_runs(p: Numbers, running: bool, usable: float, ac_w: float) -> bool:
     """Whether a generator that may run does in a step: by charge, and by load where that is stated."""
     wanted = usable < p[at.START_BELOW] or ac_w > p[at.START_LOAD_W]
     return bool((running or wanted) and usable < p[at.STOP_ABOVE])
 
 
-def _accepts_w(p: Floats, stored_wh: float, cells_c: float, hours: float) -> float:
+def _accepts_w(p: Numbers, stored_wh: float, cells_c: float, hours: float) -> float:
     """What the bank takes at most in a step: its limit, less near full, cool or cold; never more than makes it full."""
     if cells_c < p[at.CHARGE_LOW_C] or cells_c > p[at.CHARGE_HIGH_C]:
         return 0.0
@@ -93,12 +89,12 @@ def _accepts_w(p: Floats, stored_wh: float, cells_c: float, hours: float) -> flo
     lacks = p[at.FULL_WH] - stored_wh
     near = p[at.ACCEPTS_PER_H] * lacks
     most = most if most < near else near
-    if most * (p[at.KEPT] * hours) > lacks:
-        most = lacks / (p[at.KEPT] * hours)
+    fills = lacks / (p[at.KEPT] * hours)
+    most = most if most < fills else fills
     return most if most > 0.0 else 0.0
 
 
-def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hours: float, ohm: float) -> float:
+def _gives_w(p: Numbers, stored_wh: float, cells_c: float, cold_share: float, hours: float, ohm: float) -> float:
     """What the bank gives at most in a step: down to its floor, what the cold takes left out, up to its limit."""
     if cells_c < p[at.DISCHARGE_LOW_C]:
         return 0.0
@@ -113,7 +109,7 @@ def _gives_w(p: Floats, stored_wh: float, cells_c: float, cold_share: float, hou
     return float(most if most < p[at.DISCHARGE_W] else p[at.DISCHARGE_W])
 
 
-def _inverters_w(p: Floats, on: int, awake: float, va: float, va_square: float) -> float:
+def _inverters_w(p: Numbers, on: int, awake: float, va: float, va_square: float) -> float:
     """What the inverters lose: without load, asleep or off, and by what they carry."""
     if not on:
         return float(p[at.OFF_W])
@@ -121,27 +117,37 @@ def _inverters_w(p: Floats, on: int, awake: float, va: float, va_square: float) 
     return float(idle + p[at.R1] * va + p[at.R2_PER_VA] * va_square)
 
 
-def _demand(
-    loads: Floats, plugs: Floats, p: Floats, where: tuple[int, int, int, int], on: int, plugged: float, running: bool
-) -> tuple[float, float, float, float]:
-    """What loads and the loss of inverters ask of the bar in a step, power of the chargers of hook-up and generator,
-    and what these carry themselves.
+def _numbers(p: Floats) -> Numbers:
+    """A candidate's row as numbers; compiled, this is the compiler's own."""
+    return tuple(p.tolist())
 
-    `where` is the row of the loads, that of the source (−1: none), tiers that wait, and the quarter; `plugged` is the
+
+def _demand(
+    asked: tuple[float, float, float, float, float, float, float],
+    source: tuple[float, float],
+    p: Numbers,
+    on: int,
+    plug: int,
+    plugged: float,
+    running: bool,
+) -> tuple[float, float, float, float, float]:
+    """What loads and the loss of inverters ask of the bar in a step, power of the chargers of hook-up and generator,
+    what these carry themselves, and what waits.
+
+    `asked` is DC with nothing waiting, DC, AC with nothing waiting, AC, its apparent power, the square of that, and the
+    part with anything on; `source` what the hook-up spares and needs added, `plug` its row (−1: none). `plugged` is the
     part of the step in which the hook-up feeds; a generator feeds all of it.
     """
-    row, plug, level, quarter = where
-    ac = loads[row, level, quarter, at.AC_W] if on or plug >= 0 else 0.0
-    full_ac = loads[row, 0, quarter, at.AC_W] if on or plug >= 0 else 0.0
-    va, square = loads[row, level, quarter, at.VA], loads[row, level, quarter, at.VA_SQUARE]
-    awake = loads[row, level, quarter, at.AWAKE]
+    full_dc, dc, full_ac, ac, va, square, awake = asked
+    if not on and plug < 0:
+        ac, full_ac = 0.0, 0.0
     alone_loss = _inverters_w(p, on, awake, va, square)
     idle = _inverters_w(p, on, awake, 0.0, 0.0)
     fed, adds, spare = 0.0, 0.0, 0.0
     if plug >= 0:
         fed = plugged
-        adds = plugs[plug, quarter, at.ADDS_W] - (full_ac - ac)
-        spare = plugs[plug, quarter, at.SPARE_W] + (-adds if adds < 0.0 else 0.0)
+        adds = source[1] - (full_ac - ac)
+        spare = source[0] + (-adds if adds < 0.0 else 0.0)
     elif running:
         fed = 1.0
         adds = ac - p[at.GENERATOR_W]
@@ -153,18 +159,20 @@ def _demand(
     charger = (spare - idle) * p[at.CHARGERS_SHARE]
     charger = charger if charger < p[at.CHARGER_W] else p[at.CHARGER_W]
     alone = ac if on else 0.0
-    load = loads[row, level, quarter, at.DC_W] + (1.0 - fed) * alone + fed * adds
+    load = dc + (1.0 - fed) * alone + fed * adds
     loss = (1.0 - fed) * alone_loss + fed * fed_loss
-    return load, loss, fed * charger if charger > 0.0 else 0.0, fed * (ac - adds + idle)
+    charger = fed * charger if charger > 0.0 else 0.0
+    return load, loss, charger, fed * (ac - adds + idle), full_dc - dc + full_ac - ac
 
 
-def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
+def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) -> None:
     """A candidate's year, into `sums` and, where that has rows, step by step into `series`.
 
-    Parameters: arrays - what all candidates share; p - the candidate; series, sums - results
+    Parameters: arrays - what all candidates share; candidate - its row; series, sums - results
     Returns: nothing; the results stand in `series` and `sums`
     Source: sums step by step; textbook relations (first-order warming, loss in a resistance)
     """
+    p = _numbers(candidate)
     loads, plugs, days, weather = arrays.loads, arrays.plugs, arrays.days, arrays.weather
     roof_w, away_w, limits_w, order = arrays.roof_w, arrays.away_w, arrays.limits_w, arrays.order
     cold_c, cold_share = arrays.cold_c, arrays.cold_share
@@ -186,87 +194,89 @@ def live(arrays: YearArrays, p: Floats, series: Floats, sums: Floats) -> None:
     may_run = np.zeros(per_day)
     for quarter in range(per_day):
         may_run[quarter] = 1.0 if _may_run(p, quarter, hours) else 0.0
-    day, quarter = 0, -1
-    for t in range(steps):
-        quarter += 1
-        if quarter == per_day:
-            day, quarter = day + 1, 0
+    for day in range(days.shape[0]):
         row, plug, on = days[day, at.LOAD_ROW], days[day, at.PLUG_ROW], days[day, at.INVERTERS_ON]
-        driving = weather[t, at.DRIVING]
-        usable = (stored - p[at.FLOOR_WH]) * per_usable_wh
-        level = _shed_level(level, usable, p[at.RESERVE])
-        before = running
-        running = (
-            may_run[quarter] > 0.0
-            and days[day, at.GENERATOR_THERE] > 0
-            and driving <= 0.0
-            and _generator_runs(p, running, usable, loads[row, level, quarter, at.AC_W])
-        )
-        where = (row, plug, level, quarter)
-        load, loss, charger, carried = _demand(loads, plugs, p, where, on, 1.0 - driving, running)
-        air_c = weather[t, at.AIR_C]
-        heater = _heater_w(p, cells_c, air_c, kept, days[day, at.STORED])
-        cells_c = air_c + (cells_c - air_c) * kept + heater * warmed
-        need = load + loss + p[at.OWN_W] + heater
+        there, asleep = days[day, at.GENERATOR_THERE] > 0, days[day, at.STORED]
+        for quarter in range(per_day):
+            t = day * per_day + quarter
+            driving = weather[t, at.DRIVING]
+            usable = (stored - p[at.FLOOR_WH]) * per_usable_wh
+            level = _shed_level(level, usable, p[at.RESERVE])
+            before = running
+            running = (
+                may_run[quarter] > 0.0
+                and there
+                and driving <= 0.0
+                and _generator_runs(p, running, usable, loads[row, level, quarter, at.AC_W])
+            )
+            asked = (
+                loads[row, 0, quarter, at.DC_W],
+                loads[row, level, quarter, at.DC_W],
+                loads[row, 0, quarter, at.AC_W],
+                loads[row, level, quarter, at.AC_W],
+                loads[row, level, quarter, at.VA],
+                loads[row, level, quarter, at.VA_SQUARE],
+                loads[row, level, quarter, at.AWAKE],
+            )
+            # Of no hook-up there may be no row to look at.
+            spare_w = plugs[plug, quarter, at.SPARE_W] if plug >= 0 else 0.0
+            adds_w = plugs[plug, quarter, at.ADDS_W] if plug >= 0 else 0.0
+            load, loss, charger, carried, shed = _demand(asked, (spare_w, adds_w), p, on, plug, 1.0 - driving, running)
+            air_c = weather[t, at.AIR_C]
+            heater = _heater_w(p, cells_c, air_c, kept, asleep)
+            cells_c = air_c + (cells_c - air_c) * kept + heater * warmed
+            need = load + loss + p[at.OWN_W] + heater
 
-        most[at.SHORE] = charger if not running else 0.0
-        most[at.GENERATOR] = charger if running else 0.0
-        most[at.CONVERTERS] = p[at.CONVERTERS_W]
-        most[at.ENGINE] = p[at.ENGINE_W] * driving
-        most[at.SUN] = _sun_w(roof_w, away_w, limits_w, t, p[at.SUN_SCALE], p[at.LIMIT_SCALE])
-        left = need + _accepts_w(p, stored, cells_c, hours)
-        total = 0.0
-        for one in range(at.KINDS):
-            kind = order[one]
-            used[kind] = most[kind] if most[kind] < left else left
-            left -= used[kind]
-            total += used[kind]
+            most[at.SHORE] = charger if not running else 0.0
+            most[at.GENERATOR] = charger if running else 0.0
+            most[at.CONVERTERS] = p[at.CONVERTERS_W]
+            most[at.ENGINE] = p[at.ENGINE_W] * driving
+            most[at.SUN] = 0.0
+            for group in range(limits_w.shape[0]):  # modules on the roof and elsewhere, up to each controller's output
+                made = roof_w[t, group] * p[at.SUN_SCALE] + away_w[t, group]
+                limit = limits_w[group] * p[at.LIMIT_SCALE]
+                most[at.SUN] += made if made < limit else limit
+            left = need + _accepts_w(p, stored, cells_c, hours)
+            total = most[0] + most[1] + most[2] + most[3] + most[4]
+            if total <= left:
+                for kind in range(at.KINDS):
+                    used[kind] = most[kind]
+            else:
+                total = left
+                for one in range(at.KINDS):
+                    kind = order[one]
+                    used[kind] = most[kind] if most[kind] < left else left
+                    left -= used[kind]
 
-        net, unmet, waste = total - need, 0.0, 0.0
-        if net >= 0.0:
-            cells_w = net - net * net * ohm
-            stored += cells_w * p[at.KEPT] * hours
-            waste = net - cells_w * p[at.KEPT]
-        else:
-            can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours, ohm)
-            given = -net if -net < can else can
-            unmet = -net - given
-            waste = given * given * ohm
-            stored -= (given + waste) * hours
-            net = -given
-        shed = loads[row, 0, quarter, at.DC_W] - loads[row, level, quarter, at.DC_W]
-        if on or plug >= 0:
-            shed += loads[row, 0, quarter, at.AC_W] - loads[row, level, quarter, at.AC_W]
-        cut = most[at.SUN] - used[at.SUN]
+            net, unmet, waste = total - need, 0.0, 0.0
+            if net >= 0.0:
+                cells_w = net - net * net * ohm
+                stored += cells_w * p[at.KEPT] * hours
+                waste = net - cells_w * p[at.KEPT]
+            else:
+                can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours, ohm)
+                given = -net if -net < can else can
+                unmet = -net - given
+                waste = given * given * ohm
+                stored -= (given + waste) * hours
+                net = -given
+            cut = most[at.SUN] - used[at.SUN]
 
-        if told:
-            for kind in range(at.KINDS):
-                series[t, at.SHORE_W + kind] = used[kind]
-            series[t, at.STORED_WH] = stored
-            series[t, at.CELLS_C] = cells_c
-            series[t, at.LEVEL] = level
-            series[t, at.GENERATOR_ON] = 1.0 if running else 0.0
-            series[t, at.CUT_W] = cut
-            series[t, at.LOAD_W] = load
-            series[t, at.LOSS_W] = loss
-            series[t, at.CARRIED_W] = carried
-            series[t, at.OWN_USED_W] = p[at.OWN_W]
-            series[t, at.HEATER_W] = heater
-            series[t, at.WASTE_W] = waste
-            series[t, at.UNMET_W] = unmet
-            series[t, at.SHED_W] = shed
-        _count(p, sums, used, (load, loss, carried), cut, heater, waste, unmet, shed, net, hours)
-        if running:
-            sums[at.GENERATOR_H] += hours
-            sums[at.GENERATOR_STARTS] += 0.0 if before else 1.0
-            burnt = p[at.FUEL_L_PER_H] + p[at.FUEL_L_PER_WH] * (carried + used[at.GENERATOR] / p[at.CHARGERS_SHARE])
-            sums[at.FUEL_L] += burnt * hours if burnt > 0.0 else 0.0
-        elif plug >= 0:
-            sums[at.HOOKUP_WH] += (carried + used[at.SHORE] / p[at.CHARGERS_SHARE]) * hours
-        if stored >= p[at.FULL_WH] * (1.0 - 1e-3):
-            sums[at.FULL_H] += hours
-        if stored < sums[at.LOWEST_WH]:
-            sums[at.LOWEST_WH], sums[at.LOWEST_AT] = stored, t
+            if told:
+                state = (stored, cells_c, float(level), 1.0 if running else 0.0)
+                _tell(series, t, used, state, (cut, carried, load, loss, p[at.OWN_W], heater, waste, unmet, shed))
+            _count(p, sums, used, (load, loss, carried), cut, heater, waste, unmet, shed, net, hours)
+            if running:
+                sums[at.GENERATOR_H] += hours
+                sums[at.GENERATOR_STARTS] += 0.0 if before else 1.0
+                burnt = p[at.FUEL_L_PER_H] + p[at.FUEL_L_PER_WH] * (carried + used[at.GENERATOR] / p[at.CHARGERS_SHARE])
+                sums[at.FUEL_L] += burnt * hours if burnt > 0.0 else 0.0
+            elif plug >= 0:
+                sums[at.HOOKUP_WH] += (carried + used[at.SHORE] / p[at.CHARGERS_SHARE]) * hours
+            if stored >= p[at.FULL_WH] * (1.0 - 1e-3):
+                sums[at.FULL_H] += hours
+            if stored < sums[at.LOWEST_WH]:
+                sums[at.LOWEST_WH], sums[at.LOWEST_AT] = stored, t
     sums[at.END_WH] = stored
 
 
@@ -282,8 +292,18 @@ def many(arrays: YearArrays, candidates: Floats, sums: Floats) -> None:
         live(arrays, candidates[row], nothing, sums[row])
 
 
+def _tell(series: Floats, t: int, used: Floats, state: Numbers, powers: Numbers) -> None:
+    """A step into its row: charge, cells, tiers that wait and the generator; each source; the powers that follow."""
+    for one in range(4):
+        series[t, at.STORED_WH + one] = state[one]
+    for kind in range(at.KINDS):
+        series[t, at.SHORE_W + kind] = used[kind]
+    for one in range(9):
+        series[t, at.CUT_W + one] = powers[one]
+
+
 def _count(
-    p: Floats,
+    p: Numbers,
     sums: Floats,
     used: Floats,
     asked: tuple[float, float, float],
