@@ -19,7 +19,7 @@ def across(arrays: YearArrays, candidates: Floats, sums: Floats) -> None:
     Returns: nothing; the results stand in `sums`
     Source: as kernel.live
     """
-    p = candidates.T
+    p = np.ascontiguousarray(candidates.T)
     per_day = arrays.loads.shape[2]
     hours = 24.0 / per_day
     stays = np.where(p[at.BOX_H] > 0, np.exp(-hours / np.where(p[at.BOX_H] > 0, p[at.BOX_H], 1.0)), 0.0)
@@ -32,15 +32,16 @@ def across(arrays: YearArrays, candidates: Floats, sums: Floats) -> None:
     running = np.zeros(len(candidates), dtype=bool)
     total: dict[int, Floats] = {column: np.zeros(len(candidates)) for column in range(at.SUM_COLUMNS)}
     total[at.LOWEST_WH] = stored.copy()
+    may_run = [_may_run(p, (quarter + 0.5) * hours) for quarter in range(per_day)]
     for t, (air_c, driving) in enumerate(arrays.weather):
         day, quarter = divmod(t, per_day)
         row, plug, on, asleep, there = arrays.days[day]
         level = _waiting(level, (stored - p[at.FLOOR_WH]) / usable_wh, p[at.RESERVE])
-        dc, ac, va, square, awake = arrays.loads[row, level, quarter].T
+        dc, ac, va, square, awake = np.ascontiguousarray(arrays.loads[row, :, quarter].T).take(level, axis=1)
         whole_dc, whole_ac = arrays.loads[row, 0, quarter, at.DC_W], arrays.loads[row, 0, quarter, at.AC_W]
         before = running
-        running = _running(p, before, (stored - p[at.FLOOR_WH]) / usable_wh, ac, (quarter + 0.5) * hours)
-        running = running & bool(there) & (driving <= 0)
+        running = _running(p, before, (stored - p[at.FLOOR_WH]) / usable_wh, ac)
+        running = running & may_run[quarter] & bool(there) & (driving <= 0)
         ac = ac if on or plug >= 0 else np.zeros_like(ac)
         idle = p[at.IDLE_W] * awake + p[at.SLEEP_W] * (1 - awake) if on else p[at.OFF_W]
         alone = idle + p[at.R1] * va + p[at.R2_PER_VA] * square if on else p[at.OFF_W]
@@ -137,10 +138,15 @@ def _waiting(level: Whole, usable: Floats, reserve: Floats) -> Whole:
     return wanted
 
 
-def _running(p: Floats, running: Flags, usable: Floats, ac: Floats, hour: float) -> Flags:
+def _may_run(p: Floats, hour: float) -> Flags:
     quiet = (hour - p[at.QUIET_FROM_H]) % 24 < (p[at.QUIET_TO_H] - p[at.QUIET_FROM_H]) % 24
+    made: Flags = (p[at.GENERATOR_W] > 0) & ~quiet
+    return made
+
+
+def _running(p: Floats, running: Flags, usable: Floats, ac: Floats) -> Flags:
     wanted = (usable < p[at.START_BELOW]) | (ac > p[at.START_LOAD_W])
-    made: Flags = (p[at.GENERATOR_W] > 0) & ~quiet & (running | wanted) & (usable < p[at.STOP_ABOVE])
+    made: Flags = (running | wanted) & (usable < p[at.STOP_ABOVE])
     return made
 
 
