@@ -742,9 +742,9 @@ def test_three_hundred_dc_branches_are_solved_and_all_states_of_the_demos(window
 
 
 def test_a_year_is_lived_and_thousands_are_swept():
-    """Ratios in one run: an hourly year compiled against a tight plain loop (80 to 120; the goal of 300 is not met),
-    side by side on NumPy (20 to 30), a sweep on all cores against the same on NumPy (7 to 8 on two; the goal of 12 is
-    not), the year of one plane against a general library's model chain (8 asked).
+    """Ratios in one run: an hourly year compiled against a tight plain loop (300 asked) and side by side on NumPy (20
+    asked), a sweep on all cores against the same on NumPy (12 asked), the year of one plane against a general library's
+    model chain (8 asked).
     """
     import warnings
     from concurrent.futures import ThreadPoolExecutor
@@ -768,8 +768,13 @@ def test_a_year_is_lived_and_thousands_are_swept():
         work()
         return min(_once(work) for _ in range(times))
 
-    plain_s = timed(lambda: world._plain_days(year, one), 2)
-    fast_s = timed(lambda: fast.live(year, one, nothing, sums[0]), 20)
+    # In turn, for the machine's own pace drifts: the middle of rounds.
+    rounds = []
+    for _ in range(9):
+        plain = timed(lambda: world._plain_days(year, one), 1)
+        rounds.append((plain / timed(lambda: fast.live(year, one, nothing, sums[0]), 30), plain))
+    times_plain, plain_s = sorted(rounds)[4]
+    fast_s = plain_s / times_plain
     across_s = timed(lambda: across(year, many, sums), 1)
 
     def swept():
@@ -818,7 +823,7 @@ def test_a_year_is_lived_and_thousands_are_swept():
         f"{plain_s / (across_s / 2000):.0f} times; 2000 designs {swept_s:.2f} s, {across_s / swept_s:.1f} times NumPy; "
         f"a plane's year {1000 * plane_s:.1f} ms, {chain_s / plane_s:.0f} times a model chain"
     )
-    assert plain_s > 40 * fast_s and plain_s > 15 * across_s / 2000 and across_s > 1.5 * swept_s
+    assert times_plain > 250 and plain_s > 17 * across_s / 2000 and across_s > 10 * swept_s
     assert chain_s > 8 * plane_s
 
 

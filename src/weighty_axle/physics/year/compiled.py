@@ -20,7 +20,6 @@ _PARTS = (
     "_generator_runs",
     "_accepts_w",
     "_gives_w",
-    "_inverters_w",
     "_demand",
     "_tell",
     "_count",
@@ -62,7 +61,10 @@ def compiled(cache_folder: str) -> Compiled | None:
     for name in _PARTS:
         # Parts are written into the loop: handing arrays to a function costs more than what most of them do.
         inline: Literal["always", "never"] = "always" if name.startswith("_") else "never"
-        compile_it = numba.njit(cache=True, nogil=True, inline=inline, error_model="numpy")
+        # A product and what it is added to in one go, as processors do: within a rounding of plain Python.
+        compile_it = numba.njit(
+            cache=True, nogil=True, inline=inline, error_model="numpy", fastmath={"contract", "nsz"}
+        )
         made[name] = compile_it(_with(getattr(kernel, name), made))
     return Compiled(made["live"], made["many"])
 

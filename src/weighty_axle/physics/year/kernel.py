@@ -79,8 +79,11 @@ def _generator_runs(p: Numbers, running: bool, usable: float, ac_w: float) -> bo
     return bool((running or wanted) and usable < p[at.STOP_ABOVE])
 
 
-def _accepts_w(p: Numbers, stored_wh: float, cells_c: float, hours: float) -> float:
-    """What the bank takes at most in a step: its limit, less near full, cool or cold; never more than makes it full."""
+def _accepts_w(p: Numbers, stored_wh: float, cells_c: float, fills_per_h: float) -> float:
+    """What the bank takes at most in a step: its limit, less near full, cool or cold; never more than makes it full.
+
+    `fills_per_h` is the power that fills what lacks within the step, over what lacks.
+    """
     if cells_c < p[at.CHARGE_LOW_C] or cells_c > p[at.CHARGE_HIGH_C]:
         return 0.0
     most = p[at.CHARGE_W]
@@ -89,17 +92,19 @@ def _accepts_w(p: Numbers, stored_wh: float, cells_c: float, hours: float) -> fl
     lacks = p[at.FULL_WH] - stored_wh
     near = p[at.ACCEPTS_PER_H] * lacks
     most = most if most < near else near
-    fills = lacks / (p[at.KEPT] * hours)
+    fills = lacks * fills_per_h
     most = most if most < fills else fills
     return most if most > 0.0 else 0.0
 
 
-def _gives_w(p: Numbers, stored_wh: float, cells_c: float, cold_share: float, hours: float, ohm: float) -> float:
-    """What the bank gives at most in a step: down to its floor, what the cold takes left out, up to its limit."""
+def _gives_w(p: Numbers, stored_wh: float, cells_c: float, cold_share: float, per_hour: float, ohm: float) -> float:
+    """What the bank gives at most in a step, of which `per_hour` are in an hour: down to its floor, what the cold takes
+    left out, up to its limit.
+    """
     if cells_c < p[at.DISCHARGE_LOW_C]:
         return 0.0
     floor = p[at.FLOOR_WH] + (1.0 - cold_share) * p[at.FULL_WH]
-    left = (stored_wh - floor) / hours
+    left = (stored_wh - floor) * per_hour
     if left <= 0.0:
         return 0.0
     if left >= p[at.DISCHARGE_W] * (1.0 + ohm * p[at.DISCHARGE_W]):
@@ -107,14 +112,6 @@ def _gives_w(p: Numbers, stored_wh: float, cells_c: float, cold_share: float, ho
     # x + ohm x² = left, for the power x that comes out; `ohm` is over the square of the voltage.
     most = (math.sqrt(1.0 + 4.0 * ohm * left) - 1.0) / (2.0 * ohm) if ohm > 0.0 else left
     return float(most if most < p[at.DISCHARGE_W] else p[at.DISCHARGE_W])
-
-
-def _inverters_w(p: Numbers, on: int, awake: float, va: float, va_square: float) -> float:
-    """What the inverters lose: without load, asleep or off, and by what they carry."""
-    if not on:
-        return float(p[at.OFF_W])
-    idle = p[at.IDLE_W] * awake + p[at.SLEEP_W] * (1.0 - awake)
-    return float(idle + p[at.R1] * va + p[at.R2_PER_VA] * va_square)
 
 
 def _numbers(p: Floats) -> Numbers:
@@ -141,8 +138,8 @@ def _demand(
     full_dc, dc, full_ac, ac, va, square, awake = asked
     if not on and plug < 0:
         ac, full_ac = 0.0, 0.0
-    alone_loss = _inverters_w(p, on, awake, va, square)
-    idle = _inverters_w(p, on, awake, 0.0, 0.0)
+    idle = p[at.IDLE_W] * awake + p[at.SLEEP_W] * (1.0 - awake) if on else p[at.OFF_W]
+    alone_loss = idle + p[at.R1] * va + p[at.R2_PER_VA] * square if on else idle
     fed, adds, spare = 0.0, 0.0, 0.0
     if plug >= 0:
         fed = plugged
@@ -187,6 +184,7 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
     per_usable_wh = 1.0 / (p[at.FULL_WH] - p[at.FLOOR_WH])
     ohm = p[at.OHM] / (p[at.VOLTS] * p[at.VOLTS])
     warmed = (1.0 - kept) / p[at.BOX_W_PER_K] if p[at.BOX_W_PER_K] > 0.0 else 0.0
+    per_hour, fills_per_h = 1.0 / hours, 1.0 / (p[at.KEPT] * hours)
     level, running = 0, False
     used, most = np.zeros(at.KINDS), np.zeros(at.KINDS)
     sums[:] = 0.0
@@ -236,7 +234,7 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
                 made = roof_w[t, group] * p[at.SUN_SCALE] + away_w[t, group]
                 limit = limits_w[group] * p[at.LIMIT_SCALE]
                 most[at.SUN] += made if made < limit else limit
-            left = need + _accepts_w(p, stored, cells_c, hours)
+            left = need + _accepts_w(p, stored, cells_c, fills_per_h)
             total = most[0] + most[1] + most[2] + most[3] + most[4]
             if total <= left:
                 for kind in range(at.KINDS):
@@ -254,7 +252,7 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
                 stored += cells_w * p[at.KEPT] * hours
                 waste = net - cells_w * p[at.KEPT]
             else:
-                can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), hours, ohm)
+                can = _gives_w(p, stored, cells_c, _share_at(cells_c, cold_c, cold_share), per_hour, ohm)
                 given = -net if -net < can else can
                 unmet = -net - given
                 waste = given * given * ohm
