@@ -186,7 +186,7 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
     warmed = (1.0 - kept) / p[at.BOX_W_PER_K] if p[at.BOX_W_PER_K] > 0.0 else 0.0
     per_hour, fills_per_h = 1.0 / hours, 1.0 / (p[at.KEPT] * hours)
     level, running = 0, False
-    used, most = np.zeros(at.KINDS), np.zeros(at.KINDS)
+    most = np.zeros(at.KINDS)
     sums[:] = 0.0
     sums[at.LOWEST_WH] = stored
     may_run = np.zeros(per_day)
@@ -225,26 +225,24 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
             cells_c = air_c + (cells_c - air_c) * kept + heater * warmed
             need = load + loss + p[at.OWN_W] + heater
 
-            most[at.SHORE] = charger if not running else 0.0
-            most[at.GENERATOR] = charger if running else 0.0
-            most[at.CONVERTERS] = p[at.CONVERTERS_W]
-            most[at.ENGINE] = p[at.ENGINE_W] * driving
-            most[at.SUN] = 0.0
+            sun = 0.0
             for group in range(limits_w.shape[0]):  # modules on the roof and elsewhere, up to each controller's output
                 made = roof_w[t, group] * p[at.SUN_SCALE] + away_w[t, group]
                 limit = limits_w[group] * p[at.LIMIT_SCALE]
-                most[at.SUN] += made if made < limit else limit
+                sun += made if made < limit else limit
+            # In the order of the kinds, as they are used while there is less than is taken.
+            shore, generated = (0.0, charger) if running else (charger, 0.0)
+            used = (shore, generated, p[at.CONVERTERS_W], p[at.ENGINE_W] * driving, sun)
             left = need + _accepts_w(p, stored, cells_c, fills_per_h)
-            total = most[0] + most[1] + most[2] + most[3] + most[4]
-            if total <= left:
-                for kind in range(at.KINDS):
-                    used[kind] = most[kind]
-            else:
+            total = used[0] + used[1] + used[2] + used[3] + used[4]
+            if total > left:
                 total = left
+                most[0], most[1], most[2], most[3], most[4] = used
                 for one in range(at.KINDS):
                     kind = order[one]
-                    used[kind] = most[kind] if most[kind] < left else left
-                    left -= used[kind]
+                    most[kind] = most[kind] if most[kind] < left else left
+                    left -= most[kind]
+                used = (most[0], most[1], most[2], most[3], most[4])
 
             net, unmet, waste = total - need, 0.0, 0.0
             if net >= 0.0:
@@ -258,7 +256,7 @@ def live(arrays: YearArrays, candidate: Floats, series: Floats, sums: Floats) ->
                 waste = given * given * ohm
                 stored -= (given + waste) * hours
                 net = -given
-            cut = most[at.SUN] - used[at.SUN]
+            cut = sun - used[at.SUN]
 
             if told:
                 state = (stored, cells_c, float(level), 1.0 if running else 0.0)
@@ -290,7 +288,7 @@ def many(arrays: YearArrays, candidates: Floats, sums: Floats) -> None:
         live(arrays, candidates[row], nothing, sums[row])
 
 
-def _tell(series: Floats, t: int, used: Floats, state: Numbers, powers: Numbers) -> None:
+def _tell(series: Floats, t: int, used: Numbers, state: Numbers, powers: Numbers) -> None:
     """A step into its row: charge, cells, tiers that wait and the generator; each source; the powers that follow."""
     for one in range(4):
         series[t, at.STORED_WH + one] = state[one]
@@ -303,7 +301,7 @@ def _tell(series: Floats, t: int, used: Floats, state: Numbers, powers: Numbers)
 def _count(
     p: Numbers,
     sums: Floats,
-    used: Floats,
+    used: Numbers,
     asked: tuple[float, float, float],
     cut: float,
     heater: float,
