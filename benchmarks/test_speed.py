@@ -449,7 +449,7 @@ def test_sharing_of_sixteen_packs_and_of_every_way(benchmark):
 
 @pytest.fixture
 def window(tmp_path):
-    from weighty_axle.desk.app import make_application
+    from weighty_axle.desk.app import make_application, settle_memory
     from weighty_axle.desk.frame.window import Window
     from weighty_axle.desk.kit.theme import apply_look
     from weighty_axle.desk.work.preferences import Preferences
@@ -460,7 +460,9 @@ def window(tmp_path):
     made.open_name("demo:eye-clinic")
     made.show()
     application.processEvents()
+    settle_memory()  # as the program does
     yield made
+    gc.unfreeze()
     made.session.close()
     made.session = None
     made.close()
