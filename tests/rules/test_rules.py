@@ -629,6 +629,7 @@ FIRES = {
     "place.through-door": ("puppet", [v("vehicle.bays[B1].door_m", 0.2)]),
     "bank.no-balancer": ("puppet", [set_pack(packs("Block 12 V 200 Ah"), 2)]),
     "wiring.collapse": ("puppet", [v("inverters.units[INV1].lead_m", 60.0), v("wiring.conductors[W-INV1]", "4 mm2")]),
+    "roof.input-alone": ("puppet", [v("roof.controllers[CC1].spec.built_in", True)]),
     "wiring.opens-in-use": (
         "puppet",
         [v("inverters.units[INV1].lead_m", 22.0), v("wiring.conductors[W-INV1]", "16 mm2")],

@@ -110,7 +110,8 @@ def _selector(job: Job) -> inverters.Selector:
 
 
 def _controller(job: Job) -> roof.Controller:
-    spec = job.roof.controllers[-1].spec if job.roof.controllers else tables.controllers().rows[4]
+    alone = [one.spec for one in job.roof.controllers if not one.spec.built_in]
+    spec = alone[-1] if alone else tables.controllers().rows[4]
     return roof.Controller(tag=next_tag(job, "controller"), spec=spec, place=beside_board(job, spec.size))
 
 

@@ -192,7 +192,8 @@ class _Proposing:
         good = [one for one in fair if one.missing_wh <= share * asked + 1e-6 and one.generator_h <= hours + 1e-6]
         best = min(good or near, key=_size)
         gets_there = least <= level.most_missing_share and shortest <= level.most_generator_h
-        words = f"{best.modules} modules, {best.packs} packs, {best.chargers} alternator chargers"
+        counts = ((best.modules, "module"), (best.packs, "pack"), (best.chargers, "alternator charger"))
+        words = ", ".join(f"{count} {what}{'s' * (count != 1)}" for count, what in counts)
         left = f"{best.missing_wh / asked:.1%} missing and {best.generator_h:.0f} generator hours"
         self.work.chosen(
             words, f"the smallest mix that leaves {left}" + ("" if gets_there else ": no mix gets to the goal")

@@ -118,13 +118,14 @@ def string_plans(design: Design, place: SunnyPlace) -> tuple[Plan, ...]:
 def controller_plans(
     design: Design, place: SunnyPlace, progress: Callable[[float, str], None] = _silent
 ) -> tuple[Plan, ...]:
-    """The best way to string on every controller of the table, one to three of them: most energy first, of equals the
-    fewest and lightest.
+    """The best way to string on every controller of the table that is bought by itself, one to three of them: most
+    energy first, of equals the fewest and lightest.
 
     Source: as string_plans, for the job with those controllers.
     """
     deriver, found = Deriver(), []
-    offers = [(spec, count) for spec in tables.controllers().rows for count in range(1, MOST_CONTROLLERS + 1)]
+    alone = [spec for spec in tables.controllers().rows if not spec.built_in]
+    offers = [(spec, count) for spec in alone for count in range(1, MOST_CONTROLLERS + 1)]
     for at, (spec, count) in enumerate(offers):
         progress(at / len(offers), f"{count} × {spec.name}")
         change = set_controllers(spec, count)

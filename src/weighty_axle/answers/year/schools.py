@@ -73,9 +73,10 @@ def _controllers(design: Design) -> tuple[str, Job]:
         raise EditRefusedError("Controllers built into inverters or on other bars are not made fewer or more here.")
     if len(own) > 1:
         total = sum(one.spec.output_a for one in own)
-        fit = [one for one in controllers().rows if one.max_pv_v >= own[0].spec.max_pv_v]
+        alone = [one for one in controllers().rows if not one.built_in]
+        fit = [one for one in alone if one.max_pv_v >= own[0].spec.max_pv_v]
         spec = min((one for one in fit if one.output_a >= total), key=lambda one: one.output_a, default=None)
-        spec = spec or max(fit or controllers().rows, key=lambda one: one.output_a)
+        spec = spec or max(fit or alone, key=lambda one: one.output_a)
         return "One big controller", set_controllers(spec, 1).apply(job)
     made = set_controllers(own[0].spec, 2).apply(job)
     tags = [one.tag for one in made.roof.controllers]

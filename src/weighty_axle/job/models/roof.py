@@ -81,6 +81,9 @@ class ControllerSpec(Stated, frozen=True, kw_only=True):
     mass_kg: Annotated[Kilograms, Meta(title="Mass")]
     size: Annotated[Size, Meta(title="Outer size")]
     clear: Annotated[Clear, Meta(title="Room kept", description="free at its faces")] = Clear()
+    built_in: Annotated[
+        bool, Meta(title="Part of an inverter", description="an input that is not bought by itself")
+    ] = False
 
 
 ObstacleKind = Literal["other", "air_conditioner", "hatch", "aerial", "rail", "duct", "box"]

@@ -33,6 +33,20 @@ def inputs_too_many(design: Design) -> Iterator[Hit]:
 
 
 @rule(
+    "roof.input-alone",
+    "stop",
+    "{controller} is an input built into an inverter, and no inverter is named: by itself there is no such part.",
+    "datasheet",
+    "Name the inverter it is an input of, or take a controller that is bought by itself.",
+)
+def input_alone(design: Design) -> Iterator[Hit]:
+    """An input of an inverter that is stated as a controller of its own."""
+    for one in design.job.roof.controllers:
+        if one.spec.built_in and not one.unit:
+            yield hit(one.tag, controller=one.tag)
+
+
+@rule(
     "roof.inputs-power",
     "check",
     "The modules on {unit} are rated {rated}; its solar inputs take {limit} together, the rest is lost at noon.",
