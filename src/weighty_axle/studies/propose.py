@@ -112,19 +112,20 @@ class _Proposing:
         self.work.stand_apart()
         self.work.apply(circuits_for_loads(self.work.design()))
         self._settle()
-        if any(one.rule.id in LINK_RULES for one in judge(self.work.design())) and self._other_packs():
+        if self._links_burn(self.work.design()) and not self._cooler_place() and self._other_packs():
             self._settle()
         design = self.work.design()
         year = live(design)
+        result = year_result(year)
         stops = tuple(one for one in judge(design) if one.rule.severity == "stop" and one.rule.step not in SURVEY)
         return Proposal(
             level=self.level,
             job=self.work.job,
             design=design,
             year=year,
-            result=year_result(year),
+            result=result,
             choices=tuple(self.work.choices),
-            limits=self.limits,
+            limits=self._limits(result, best),
             stops=stops,
             bill=bill(design),
             mass_kg=sum(one.mass_kg for one in design.items if not one.was_there),
@@ -141,18 +142,51 @@ class _Proposing:
             if {one.tag for one in item_list(self.work.job)} == {one.tag for one in item_list(before)}:
                 break
 
+    def _limits(self, result: YearResult, mix: Point) -> str:
+        """What limits it, as it stands in the end: what had to give way after its mix was chosen may have cost some."""
+        share = result.missing_share.value
+        if share <= mix.missing_wh / self.shared.asked_wh + WORSE:
+            return self.limits
+        return f"As it stands {share:.1%} is missing, more than by its mix. {self.limits}"
+
+    @staticmethod
+    def _links_burn(design: Design) -> bool:
+        return any(one.rule.id in LINK_RULES for one in judge(design))
+
+    def _cooler_place(self) -> bool:
+        """The bank in the best of the other places where its links stand the fuses of its packs, and all the rest put
+        right around it.
+        """
+        for one in where(self.work.design(), "bank", lambda _share, _words: None)[1:]:
+            before, choices = self.work.job, list(self.work.choices)
+            if self.work.apply(one.edit):
+                self.work.choices = [two for two in choices if not two.what.startswith("Bank in ")]
+                self.work.chosen(f"Bank in {one.words}", "its links stand the fuses of its packs there")
+                self._place("inverters")
+                self.work.stand_apart()
+                self._repair()
+                if not self._links_burn(self.work.design()):
+                    return True
+            self.work.job, self.work.choices = before, choices
+        return False
+
     def _other_packs(self) -> bool:
-        """Packs of another type whose own fuse their links stand where they are, as much energy of them."""
+        """Packs of another type whose own fuse their links stand where they are, as much energy of them as may be."""
         job = self.work.job
         cells, whole_ah = job.bank.spec.cells_in_series, len(job.bank.packs) * job.bank.spec.capacity_ah
         alike = [one for one in packs().rows if one.cells_in_series == cells and one.chemistry == "lfp"]
-        for spec in sorted(alike, key=lambda one: (one.fuse_a or 0.0, not one.heated)):
-            count = min(spec.parallel_limit, max(1, math.ceil(whole_ah / spec.capacity_ah - 1e-9)))
+        counts = {
+            one.name: min(one.parallel_limit, max(1, math.ceil(whole_ah / one.capacity_ah - 1e-9))) for one in alike
+        }
+        lacks = {one.name: max(0.0, whole_ah - counts[one.name] * one.capacity_ah) for one in alike}
+        for spec in sorted(alike, key=lambda one: (lacks[one.name], one.fuse_a or 0.0, not one.heated)):
+            count = counts[spec.name]
             work = self.work.beside(set_pack_count(count).apply(set_pack(spec, 1).apply(job)))
             if not any(one.rule.id in LINK_RULES for one in judge(work.design())):
                 self.work.job = work.job
+                less = f"; {count * spec.capacity_ah:g} Ah instead of {whole_ah:g} Ah" if lacks[spec.name] else ""
                 self.work.chosen(
-                    f"{count} × {spec.name}", "their own fuse is one that their links stand where they lie"
+                    f"{count} × {spec.name}", f"their own fuse is one that their links stand where they lie{less}"
                 )
                 return True
         return False
@@ -187,8 +221,8 @@ class _Proposing:
         least = min(one.missing_wh for one in fair) / asked
         near = [one for one in fair if one.missing_wh / asked <= least + level.over_share]
         shortest = min(one.generator_h for one in near)
-        share = max(level.most_missing_share, least + level.over_share if least > level.most_missing_share else 0.0)
-        hours = max(level.most_generator_h, shortest + level.over_h if shortest > level.most_generator_h else 0.0)
+        share = _allowed(level, least, [(one.most_missing_share, one.over_share) for one in LEVELS])
+        hours = _allowed(level, shortest, [(one.most_generator_h, one.over_h) for one in LEVELS])
         good = [one for one in fair if one.missing_wh <= share * asked + 1e-6 and one.generator_h <= hours + 1e-6]
         best = min(good or near, key=_size)
         gets_there = least <= level.most_missing_share and shortest <= level.most_generator_h
@@ -235,6 +269,16 @@ class _Proposing:
             tried.add(f"{finding.rule.id} {edit.label}")
             if self.work.apply(edit):
                 self.work.chosen(edit.label, finding.sentence())
+
+
+def _allowed(level: Level, least: float, levels: list[tuple[float, float]]) -> float:
+    """What a level allows: its goal, or a little over the least there is where no mix gets there; never more than a
+    plainer level does.
+    """
+    allowed = math.inf
+    for goal, over_least in levels[: LEVELS.index(level) + 1]:
+        allowed = goal if least <= goal else min(least + over_least, allowed)
+    return allowed
 
 
 def _size(one: Point) -> tuple[float, float]:
