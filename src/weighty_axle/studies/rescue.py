@@ -95,17 +95,23 @@ def _unpacked(raw: bytes, told: list[str]) -> bytes:
     name = JOB_MEMBER.encode()
     at = raw.find(SIGNATURE)
     while at >= 0 and at + 30 <= len(raw):
-        method, size, length, extra = (
+        flags, method, check, size, length, extra = (
+            struct.unpack_from("<H", raw, at + 6)[0],
             struct.unpack_from("<H", raw, at + 8)[0],
+            struct.unpack_from("<I", raw, at + 14)[0],
             struct.unpack_from("<I", raw, at + 18)[0],
             struct.unpack_from("<H", raw, at + 26)[0],
             struct.unpack_from("<H", raw, at + 28)[0],
         )
         begins = at + 30 + length + extra
         if raw[at + 30 : at + 30 + length] == name and method in (0, 8):
-            if method == 0:
-                return raw[begins : begins + size] if size else raw[begins:]
-            return _inflated(raw[begins:], told)
+            packed = raw[begins : begins + size] if size and method == 0 else raw[begins:]
+            found = packed if method == 0 else _inflated(packed, told)
+            behind = flags & 0x08  # then the check sum stands behind the data
+            if not told and not behind and zlib.crc32(found) != check:
+                # Damage may unpack into a job that only looks whole.
+                told.append("Its check sum does not fit: something in it is not as it was saved, nobody can tell what.")
+            return found
         at = raw.find(SIGNATURE, at + 4)
     raise RescueError(f"The container holds no {JOB_MEMBER} any more.")
 
