@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 
 import pytest
 from msgspec.structs import replace
@@ -70,6 +71,15 @@ def ten_loads(kind, practice=None, volts=48, ac="one_line"):
     return replace(job, loads=loads, stays=stays)
 
 
+def _sizes(value):
+    """Every conductor that a design names."""
+    if isinstance(value, str):
+        return set(re.findall(r"[\d/]+ AWG|[\d.]+ mm2", value))
+    parts = [getattr(value, name) for name in getattr(value, "__struct_fields__", getattr(value, "_fields", ()))]
+    parts += list(value) if isinstance(value, tuple) else list(value.values()) if isinstance(value, dict) else []
+    return set().union(*map(_sizes, parts)) if parts else set()
+
+
 def _sound(proposals):
     assert [one.level for one in proposals] == list(LEVELS)
     for one in proposals:
@@ -78,6 +88,9 @@ def _sound(proposals):
         assert not [f.sentence() for f in judged if f.rule.severity == "stop" and f.rule.step not in SURVEY]
         assert one.stops == () and one.limits.endswith(".") and len(one.choices) >= 4
         assert all(choice.what and choice.why for choice in one.choices)
+        # Of one practice alone: nobody buys both.
+        other = "mm2" if one.job.practice == "north_american" else "AWG"
+        assert not [size for size in _sizes(one.job) if other in size]
 
 
 @pytest.mark.parametrize("kind", (*vehicle_types().rows[::3], vehicle_types().rows[5]), ids=lambda one: one.key)

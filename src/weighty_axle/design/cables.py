@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from typing import NamedTuple
 
 from msgspec import Struct
 
@@ -11,7 +12,7 @@ from weighty_axle.design.figures import Figure
 from weighty_axle.design.lengths import SLACK_M, along, measured, taken
 from weighty_axle.design.ways import Path, Ways
 from weighty_axle.job.models.document import Item
-from weighty_axle.job.models.inverters import FROM_INVERTERS, AcSide, Group, Inverters, Panel
+from weighty_axle.job.models.inverters import FROM_INVERTERS, AcSide, Group, Inverters, Panel, panel_lines
 from weighty_axle.job.models.place import Outlet
 from weighty_axle.job.models.vehicle import CableKind, WireWay
 from weighty_axle.job.models.wiring import Board, DcPanel, DcSide
@@ -20,8 +21,15 @@ from weighty_axle.job.stated import Place
 CIRCUIT_M, AC_FEEDER_M, DC_FEEDER_M = 5.0, 2.0, 3.0
 """Lengths taken until they are measured or drawn. Source: common practice, no source."""
 
-AC_CORES = 4
-"""Conductors in a feeder's cable: two lines, neutral and earth at most. Source: common practice, no source."""
+
+def cores(lines: int) -> int:
+    """Conductors in an AC cable: its lines, neutral and earth. Source: common practice, no source."""
+    return lines + 2
+
+
+def feeder_cores(ac: AcSide, inverters: Inverters) -> dict[str, int]:
+    """Conductors in the cable of each panel's feeder, by the lines that can come to it."""
+    return {tag: cores(max(1, len(lines))) for tag, lines in panel_lines(ac, inverters).items()}
 
 
 class Cable(Struct, frozen=True, kw_only=True):
@@ -74,14 +82,17 @@ def house_cables(
     cables = list(made.of_outlets())
     lengths: dict[str, Figure] = {}
     for side in (ac, *(group.ac for group in groups)):
+        within = feeder_cores(side, stacks[id(side)])
         for panel in side.panels:
             starts = _starts(panel, stacks[id(side)])
-            lengths[panel.tag] = made.feeder(cables, panel, starts, "ac", AC_FEEDER_M)
+            around = outer_mm(panel.size, within[panel.tag])
+            lengths[panel.tag] = made.feeder(cables, panel, starts, _Feeder("ac", 1, around, AC_FEEDER_M))
         for circuit in side.circuits:
             lengths[circuit.tag] = made.circuit(circuit.tag, circuit.length_m)
     for board_panel in dc.panels:
         start = board_panel.bar or board.tag
-        lengths[board_panel.tag] = made.feeder(cables, board_panel, (start,), "dc", DC_FEEDER_M)
+        around = outer_mm(board_panel.size, 1)
+        lengths[board_panel.tag] = made.feeder(cables, board_panel, (start,), _Feeder("dc", 2, around, DC_FEEDER_M))
     for way in dc.circuits:
         lengths[way.tag] = made.circuit(way.tag, way.length_m)
     return HouseCables(cables=tuple(cables), lengths_m=lengths, ways=made.ways_of)
@@ -92,6 +103,15 @@ def _starts(panel: Panel, inverters: Inverters) -> tuple[str, ...]:
     if panel.fed_from == FROM_INVERTERS:
         return tuple(unit.tag for unit in inverters.units)
     return (panel.fed_from,)
+
+
+class _Feeder(NamedTuple):
+    """What feeders are of: so many cables side by side, and how long one is until it is measured or drawn."""
+
+    kind: CableKind
+    abreast: int
+    outer_mm: float
+    until_m: float
 
 
 class _Cables:
@@ -165,16 +185,14 @@ class _Cables:
             at = self.outlets.get(at.start)
         return tuple(reversed(found))
 
-    def feeder(
-        self, cables: list[Cable], panel: Panel | DcPanel, starts: tuple[str, ...], kind: CableKind, until_m: float
-    ) -> Figure:
+    def feeder(self, cables: list[Cable], panel: Panel | DcPanel, starts: tuple[str, ...], of: _Feeder) -> Figure:
         """Length of a panel's feeder: from the farthest of what may feed it."""
         placed = [tag for tag in starts if tag in self.places] if panel.place is not None else []
         if not placed or panel.place is None:
-            return measured(panel.tag, panel.length_m) if panel.length_m is not None else taken(panel.tag, until_m)
+            return measured(panel.tag, panel.length_m) if panel.length_m is not None else taken(panel.tag, of.until_m)
         made = []
         for tag in placed:
-            path = self.ways.path(self.places[tag], panel.place, kind)
+            path = self.ways.path(self.places[tag], panel.place, of.kind)
             if path is not None:
                 self.ways_of[panel.tag] = (*self.ways_of.get(panel.tag, ()), *path.ways)
             figure = (
@@ -185,14 +203,14 @@ class _Cables:
             made.append(
                 Cable(
                     tag=f"{tag} to {panel.tag}",
-                    kind=kind,
+                    kind=of.kind,
                     start=tag,
                     end=panel.tag,
                     words=f"feeder of {panel.name}",
                     length_m=figure,
                     path=path,
-                    count=1 if kind == "ac" else 2,
-                    outer_mm=outer_mm(panel.size, AC_CORES if kind == "ac" else 1),
+                    count=of.abreast,
+                    outer_mm=of.outer_mm,
                 )
             )
         cables += made

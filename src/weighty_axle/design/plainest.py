@@ -118,7 +118,11 @@ def _controller(job: Job) -> roof.Controller:
 def _array(job: Job) -> roof.RemoteArray:
     first = job.roof.controllers[0].tag if job.roof.controllers else ""
     return roof.RemoteArray(
-        tag=next_tag(job, "array"), name="Array elsewhere", controller=first or "CC1", module=job.roof.module
+        tag=next_tag(job, "array"),
+        name="Array elsewhere",
+        controller=first or "CC1",
+        module=job.roof.module,
+        size=_size("10 AWG", "6 mm2")(job),
     )
 
 

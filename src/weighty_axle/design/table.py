@@ -214,7 +214,7 @@ TABLE: tuple[Answer | Each, ...] = (
     ),
     Answer("bank_class", voltage_class, ("ratings.nominal_v.value",)),
     # What must run, kind of day by kind of day: a ribbon painted on one leaves the sums of the others as they are.
-    Answer("ac", ac_wiring, ("job.ac", "job.inverters")),
+    Answer("ac", ac_wiring, ("job.ac", "job.inverters", "job.practice")),
     Answer(
         "charger_loads",
         charger_loads,
@@ -239,7 +239,9 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("equipment", equipment, ("job.existing", "job.vehicle.kind", "bank_class")),
     Answer("bank", bank, ("ratings", "job.inverters", "brief", "beside")),
     # The AC side: what can be live, and what every conductor then carries at its own worst minute.
-    Answer("circuits", live_circuits, ("job.ac", "job.loads", "feeds", "job.inverters", "feeding")),
+    Answer(
+        "circuits", live_circuits, ("ac", "job.ac", "job.loads", "feeds", "job.inverters", "feeding", "job.practice")
+    ),
     Answer("states", states, ("ac", "circuits", "job.inverters")),
     Answer("cases", duty_cases, ("ac", "circuits", "states", "job.inverters.sources")),
     Answer("motors", motors_of, ("job.loads",)),
@@ -443,7 +445,6 @@ TABLE: tuple[Answer | Each, ...] = (
     Answer("voltages", voltages, ("job.wiring", "job.practice", "bank", "wiring")),
     Answer("ripple", ripple, ("inverters", "job.inverters", "ratings", "wiring")),
 )
-"""Every answer there is without being asked, in the order of the work: an answer reads the job and answers above it.
-
-Answers on demand (arrangements, shade, honest peaks ...) are functions of the Design and are never read here.
+"""Every answer there is without being asked, in the order of the work: each reads the job and answers above it, never
+answers on demand (arrangements, shade, honest peaks ...), which are functions of the Design.
 """

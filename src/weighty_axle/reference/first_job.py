@@ -123,6 +123,7 @@ def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
             width_m=kind.roof_width_m,
             margin_m=0.05,
             rise_c=33.0,
+            cable="10 AWG" if american else "6 mm2",
             module=tables.modules().rows[1],
             obstacles=kind.obstacles,
         ),

@@ -23,7 +23,7 @@ from weighty_axle.job.files.stock import Stock
 DAY = date(2027, 3, 1)
 
 # Counted by hand from the puppet theatre's job: four packs on a bar by a lead per pole (two lugs each), the main run,
-# one inverter, one controller, four bonds; a feeder of four cores and five circuits of three; two strings of three
+# one inverter, one controller, four bonds; a feeder and five circuits of three cores; two strings of three
 # modules, each with one gap wider than the modules' own leads; a cord.
 BY_HAND = {
     "Heated block 24 V 200 Ah": 4,
@@ -34,7 +34,7 @@ BY_HAND = {
     "lug 35 mm2 × M8": 2,
     "lug 25 mm2 × M8": 2,
     "lug 6 mm2 × M8": 4,
-    "ferrule 6 mm2": 4 * 2,
+    "ferrule 6 mm2": 3 * 2,
     "ferrule 1.5 mm2": 3 * 2,
     "ferrule 2.5 mm2": 4 * 3 * 2,
     "ferrule 10 AWG": 2 * 2,

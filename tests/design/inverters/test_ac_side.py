@@ -276,7 +276,7 @@ def _stacked(clinic, puppet, library):
 
 def _bypassed(clinic, puppet, library):
     job = only(puppet, "P16")
-    return bypass_selector(job, ac_wiring(job.ac, job.inverters)).apply(job)
+    return bypass_selector(job, ac_wiring(job.ac, job.inverters, job.practice)).apply(job)
 
 
 def _generator_beside(clinic, puppet, library):
@@ -505,14 +505,14 @@ def test_two_changes_that_must_agree(library_bus):
 
 def test_usual_selectors_are_sound_and_refused_where_they_make_no_sense(clinic, puppet):
     for job in (clinic, puppet):
-        wiring = ac_wiring(job.ac, job.inverters)
+        wiring = ac_wiring(job.ac, job.inverters, job.practice)
         made = bypass_selector(job, wiring).apply(job)
         assert problems(made) == []
         assert not any(
             one.danger not in ("across_weak",) for state in derive(made).states.states for one in state.hazards
         )
-    assert stacking_selector(puppet, ac_wiring(puppet.ac, puppet.inverters)) is None
-    stacked = stacking_selector(clinic, ac_wiring(clinic.ac, clinic.inverters)).apply(clinic)
+    assert stacking_selector(puppet, ac_wiring(puppet.ac, puppet.inverters, puppet.practice)) is None
+    stacked = stacking_selector(clinic, ac_wiring(clinic.ac, clinic.inverters, clinic.practice)).apply(clinic)
     assert problems(stacked) == [] and stacked.ac.inverters_fed_from == "SEL1"
     # In phase the autoclave across both legs is energised with nothing between them: the state table must say so.
     assert derive(stacked).states.with_danger("across_dead")

@@ -23,20 +23,17 @@ from weighty_axle.job.models.brief import Load, Span
 )
 def test_loads_without_a_circuit_hang_where_they_are_fed(clinic, feed, stacking, lines):
     load = replace(clinic.loads[0], circuit="")
-    wired = live_circuits(
-        replace(clinic.ac, circuits=()),
-        (load,),
-        {load.tag: feed},
-        v(clinic, "inverters.stacking", stacking).inverters,
-        (),
-    )
-    assert [one.lines for one in wired] == [lines]
+    ac, inverters = replace(clinic.ac, circuits=()), v(clinic, "inverters.stacking", stacking).inverters
+    for practice, size in (("north_american", "12 AWG"), ("international", "2.5 mm2")):
+        wiring = ac_wiring(ac, inverters, practice)
+        wired = live_circuits(wiring, ac, (load,), {load.tag: feed}, inverters, (), practice)
+        assert [(one.lines, one.circuit.size) for one in wired] == [(lines, size)]
 
 
 @pytest.mark.parametrize(("legs", "expected"), [(1, 2), (2, 2), (3, 3)])
 def test_the_inlet_nobody_stated_has_a_pin_for_every_line(clinic, legs, expected):
     sources = tuple(replace(one, legs=legs, legs_in_phase=False) for one in clinic.inverters.sources)
-    made = ac_wiring(replace(clinic.ac, inlets=()), replace(clinic.inverters, sources=sources))
+    made = ac_wiring(replace(clinic.ac, inlets=()), replace(clinic.inverters, sources=sources), "north_american")
     assert [one.lines for one in made.inlets] == [expected]
     assert made.inlets[0].amps == max(one.amps for one in sources)
 

@@ -21,11 +21,13 @@ BREAKERS_A: dict[Practice, tuple[float, ...]] = {
     "international": (6, 10, 16, 20, 25, 32, 40, 50, 63, 80, 100),
 }
 """Usual ratings of branch breakers. Source: NEC 240.6(A), IEC 60898-1, recalled."""
+RCD_MA: dict[Practice, float] = {"north_american": 0.0, "international": 30.0}
+"""Residual-current device of a new circuit; elsewhere only sockets have one. Source: IEC 60364-7-717, recalled."""
 
 
 def circuits_for_loads(design: Design) -> Edit:
     """One circuit for each AC load without one: next breaker over its running current for hours, least copper that may
-    have it, one pole a line.
+    have it, one pole a line; a residual-current device of its own where that is usual.
 
     Source: NEC 210.20(A), recalled; reference/ac_conductors.json.
     """
@@ -63,6 +65,7 @@ def circuits_for_loads(design: Design) -> Edit:
                     breaker_a=breaker,
                     poles=poles,
                     size=size,
+                    rcd_ma=RCD_MA[practice],
                 )
             )
             owner[circuit.tag] = made[-1].tag

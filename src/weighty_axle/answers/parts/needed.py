@@ -11,6 +11,7 @@ from weighty_axle.answers.cuts.cut import Cut, Landing, colour_words
 from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.conduit import ac_cables
 from weighty_axle.answers.wiring.schedule import gland, guard_words
+from weighty_axle.design.cables import feeder_cores
 from weighty_axle.design.conductors import conductor_area_mm2, outer_mm
 from weighty_axle.design.table import Design
 from weighty_axle.design.wiring.runs import MAIN_RUN
@@ -48,6 +49,7 @@ class Need(NamedTuple):
     "circuits",
     "direct.panels",
     "guards.guards",
+    "job.ac",
     "job.inverters",
     "protection",
     "roof.strings",
@@ -199,9 +201,11 @@ def _alternating(design: Design) -> Iterator[Need]:
             yield Need(f"inlet {inlet.amps:g} A, {inlet.lines} line{'s' * (inlet.lines > 1)}", "outlet", 1, inlet.tag)
         for selector in own.ac.selectors:
             yield Need(f"selector switch, {len(selector.positions)} positions", "switch", 1, selector.tag)
+        within = feeder_cores(own.job.ac, own.job.inverters)
         for panel in own.ac.panels:
             yield Need(f"AC panel, bars {panel.bus_a:g} A", "board", 1, panel.tag)
-            yield _breaker(2 if not panel.line else 1, panel.breaker_a, panel.rcd_ma, panel.tag)
+            poles = 1 if panel.line else max(2, within[panel.tag] - 2)
+            yield _breaker(poles, panel.breaker_a, panel.rcd_ma, panel.tag)
         for circuit in own.circuits:
             yield _breaker(circuit.circuit.poles, circuit.circuit.breaker_a, circuit.circuit.rcd_ma, circuit.tag)
         served = {tag for outlet in design.whole.outlets for tag in outlet.serves}

@@ -9,7 +9,7 @@ from msgspec import Struct
 from weighty_axle.answers.place.ways_filled import FILL_SHARE
 from weighty_axle.answers.wiring.cords import cords_of
 from weighty_axle.answers.wiring.schedule import Conductor, schedule
-from weighty_axle.design.cables import AC_CORES
+from weighty_axle.design.cables import cores, feeder_cores
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.table import Design
 from weighty_axle.job.models.parts import Practice
@@ -66,9 +66,12 @@ def ac_cables(design: Design) -> tuple[AcCable, ...]:
 
 
 def cores_of(design: Design, one: Conductor) -> int:
-    """Conductors in an AC cable: poles, neutral and earth of a circuit; of a feeder or a cord as many as may be."""
-    circuit = next((own for own in design.circuits if own.tag == one.tag), None)
-    return min(5, circuit.circuit.poles + 2) if circuit is not None else AC_CORES
+    """Conductors in an AC cable: lines of the circuit, feeder or inlet, neutral and earth."""
+    lines = {own.tag: len(own.lines) for own in design.circuits}
+    lines |= {cord.tag: cord.inlet.lines for cord in cords_of(design)}
+    if one.tag in lines:
+        return cores(lines[one.tag])
+    return feeder_cores(design.job.ac, design.job.inverters)[one.tag]
 
 
 def bundles(design: Design, cables: tuple[AcCable, ...]) -> tuple[Bundle, ...]:

@@ -10,7 +10,7 @@ from msgspec import Struct
 from weighty_axle.answers.kept import kept
 from weighty_axle.answers.wiring.cords import cords_of
 from weighty_axle.answers.wiring.joints import WayEnd, joints
-from weighty_axle.design.cables import AC_CORES, AC_FEEDER_M, CIRCUIT_M
+from weighty_axle.design.cables import AC_FEEDER_M, CIRCUIT_M, cores, feeder_cores
 from weighty_axle.design.conductors import outer_mm
 from weighty_axle.design.roof.geometry import rope_m
 from weighty_axle.design.table import Design
@@ -50,6 +50,7 @@ class Conductor(Struct, frozen=True, kw_only=True):
     "circuits",
     "guards.guards",
     "house",
+    "job.ac",
     "job.inverters",
     "job.practice",
     "job.roof",
@@ -128,9 +129,10 @@ def _alternating(design: Design) -> Iterator[Conductor]:
             end_nm=None,
         )
     stated = {one.tag: one for one in design.ac.panels}
+    within = feeder_cores(design.job.ac, design.job.inverters)
     for panel in design.panels.panels:
         own = stated[panel.tag]
-        lands = f"gland {gland(outer_mm(own.size, AC_CORES))}, ferrules under screws"
+        lands = f"gland {gland(outer_mm(own.size, within[panel.tag]))}, ferrules under screws"
         yield Conductor(
             tag=panel.tag,
             carries="AC",
@@ -150,8 +152,8 @@ def _alternating(design: Design) -> Iterator[Conductor]:
             end_nm=None,
         )
     for circuit, result in zip(design.circuits, design.panels.circuits, strict=True):
-        cores = min(5, circuit.circuit.poles + 2)
-        lands = f"gland {gland(outer_mm(circuit.circuit.size, cores))}, ferrules under screws"
+        around = outer_mm(circuit.circuit.size, cores(len(circuit.lines)))
+        lands = f"gland {gland(around)}, ferrules under screws"
         yield Conductor(
             tag=circuit.tag,
             carries="AC",

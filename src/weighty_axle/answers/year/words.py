@@ -57,10 +57,10 @@ def sentences(year: Lived, result: YearResult, many: Weathers | None) -> tuple[s
     if share < LEAST_SHARE:
         found.append("Nothing that is planned has to wait in this year's weather.")
     else:
-        worst = result.without[0]
+        longest = max(result.without, key=lambda one: one.hours)
         found.append(
-            f"Of what is planned {_percent(share)} cannot be given; {worst.name} goes without most, "
-            f"{worst.hours:.0f} h of the year."
+            f"Of what is planned {_percent(share)} cannot be given; {longest.name} goes without longest, "
+            f"{longest.hours:.0f} h of the year."
         )
     found.append(
         f"The lowest charge is {result.lowest_share.value:.0%}, on {date_words(result.lowest_day)}; "

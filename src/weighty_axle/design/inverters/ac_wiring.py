@@ -23,6 +23,12 @@ from weighty_axle.job.models.inverters import (
     Selector,
     panel_lines,
 )
+from weighty_axle.job.models.parts import Practice
+
+IMPLIED_FEEDER: dict[Practice, str] = {"north_american": "6 AWG", "international": "10 mm2"}
+"""Feeder of a panel that is not stated, for its breaker of 50 A. Source: reference/ac_conductors.json."""
+IMPLIED_WIRE: dict[Practice, str] = {"north_american": "12 AWG", "international": "2.5 mm2"}
+"""Conductor of a circuit that is not stated, for its breaker of 20 A. Source: reference/ac_conductors.json."""
 
 
 class LiveCircuit(Struct, frozen=True, kw_only=True):
@@ -87,7 +93,13 @@ class AcWiring(Struct, frozen=True, kw_only=True):
 
 
 def live_circuits(
-    ac: AcSide, loads: tuple[Load, ...], feeds: dict[str, str], inverters: Inverters, feeding: tuple[str, ...]
+    wiring: AcWiring,
+    ac: AcSide,
+    loads: tuple[Load, ...],
+    feeds: dict[str, str],
+    inverters: Inverters,
+    feeding: tuple[str, ...],
+    practice: Practice,
 ) -> tuple[LiveCircuit, ...]:
     """Stated circuits with their lines, then one for every AC load that names none.
 
@@ -104,7 +116,6 @@ def live_circuits(
         else:
             loose.append(load)
     panels = {panel.tag for panel in ac.panels}
-    wiring = ac_wiring(ac, inverters)
     reach = panel_lines(ac, inverters)
     behind = [panel.tag for panel in wiring.panels if panel.tag not in wiring.before] or [wiring.panels[0].tag]
 
@@ -134,7 +145,7 @@ def live_circuits(
         )
     for load in loose:
         leg = feeds[load.tag]
-        circuit = Circuit(tag=load.tag, name=load.name)
+        circuit = Circuit(tag=load.tag, name=load.name, size=IMPLIED_WIRE[practice])
         lines = _lines_of(leg, inverters)
         found.append(
             LiveCircuit(
@@ -161,7 +172,7 @@ def _lines_of(leg: str, inverters: Inverters) -> tuple[str, ...]:
     return ("L1",) if leg in ("AC", "open") or LINES[inverters.stacking] == ("AC",) else tuple(leg.split("+"))
 
 
-def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
+def ac_wiring(ac: AcSide, inverters: Inverters, practice: Practice) -> AcWiring:
     """The wiring in force; where nothing is stated, the plainest: one inlet, the inverters, one panel."""
     lines = tuple("L1" if line == "AC" else line for line in LINES[inverters.stacking])
     most = max((source.legs for source in inverters.sources), default=1)
@@ -173,7 +184,7 @@ def ac_wiring(ac: AcSide, inverters: Inverters) -> AcWiring:
             lines=max(most, len(lines)),
         ),
     )
-    panels = ac.panels or (Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters"),)
+    panels = ac.panels or (Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters", size=IMPLIED_FEEDER[practice]),)
     fed_from = ac.inverters_fed_from or inlets[0].tag
     made = AcWiring(
         inlets=inlets,

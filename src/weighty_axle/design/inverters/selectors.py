@@ -4,7 +4,9 @@ they never disagree.
 
 from __future__ import annotations
 
-from weighty_axle.design.inverters.ac_wiring import AcWiring
+from msgspec.structs import replace
+
+from weighty_axle.design.inverters.ac_wiring import IMPLIED_FEEDER, AcWiring
 from weighty_axle.design.inverters.state import StatesResult
 from weighty_axle.job.edits.edit import Edit, with_value
 from weighty_axle.job.edits.inverters import STACKING_WORDS, add_selector
@@ -60,7 +62,11 @@ def bypass_selector(job: Job, wiring: AcWiring) -> Edit:
     """
     inlet = wiring.inlets[0].tag
     behind = [panel for panel in wiring.panels if panel.tag not in wiring.before]
-    panel = behind[0] if behind else Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters")
+    panel = (
+        behind[0]
+        if behind
+        else Panel(tag=IMPLIED_PANEL, name="Panel behind the inverters", size=IMPLIED_FEEDER[job.practice])
+    )
     one = job.inverters.spec.lines == 1
     inverted = tuple(
         Contact(f"{unit.tag}.out" + ("" if one else f".{line}"), f"{panel.tag}.{line}")
@@ -85,7 +91,7 @@ def bypass_selector(job: Job, wiring: AcWiring) -> Edit:
     def apply(job: Job) -> Job:
         changed = made.apply(job)
         if not changed.ac.panels:
-            return with_value(changed, "ac.panels", (Panel(tag=IMPLIED_PANEL, name=panel.name, fed_from=tag),))
+            return with_value(changed, "ac.panels", (replace(panel, fed_from=tag),))
         return with_value(changed, f"ac.panels[{panel.tag}].fed_from", tag)
 
     return Edit(made.label, apply)

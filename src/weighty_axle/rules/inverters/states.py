@@ -113,7 +113,7 @@ def _unswitched_neutrals(design: Design, by_words: dict[str, list[tuple[State, t
             f"ac.selectors[{selector.tag}].switches_neutral", True, f"{selector.name} switches the neutral too"
         )
         job = remedy.apply(design.job)
-        wiring = ac_wiring(job.ac, job.inverters)
+        wiring = ac_wiring(job.ac, job.inverters, job.practice)
         left = {
             (_key(state), hazard.words)
             for state in states(wiring, design.circuits, job.inverters).with_danger("two_bonds")
