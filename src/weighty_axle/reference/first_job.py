@@ -40,6 +40,8 @@ class Beginning(NamedTuple):
 
 
 _FIRST_SOURCES = ("P50", "P30", "P15", "P16", "P10")
+_THREE_PHASE_SOURCES = ("P16X3",)
+"""Of three lines stacked, none lets a source of one line through."""
 _PACKS: dict[VoltageClass, str] = {
     12: "Block 12 V 200 Ah",
     24: "Heated block 24 V 200 Ah",
@@ -79,10 +81,12 @@ def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
         Inverter(tag=f"INV{index + 1}", leg=leg, place=at(0.9, y_m), bonds=index == 0)
         for index, (leg, y_m) in enumerate(legs)
     )
+    count = 5 if shape.ac == "three_phase" and shape.volts == 48 else 4  # what three chargers together give, they take
     sources = tuple(
         source_from(row)
         for row in tables.usual_sources().rows
-        if row.practice == shape.practice and row.tag in _FIRST_SOURCES
+        if row.practice == shape.practice
+        and row.tag in (_THREE_PHASE_SOURCES if shape.ac == "three_phase" else _FIRST_SOURCES)
     )
     return Job(
         name="New job",
@@ -109,7 +113,7 @@ def first_job(kind: VehicleType, shape: Beginning | None = None) -> Job:
         bank=Bank(
             spec=pack,
             series=1,
-            packs=tuple(Pack(tag=f"BP{n + 1}", place=at(0.3, round(-0.9 + 0.45 * n, 2))) for n in range(4)),
+            packs=tuple(Pack(tag=f"BP{n + 1}", place=at(0.3, round(-0.9 + 0.45 * n, 2))) for n in range(count)),
             usable_share=0.9,
             days_wanted=1.0,
             links=Links(size="2/0 AWG" if american else "70 mm2"),
