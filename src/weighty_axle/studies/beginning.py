@@ -21,6 +21,7 @@ from weighty_axle.job.checks.whole import problems
 from weighty_axle.job.edits.edit import Edit, EditRefusedError, place_path, with_value
 from weighty_axle.job.models.document import Item, Job
 from weighty_axle.job.models.document import items as item_list
+from weighty_axle.job.models.vehicle import Bay
 from weighty_axle.job.models.wiring import VoltageClass
 from weighty_axle.job.stated import Place, Size
 from weighty_axle.reference.first_job import AcKind, Beginning, begin_with
@@ -86,15 +87,21 @@ class Work:
             self.chosen(f"Strings {best.words}", why)
 
     def stand_apart(self) -> None:
-        """Board and controllers that stand in something else's place move to the nearest free one of a bay."""
-        own = [self.job.wiring.board.tag, *(one.tag for one in self.job.roof.controllers if not one.unit)]
-        for tag in own:
+        """The board stands in the bay of the inverters, controllers in that of the board, and nothing in anything
+        else's place: what does not, moves to the nearest free place.
+        """
+        board = self.job.wiring.board.tag
+        units = [one.tag for one in self.job.inverters.units]
+        wanted = [(board, units[0] if units else board)]
+        wanted += [(one.tag, board) for one in self.job.roof.controllers if not one.unit]
+        for tag, beside in wanted:
             items = {one.tag: one for one in item_list(self.job)}
-            item = items[tag]
+            item, by = items[tag], items[beside]
             others = [box_of(one.place, one.size) for one in items.values() if one.tag != tag]
-            if not any(_meet(box_of(item.place, item.size), one) for one in others):
+            apart = not any(_meet(box_of(item.place, item.size), one) for one in others)
+            if apart and _bay_of(self.job, item) == _bay_of(self.job, by) is not None:
                 continue
-            free = _free_place(self.job, item, others)
+            free = _free_place(self.job, item, others, by)
             if free is not None:
                 self.job = with_value(self.job, f"{place_path(self.job, tag)}.place", free)
 
@@ -235,9 +242,22 @@ def _meet(one: Box, other: Box) -> bool:
     )
 
 
-def _free_place(job: Job, item: Item, others: list[Box]) -> Place | None:
-    """The nearest place in a bay where nothing else stands, on a grid of five centimetres, a hand's breadth kept."""
-    found: list[tuple[float, Place]] = []
+def _bay_of(job: Job, item: Item) -> str | None:
+    """The bay something stands in, by the middle of its foot."""
+    return next((one.tag for one in job.vehicle.bays if _within(one, item)), None)
+
+
+def _within(bay: Bay, item: Item) -> bool:
+    long, at = item.size.length_m / 2, item.place
+    in_line = bay.start_m - 1e-6 <= at.x_m - long and at.x_m + long <= bay.end_m + 1e-6
+    return in_line and bay.bottom_m - 1e-6 <= at.z_m <= bay.top_m - item.size.height_m + 1e-6
+
+
+def _free_place(job: Job, item: Item, others: list[Box], by: Item) -> Place | None:
+    """The place nearest to another thing where nothing else stands, on a grid of five centimetres, a hand's breadth
+    kept; in its bay where there is one.
+    """
+    found: list[tuple[bool, float, Place]] = []
     half = job.vehicle.width_m / 2
     zones = [box_of(zone.place, zone.size) for zone in job.vehicle.zones]
     for bay in job.vehicle.bays:
@@ -250,8 +270,8 @@ def _free_place(job: Job, item: Item, others: list[Box]) -> Place | None:
                 place = Place(x_m=round(x_m, 3), y_m=round(y_m, 3), z_m=round(bay.bottom_m + 0.02, 3))
                 box = box_of(place, _grown(item.size))
                 if not any(_meet(box, one) for one in (*others, *zones)):
-                    found.append((abs(x_m - item.place.x_m) + abs(y_m - item.place.y_m), place))
-    return min(found, key=lambda one: one[0])[1] if found else None
+                    found.append((not _within(bay, by), abs(x_m - by.place.x_m) + abs(y_m - by.place.y_m), place))
+    return min(found, key=lambda one: one[:2])[2] if found else None
 
 
 def _grown(size: Size) -> Size:
