@@ -140,6 +140,22 @@ def test_a_year_without_loads_stays_or_sources_is_lived_and_said(puppet, edit):
     assert sentences(year, result, None) and 0 <= result.missing_share.value <= 1
 
 
+@pytest.mark.parametrize("must", ["longest", "nothing"])
+def test_the_customer_is_told_what_must_run_and_goes_without(puppet, must):
+    """What lacks most energy need not be what is dark longest."""
+    bare = replace(puppet, roof=replace(puppet.roof, modules=(), strings=(), controllers=(), remote=()))
+    without = year_result(live(derive(bare), step_min=60)).without
+    dark = max(without, key=lambda one: one.hours)
+    assert dark.hours > 24
+    loads = tuple(replace(one, must_run=must == "longest" and one.tag == dark.tag) for one in bare.loads)
+    year = live(derive(replace(bare, loads=loads)), step_min=60)
+    result = year_result(year)
+    said = " ".join(sentences(year, result, None))
+    assert f"{result.without[0].name} goes without most" in said
+    now = next(one for one in result.without if one.tag == dark.tag)
+    assert (f"Of what must run, {dark.name} goes without longest, {now.hours:.0f} h" in said) is (must == "longest")
+
+
 def test_a_group_that_shares_a_bank_says_whose_year_it_is():
     shared = [one for one in derive(demo("library-bus")).others if one.system.shares_bank]
     assert shared and all("the house's" in plan_notes(one)[0] for one in shared)

@@ -57,11 +57,15 @@ def sentences(year: Lived, result: YearResult, many: Weathers | None) -> tuple[s
     if share < LEAST_SHARE:
         found.append("Nothing that is planned has to wait in this year's weather.")
     else:
-        longest = max(result.without, key=lambda one: one.hours)
+        worst = result.without[0]
         found.append(
-            f"Of what is planned {_percent(share)} cannot be given; {longest.name} goes without longest, "
-            f"{longest.hours:.0f} h of the year."
+            f"Of what is planned {_percent(share)} cannot be given; {worst.name} goes without most, "
+            f"{worst.hours:.0f} h of the year."
         )
+        must = {one.tag for one in year.design.job.loads if one.must_run}
+        longest = max((one for one in result.without if one.tag in must), key=lambda one: one.hours, default=None)
+        if longest is not None and longest.hours >= 1.0:
+            found.append(f"Of what must run, {longest.name} goes without longest, {longest.hours:.0f} h.")
     found.append(
         f"The lowest charge is {result.lowest_share.value:.0%}, on {date_words(result.lowest_day)}; "
         f"{result.cut_wh.value / 1000:.0f} kWh of sun find the batteries full."
