@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 import pytest
 
+from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.place.ways_filled import all_cables
 from weighty_axle.answers.wiring.schedule import gland, schedule
-from weighty_axle.demos import demo
+from weighty_axle.demos import demo, names
 from weighty_axle.design.derive import derive
 from weighty_axle.reference import hardware
 
@@ -28,3 +32,17 @@ def test_rows_of_every_kind_carry_what_a_bench_needs():
     assert rows["W-INV1"].start_nm == 12.0 and rows["S1"].guard == "none needed" and rows["S1"].fuse_a is None
     drops = {one.tag: one.drop_share.value for one in design.flow.ways}
     assert rows["DK3"].drop_share == drops["DK3"]
+
+
+@pytest.mark.parametrize("name", names())
+def test_every_cable_is_there_once_and_no_system_without_inverters_has_an_ac_side(name):
+    """A group that shares a bank has the bank's answers: what lies in the ways is counted once all the same."""
+    design = derive(demo(name))
+    lying = Counter((one.tag, one.start, one.end) for one in all_cables(design))
+    assert lying and max(lying.values()) == 1
+    ordered = Counter(one.tag for one in cuts(design))
+    assert max(ordered.values()) == 1
+    for own in (design, *design.others):
+        carries = {one.carries for one in schedule(own)}
+        assert ("AC" in carries) is bool(own.job.inverters.units)
+        assert ("DC" in carries) is not own.system.shares_bank

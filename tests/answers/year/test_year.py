@@ -141,9 +141,9 @@ def test_a_year_without_loads_stays_or_sources_is_lived_and_said(puppet, edit):
 
 
 @pytest.mark.parametrize("must", ["longest", "nothing"])
-def test_the_customer_is_told_what_must_run_and_goes_without(puppet, must):
+def test_the_customer_is_told_what_must_run_and_goes_without(must):
     """What lacks most energy need not be what is dark longest."""
-    bare = replace(puppet, roof=replace(puppet.roof, modules=(), strings=(), controllers=(), remote=()))
+    bare = demo("library-bus")
     without = year_result(live(derive(bare), step_min=60)).without
     dark = max(without, key=lambda one: one.hours)
     assert dark.hours > 24

@@ -91,7 +91,7 @@ def _of_system(own: Design, build: Build) -> Iterator[Cut]:
         for joint in joints(own):
             if joint.size != NO_SIZE and not (found and joint.tag == MAIN_RUN):
                 yield from _direct(own, joint, build)
-    for one in schedule(own) if own.job.inverters.units else ():
+    for one in schedule(own):
         if one.carries == "AC":
             yield _alternating(own, one, build)
     if not own.system.shares_bank:

@@ -204,8 +204,11 @@ def _alternating(design: Design) -> Iterator[Need]:
         within = feeder_cores(own.job.ac, own.job.inverters)
         for panel in own.ac.panels:
             yield Need(f"AC panel, bars {panel.bus_a:g} A", "board", 1, panel.tag)
-            poles = 1 if panel.line else max(2, within[panel.tag] - 2)
-            yield _breaker(poles, panel.breaker_a, panel.rcd_ma, panel.tag)
+            lines = within[panel.tag] - 2
+            # Where the neutral is switched too, one line takes two poles.
+            yield _breaker(
+                max(lines, 2 if own.job.practice == "international" else 1), panel.breaker_a, panel.rcd_ma, panel.tag
+            )
         for circuit in own.circuits:
             yield _breaker(circuit.circuit.poles, circuit.circuit.breaker_a, circuit.circuit.rcd_ma, circuit.tag)
         served = {tag for outlet in design.whole.outlets for tag in outlet.serves}

@@ -27,7 +27,7 @@ class WayFilled(Struct, frozen=True, kw_only=True):
 
 def all_cables(design: Design) -> tuple[Cable, ...]:
     """Every cable of the vehicle with both its ends in their places: of the house, of every system, and for signals."""
-    own = (design, *design.others)
+    own = (design, *(one for one in design.others if not one.system.shares_bank))  # a group's are its bank's
     return (
         *design.house.cables,
         *(one for other in own for one in other.cables),

@@ -109,6 +109,9 @@ def _nm(end: WayEnd) -> float | None:
 
 
 def _alternating(design: Design) -> Iterator[Conductor]:
+    """Nothing where no inverters are: the panel that is implied then is none."""
+    if not design.job.inverters.units:
+        return
     for cord in cords_of(design):
         yield Conductor(
             tag=cord.tag,
