@@ -18,8 +18,20 @@ from weighty_axle.steps import STEPS, order_of
 RULES: tuple[Rule, ...] = tuple(one for step in STEPS for one in import_module(f"weighty_axle.rules.{step.key}").RULES)
 
 
-ABOUT_INVERTERS = {"bank.under-inverter-voltage", "bank.over-inverter-voltage", "bank.sag-at-surge"}
-"""Rules of other steps that are about the inverters: a group that only shares a bank is judged by them too."""
+OF_GROUPS = {
+    "bank.under-inverter-voltage",
+    "bank.over-inverter-voltage",
+    "bank.sag-at-surge",
+    "wiring.inverter-cannot-trip",
+    "wiring.shore-cannot-trip",
+    "wiring.earth-over-line",
+    "wiring.cord-thin",
+    "wiring.cord-unknown",
+    "wiring.cord-drop",
+}
+"""Rules of other steps that are about inverters and their AC side: a group that only shares a bank is judged by them
+too.
+"""
 
 
 def judge(design: Design, before: Judged | None = None) -> tuple[Finding, ...]:
@@ -61,14 +73,14 @@ _ANSWERS = tuple(name for name in Design.__struct_fields__ if name not in ("whol
 
 
 def _of_one(design: Design) -> list[Finding]:
-    """Findings of one system, as if it were alone; of a group that shares a bank only what is about inverters. Where
-    things stand is judged once, with the house.
+    """Findings of one system, as if it were alone; of a group that shares a bank only what is about its inverters and
+    their AC side. Where things stand is judged once, with the house.
     """
     shares, house = design.system.shares_bank, design.system.key == HOUSE
     rules = [
         one
         for one in RULES
-        if (not shares or one.step == "inverters" or one.id in ABOUT_INVERTERS) and (house or one.step != "place")
+        if (not shares or one.step == "inverters" or one.id in OF_GROUPS) and (house or one.step != "place")
     ]
     found = [Finding(rule, hit.tags, hit.values, hit.remedy) for rule in rules for hit in rule.check(design)]
     return list(_with_choices(found, design))

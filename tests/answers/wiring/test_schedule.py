@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections import Counter
 
 import pytest
+from msgspec.structs import replace
 
 from weighty_axle.answers.cuts.conductors import cuts
 from weighty_axle.answers.place.ways_filled import all_cables
+from weighty_axle.answers.wiring.bonding import bonds
 from weighty_axle.answers.wiring.schedule import gland, schedule
 from weighty_axle.demos import demo, names
 from weighty_axle.design.derive import derive
 from weighty_axle.reference import hardware
+from weighty_axle.rules.judge import judge
 
 
 @pytest.mark.parametrize("cable_mm", [3.0, 6.4, 6.6, 9.9, 12.0, 14.0, 18.0, 22.0, 30.0])
@@ -46,3 +49,31 @@ def test_every_cable_is_there_once_and_no_system_without_inverters_has_an_ac_sid
         carries = {one.carries for one in schedule(own)}
         assert ("AC" in carries) is bool(own.job.inverters.units)
         assert ("DC" in carries) is not own.system.shares_bank
+
+
+@pytest.mark.parametrize("name", names())
+def test_every_inverter_is_earthed_and_every_circuit_has_its_loop_whatever_bank_it_shares(name):
+    design = derive(demo(name))
+    systems = (design, *design.others)
+    units = {unit.tag for own in systems for unit in own.job.inverters.units}
+    assert {bond.start for own in systems for bond in bonds(own) if bond.what.startswith("case of")} == units
+    earths = [one for one in cuts(design) if one.carries == "earth"]
+    assert units <= {one.start.at for one in earths}
+    # DC negative meets the chassis once for every bank, frames of modules once.
+    banks = [own for own in systems if not own.system.shares_bank]
+    assert sum(one.words.startswith("DC negative") for one in earths) <= len(banks)
+    assert sum(one.words.startswith("frames") for one in earths) == bool(design.whole.roof.modules)
+    for own in systems:
+        assert [one.tag for one in own.loops] == [one.tag for one in own.circuits]
+
+
+def test_a_groups_circuit_that_its_inverter_cannot_trip_is_said():
+    job = demo("library-bus")
+    group = job.groups[0]
+    bare = tuple(replace(one, rcd_ma=0.0, outlets=True, breaker_a=63.0) for one in group.ac.circuits)
+    changed = replace(
+        group, ac=replace(group.ac, circuits=bare, panels=tuple(replace(one, rcd_ma=0.0) for one in group.ac.panels))
+    )
+    said = {one.rule.id: one for one in judge(derive(replace(job, groups=(changed,))))}
+    assert bare[0].tag in said["wiring.inverter-cannot-trip"].tags
+    assert "wiring.inverter-cannot-trip" not in {one.rule.id for one in judge(derive(job))}

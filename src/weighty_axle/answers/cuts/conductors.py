@@ -319,8 +319,9 @@ def _elsewhere(own: Design) -> Iterator[Cut]:
 
 def _earths(own: Design, build: Build) -> Iterator[Cut]:
     """Bonding conductors; the earths of feeders and circuits are cores of their cables."""
+    before = f"{own.system.key} " if own.system.shares_bank else ""  # those of its bank are numbered by the bank
     for at, bond in enumerate(one for one in bonds(own) if not one.what.startswith("earth of")):
-        tag = f"E{at + 1}"
+        tag = f"{before}E{at + 1}"
         stud: StudSize = "M8"
         ends = [
             Landing(

@@ -32,7 +32,8 @@ class Bond(Struct, frozen=True, kw_only=True):
 
 
 def bonds(design: Design) -> tuple[Bond, ...]:
-    """Every bond, each at its one place: DC negative, AC earth, cases, frames.
+    """Every bond, each at its one place: DC negative, AC earth, cases, frames; of a group that shares a bank those of
+    its inverters and its AC side.
 
     Source: NEC table 250.122, IEC 60364-5-54 (recalled); common practice, no source.
     """
@@ -65,16 +66,15 @@ def _next_size(practice: Practice, wanted_mm2: float) -> str:
 
 def _bonds(design: Design) -> Iterator[Bond]:
     job, practice = design.job, design.job.practice
-    if design.system.shares_bank:
-        return
     board = job.wiring.board
-    yield Bond(
-        what=f"DC negative of {board.tag}",
-        start=f"minus bar of {board.tag}",
-        end=job.wiring.chassis_at or "chassis, at one place",
-        size=chassis_size(design),
-        why="half the copper of the main run, at least 16 mm²; the only place where DC meets the chassis",
-    )
+    if not design.system.shares_bank:
+        yield Bond(
+            what=f"DC negative of {board.tag}",
+            start=f"minus bar of {board.tag}",
+            end=job.wiring.chassis_at or "chassis, at one place",
+            size=chassis_size(design),
+            why="half the copper of the main run, at least 16 mm²; the only place where DC meets the chassis",
+        )
     guards = {one.tag: one for one in design.guards.guards}
     for unit in job.inverters.units:
         guard = guards.get(f"W-{unit.tag}")
@@ -115,7 +115,7 @@ def _bonds(design: Design) -> Iterator[Bond]:
             size=earth_size(practice, inlet.amps, FRAMES_MM2[practice]),
             why=f"with its lines of {inlet.amps:g} A",
         )
-    if job.roof.modules:
+    if job.roof.modules and not design.system.shares_bank:
         yield Bond(
             what="frames of the modules and their rails",
             start="roof",
