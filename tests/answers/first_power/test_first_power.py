@@ -106,7 +106,10 @@ def test_the_order_of_the_cards_is_the_trade_s(name):
     up, down = by_key["start"], by_key["stop"]
     board = design.job.wiring.board.tag
     packs = [pack.tag for pack in design.job.bank.packs]
-    units = [unit.tag for unit in design.job.inverters.units]
+    # Groups that share the bank are switched with it.
+    sides = [design, *(one for one in design.others if one.system.shares_bank)]
+    units = [unit.tag for one in sides for unit in one.job.inverters.units]
+    circuits = [one.tag for side in sides for one in side.circuits]
     strings = [one.tag for one in design.roof.strings if one.modules]
     controllers = [one.tag for one in design.job.roof.controllers if not one.unit]
     first, last = up.index, lambda tag: len(up) - 1 - up[::-1].index(tag)
@@ -114,7 +117,9 @@ def test_the_order_of_the_cards_is_the_trade_s(name):
     assert all(last(board) < first(unit) for unit in units)
     assert all(first(unit) < first(one) for unit in units for one in controllers)
     assert all(first(one) < first(string) for one in controllers for string in strings)
-    assert all(first(string) < first(one.tag) for string in strings for one in design.circuits)
+    assert circuits and all(first(string) < first(one) for string in strings for one in circuits)
+    panels = [one.tag for side in sides for one in side.ac.panels]
+    assert set(panels) <= set(up) and set(panels) <= set(down)
     assert all(down.index(string) < down.index(one) for one in controllers for string in strings)
     assert all(down.index(one) < down.index(board) for one in (*controllers, *units))
     assert all(down.index(board) < down.index(pack) for pack in packs)

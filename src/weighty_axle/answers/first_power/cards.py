@@ -37,7 +37,8 @@ def cards(design: Design, units: System = "metric") -> tuple[Card, ...]:
     """
     found: list[Card] = []
     for own in (design, *(one for one in design.others if not one.system.shares_bank)):
-        made = _Cards(own, units)
+        groups = (one for one in design.others if one.system.shares_bank and one.system.bar == own.system.bar)
+        made = _Cards((own, *groups), units)
         before = "" if own is design else f"{own.system.name}: "
         for key, title, when, steps in (
             ("start", "Starting up", "after every check before power, and after a shut-down", made.start()),
@@ -59,16 +60,18 @@ def _step(tag: str, do: str, see: str, if_not: str) -> CardStep:
 
 
 class _Cards:
-    """Cards of one system while they are made."""
+    """Cards of one system while they are made; groups that share its bank are switched with it."""
 
-    def __init__(self, own: Design, units: System) -> None:
+    def __init__(self, sides: tuple[Design, ...], units: System) -> None:
+        own = sides[0]
         self.own, self.units = own, units
         bank = own.bank
         self.low, self.high = bank.lowest_working_v.value, bank.max_v.value
         self.volts = f"{self._v(self.low)} to {self._v(self.high)}"
         self.board = own.job.wiring.board
         self.managed = own.job.bank.spec.managed  # lead-acid cells have no switch, and are stored and feared otherwise
-        self.inverters = own.job.inverters.units
+        self.sides = [one for one in sides if one.job.inverters.units]
+        self.inverters = [(unit, one.job.inverters.spec.ac_v) for one in self.sides for unit in one.job.inverters.units]
         self.controllers = [one for one in own.job.roof.controllers if not one.unit]
         self.strings = [one for one in own.roof.strings if one.modules]
         self.converters = [one.converter for one in own.ends if one.starts_here]
@@ -90,12 +93,11 @@ class _Cards:
                 do, wrong = "look at its posts: tight, clean, dry", "flat: charge it alone before it is used"
             yield _step(pack.tag, do, f"{self._v(each)} or near at its terminals", wrong)
         yield from self._main()
-        for unit in self.inverters:
-            line = f"{job.inverters.spec.ac_v:.0f} V at its output, no alarm"
+        for unit, ac_v in self.inverters:
             yield _step(
                 unit.tag,
                 "switch on, invert",
-                line,
+                f"{ac_v:.0f} V at its output, no alarm",
                 "charger mode instead of inverting, stacking not set, or its data lead is out",
             )
         for one in self.controllers:
@@ -147,14 +149,14 @@ class _Cards:
         )
 
     def _breakers(self) -> Iterator[CardStep]:
-        for panel in self.own.ac.panels if self.inverters else ():
+        for panel in (one for side in self.sides for one in side.ac.panels):
             yield _step(
                 panel.tag,
                 f"its main breaker, {panel.breaker_a:g} A",
                 "its voltage, line by line",
                 "a residual-current device trips: an earth fault, or neutral and earth joined behind it",
             )
-        for one in self.own.circuits if self.inverters else ():
+        for one in (one for side in self.sides for one in side.circuits):
             residual = ", press its test" if one.circuit.rcd_ma else ""
             yield _step(
                 one.tag,
@@ -171,7 +173,7 @@ class _Cards:
             yield _step(
                 "", "unplug shore and generator, stop the engine", "nothing charges", "something still feeds the bank"
             )
-            for panel in self.own.ac.panels:
+            for panel in (one for side in self.sides for one in side.ac.panels):
                 yield _step(panel.tag, "breakers off", "loads are dark", "a load hangs elsewhere")
         for converter in self.converters:
             yield _step(converter.tag, "switch off", "its output falls", "another converter holds its bar")
@@ -184,7 +186,7 @@ class _Cards:
             )
         for one in self.controllers:
             yield _step(one.tag, "battery side off", "its display goes dark", "its modules are still on it")
-        for unit in self.inverters:
+        for unit, _ in self.inverters:
             yield _step(unit.tag, "switch off", "dark, its fan stops", "it is switched by another at a distance")
         if self.own.switched:
             yield _step(
