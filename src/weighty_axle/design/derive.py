@@ -113,7 +113,7 @@ class Deriver:
 
 OF_THE_WHOLE = ("items", "ways", "house", "room", "clear", "holds", "place")
 """Answers about everything in the vehicle: a system that is as before has them as they are now."""
-_OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple", "loops")
+_OF_A_GROUP = ("brief", "inverters", "sources", "ac", "circuits", "panels", "states", "ripple", "loops", "signals")
 """Answers of a group that shares a bank which are its own; all others are of the bank with everything on it."""
 
 

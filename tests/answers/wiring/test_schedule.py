@@ -8,6 +8,8 @@ import pytest
 from msgspec.structs import replace
 
 from weighty_axle.answers.cuts.conductors import cuts
+from weighty_axle.answers.cuts.labels import labels
+from weighty_axle.answers.parts.needed import needs
 from weighty_axle.answers.place.ways_filled import all_cables
 from weighty_axle.answers.wiring.bonding import bonds
 from weighty_axle.answers.wiring.schedule import gland, schedule
@@ -77,3 +79,17 @@ def test_a_groups_circuit_that_its_inverter_cannot_trip_is_said():
     said = {one.rule.id: one for one in judge(derive(replace(job, groups=(changed,))))}
     assert bare[0].tag in said["wiring.inverter-cannot-trip"].tags
     assert "wiring.inverter-cannot-trip" not in {one.rule.id for one in judge(derive(job))}
+
+
+def test_leads_among_the_inverters_of_a_group_are_bought_cut_and_laid():
+    job = demo("library-bus")
+    group = job.groups[0]
+    first = group.inverters.units[0]
+    stack = replace(group.inverters, stacking="parallel", remote_switch=True, units=(first, replace(first, tag="INV4")))
+    design = derive(replace(job, groups=(replace(group, inverters=stack),)))
+    leads = {"SD-INV4", f"RS-{first.tag}"}
+    assert leads <= {one.tag for one in cuts(design)} and "SD-INV4" in {one.tag for one in all_cables(design)}
+    listed = [one for one in needs(design) if one.of in leads]
+    assert {one.of for one in listed} == leads
+    warned = {one.tag for one in labels(design) if "Several sources" in one.lines[0]}
+    assert warned == {own.job.inverters.units[0].tag for own in (design, *design.others) if own.job.inverters.units}

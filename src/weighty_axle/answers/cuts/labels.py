@@ -73,6 +73,15 @@ def _legends(design: Design, job: str) -> Iterator[LabelText]:
 
 def _warnings(design: Design, job: str) -> Iterator[LabelText]:
     stated = design.whole
+    for own in (design, *design.others):
+        if own.job.inverters.units:
+            volts = " and ".join(sorted({f"{unit.tag}" for unit in own.job.inverters.units}))
+            yield _warning(
+                job,
+                own.job.inverters.units[0].tag,
+                f"Several sources: {volts}",
+                "Switch off inverters, shore and generator. Capacitors stay charged for 5 minutes.",
+            )
     banks = [own for own in (design, *design.others) if not own.system.shares_bank]
     for own in banks:
         amps = own.guards.guards[0].near_a if own.guards.guards else None
@@ -83,14 +92,6 @@ def _warnings(design: Design, job: str) -> Iterator[LabelText]:
             f"Battery {own.bank.nominal_v.value:.0f} V{worst}",
             "No metal tools. Cannot be switched off at its terminals.",
         )
-        if own.job.inverters.units:
-            volts = " and ".join(sorted({f"{unit.tag}" for unit in own.job.inverters.units}))
-            yield _warning(
-                job,
-                own.job.inverters.units[0].tag,
-                f"Several sources: {volts}",
-                "Switch off inverters, shore and generator. Capacitors stay charged for 5 minutes.",
-            )
         for guard in own.protection:
             for words in guard.labels:
                 yield _warning(job, guard.controller, words, f"At the isolator of {guard.controller}")

@@ -85,7 +85,7 @@ def _needs(design: Design) -> Iterator[Need]:
     for own in systems:
         if not own.system.shares_bank:  # the bank's own system lists them
             yield from _guards(own, prefix(design, own))
-            yield from _signals(own)
+        yield from _signals(own)
     yield from _boards(design.whole)
     yield from _beside(design.whole)
     yield from _alternating(design)

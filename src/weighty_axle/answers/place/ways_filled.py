@@ -27,11 +27,12 @@ class WayFilled(Struct, frozen=True, kw_only=True):
 
 def all_cables(design: Design) -> tuple[Cable, ...]:
     """Every cable of the vehicle with both its ends in their places: of the house, of every system, and for signals."""
-    own = (design, *(one for one in design.others if not one.system.shares_bank))  # a group's are its bank's
+    systems = (design, *design.others)
+    banks = (design, *(one for one in design.others if not one.system.shares_bank))  # a group's runs are its bank's
     return (
         *design.house.cables,
-        *(one for other in own for one in other.cables),
-        *(one for other in own for one in signal_cables(other.signals)),
+        *(one for own in banks for one in own.cables),
+        *(one for own in systems for one in signal_cables(own.signals)),
     )
 
 

@@ -57,16 +57,16 @@ def signals(
     controllers: tuple[Controller, ...],
     board: Board,
 ) -> tuple[LaidSignal, ...]:
-    """Signal leads of a system; those that are stated are the house's, but in the place of what follows from parts of
-    any system.
+    """Signal leads of a system, of a group that shares a bank those between its inverters; those that are stated are
+    the house's, but in the place of what follows from parts of any system.
 
     Source: reference/signal_leads.json; which leads parts ask for is common practice, no source.
     """
-    if system.shares_bank:
-        return ()
     made = _Signals(items, outlets, ways)
     known = {(one.kind, one.start, one.end) for one in stated}
-    derived = made.derived(bank, inverters, controllers, board)
+    derived = [*made.of_inverters(inverters)]
+    if not system.shares_bank:
+        derived = [*made.of_bank(bank, inverters, controllers, board), *derived]
     found = [one for one in derived if (one.lead.kind, one.start, one.end) not in known]
     return (*found, *(made.stated(stated) if not system.key else ()))
 
@@ -98,10 +98,10 @@ class _Signals:
         self.places: dict[str, Place] = {item.tag: item.place for item in items}
         self.places |= {one.tag: one.place for one in outlets}
 
-    def derived(
+    def of_bank(
         self, bank: Bank, inverters: Inverters, inputs: tuple[Controller, ...], board: Board
     ) -> Iterator[LaidSignal]:
-        """What the parts ask for."""
+        """What the packs and what charges them ask for."""
         packs = [pack for pack in bank.packs if not pack.out]
         units, controllers = inverters.units, [one for one in inputs if not one.unit]
         if not packs:
@@ -121,6 +121,10 @@ class _Signals:
                 yield self._made("pack_data", f"PD-{link.tag}", link.tag, after.tag)
             if units:
                 yield self._made("bank_data", f"BD-{units[0].tag}", first, units[0].tag)
+
+    def of_inverters(self, inverters: Inverters) -> Iterator[LaidSignal]:
+        """What inverters ask for among themselves and at hand."""
+        units = inverters.units
         if inverters.stacking not in ("independent", "single"):
             for one, other in itertools.pairwise(units):
                 yield self._made("stacking", f"SD-{other.tag}", one.tag, other.tag)
