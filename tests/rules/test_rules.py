@@ -169,6 +169,11 @@ COUPLED = (
 SHARED = [v(f"converters[ALT{n}].feed", "Rear cable") for n in (1, 2, 3)]
 
 
+FROM_THE_VEHICLE = [
+    Edit("", lambda job: replace(job, converters=(plants.converter("ALT9", "Charger 24 to 24 V 17 A", "VEHICLE", ""),)))
+]
+
+
 def seen_by(tag, on_v, off_v):
     """A charger that sees the engine by these voltages."""
     return [
@@ -532,7 +537,7 @@ FIRES = {
         "transfer",
         [v("converters[DCT].back_off_v", 12.6), v("converters[DCT].back_on_v", 13.2)],
     ),
-    "charging.feed-unmeasured": ("sound_clinic", SHARED),
+    "charging.feed-unmeasured": ("puppet", FROM_THE_VEHICLE),
     "charging.feed-no-conductor": ("sound_clinic", [*SHARED, v("converters[ALT1].feed_m", 60.0)]),
     "charging.own-way": ("sound_clinic", [*SHARED, v("converters[ALT1].feed_m", 9.0)]),
     "charging.charger-as-supply": ("sound_clinic", [v("converters[ALT1].spec.output_v", 54.0)]),

@@ -158,9 +158,9 @@ def transfer_round(design: Design) -> Iterator[Hit]:
     PRACTICE,
 )
 def feed_unmeasured(design: Design) -> Iterator[Hit]:
-    """A feed without a length, where several converters hang on one cable."""
+    """A feed without a length: nothing of it is sized, ordered or cut."""
     for feed in design.feeds_in:
-        if feed.length_m is None and len(feed.converters) > 1:
+        if feed.length_m is None:
             yield hit(*feed.converters, converters=" and ".join(feed.converters))
 
 
