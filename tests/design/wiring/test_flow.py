@@ -11,6 +11,7 @@ from weighty_axle.demos import demo
 from weighty_axle.design.derive import derive
 from weighty_axle.design.wiring.flow import STIFF_OHM, network_of
 from weighty_axle.job.models.wiring import Fitted
+from weighty_axle.rules.judge import judge
 
 
 def _way(design, tag):
@@ -157,3 +158,29 @@ def test_the_run_of_a_vehicle_battery_carries_what_takes_from_it_while_the_engin
     # Solved, with its own drop, it draws a little more and still less than its fuse.
     assert main.current_a.value < _way(battery, "W-MAIN").most_a.value < main.fuse_a.value
     assert "converters" in _way(battery, "W-MAIN").most_a.limit
+
+
+@pytest.mark.parametrize("shape", plants.SHAPES)
+@pytest.mark.parametrize("name", ["puppet", "clinic"])
+def test_a_run_is_sized_for_all_that_the_solved_network_draws_through_it(request, name, shape):
+    """By another route: what was added up when a run was chosen, against every state of the whole network. Constant
+    powers draw the more, the less volts reach them: within the fuse's 25 %.
+    """
+    design = derive(plants.SHAPES[shape](request.getfixturevalue(name)))
+    for own in (design, *design.others):
+        solved = {way.tag: way for way in own.flow.ways if way.told}
+        for run in own.wiring.runs:
+            if run.tag in solved and run.fitted is None and run.drop_share.value < 0.1:
+                assert abs(solved[run.tag].most_a.value) <= run.fuse_a.value, (own.system.key, run.tag)
+
+
+def test_an_inverter_draws_no_more_than_its_rating_whatever_is_painted(puppet):
+    """Loads beyond it are a source's, or switch it off: its lead is not condemned for them."""
+    loads = tuple(replace(one, running_w=one.running_w * 20) for one in puppet.loads)
+    design = derive(replace(puppet, loads=loads))
+    spec, low_v = design.job.inverters.spec, design.bank.lowest_working_v.value
+    rated_a = spec.continuous_va / spec.full_load_efficiency / low_v
+    for state in design.flow.states:
+        at = state.ways["W-INV1"]
+        assert state.key == "surge" or at.amps * at.end_v <= rated_a * low_v * (1 + 1e-6)
+    assert "wiring.opens-in-use" not in {one.rule.id for one in judge(design)}

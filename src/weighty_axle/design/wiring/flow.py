@@ -279,7 +279,11 @@ class _Flow:
         if inverters_w is None:
             step = max(at for at, start in enumerate(profile.mean_w.times_min[:-1]) if start <= minute)
             left = max(0.0, profile.bank_w[step] - sum(watts.values()) - sum(loose.values()))
-            inverters_w = {f"W-{tag}": left / len(self.units) for tag, _ in self.units}
+            # More than their rating they do not carry for long: it is a source's, or they switch off.
+            inverters_w = {
+                f"W-{tag}": min(left / len(self.units), spec.continuous_va / spec.full_load_efficiency)
+                for tag, spec in self.units
+            }
         return Drawn(watts | inverters_w, {}, loose)
 
     def _loose(self, watts: Mapping[str, float], loads: tuple[Load, ...]) -> dict[str, float]:
