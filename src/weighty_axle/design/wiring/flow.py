@@ -222,7 +222,7 @@ class _Flow:
             ((brief.profiles[key], minute), self._at(brief.profiles[key], minute, loads, full))
             for key, minute in worst_at
         ]
-        busy = ("inverters",) * bool(self.units) + ("converters to other banks",) * bool(taken)
+        busy = ["inverters"] * bool(self.units) + ["converters to other banks"] * bool(taken)
         said = " and ".join(busy) + " at full load" * bool(busy)
         most = _undone(minutes, lambda one: one[1].watts | one[1].loose_w)
         for (profile, minute), drawn in most:
@@ -280,10 +280,8 @@ class _Flow:
             step = max(at for at, start in enumerate(profile.mean_w.times_min[:-1]) if start <= minute)
             left = max(0.0, profile.bank_w[step] - sum(watts.values()) - sum(loose.values()))
             # More than their rating they do not carry for long: it is a source's, or they switch off.
-            inverters_w = {
-                f"W-{tag}": min(left / len(self.units), spec.continuous_va / spec.full_load_efficiency)
-                for tag, spec in self.units
-            }
+            most = {f"W-{tag}": spec.continuous_va / spec.full_load_efficiency for tag, spec in self.units}
+            inverters_w = {tag: min(left / len(self.units), rated) for tag, rated in most.items()}
         return Drawn(watts | inverters_w, {}, loose)
 
     def _loose(self, watts: Mapping[str, float], loads: tuple[Load, ...]) -> dict[str, float]:

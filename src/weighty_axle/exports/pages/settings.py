@@ -11,6 +11,9 @@ from weighty_axle.answers.settings.sheet import alike, changes, sheets
 from weighty_axle.design.table import Design
 from weighty_axle.exports.pages.page import PackPages, Pages, write_pdf
 
+MOST_ABREAST = 4
+"""Units side by side: more leave no room to sign."""
+
 
 def pages(on: PackPages) -> list[Any]:
     """Settings to be entered and signed, all systems."""
@@ -24,7 +27,8 @@ def settings_flow(on: Pages, design: Design) -> list[Any]:
         on.text("Marked !: settings that hide in menus and hurt. Read each back from the unit after it is entered."),
     ]
     for group in alike(sheets(design)):
-        flow += _group(on, group)
+        for at in range(0, len(group), MOST_ABREAST):
+            flow += _group(on, group[at : at + MOST_ABREAST])
     changed = changes(design)
     if changed:
         rows = [["Day", "Setting", "Was", "Is", "By", "Why"]]
