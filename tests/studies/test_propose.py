@@ -100,6 +100,12 @@ def test_a_new_job_with_ten_loads_and_three_stays_gets_three_sound_designs(kind)
     for one in proposals:
         again = year_result(live(derive(one.job)))
         assert again.missing_wh.value == one.result.missing_wh.value
+        # Board and controllers stand by the inverters: no way is missing, none too full; packs as many as its mix has.
+        assert {"place.no-way", "place.way-full"}.isdisjoint(said.rule.id for said in judge(one.design))
+        mix = next(choice.what for choice in one.choices if " modules, " in choice.what)
+        assert f", {len(one.job.bank.packs)} pack" in mix or any(
+            "Ah instead of" in choice.why for choice in one.choices
+        )
     missing = [one.result.missing_share.value for one in proposals]
     # No level gives its customer less than a plainer one.
     assert all(better <= plainer + 0.01 for plainer, better in itertools.pairwise(missing))
