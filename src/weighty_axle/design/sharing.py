@@ -82,9 +82,11 @@ def _into(stated: Inverters, name: str, each: float, words: str) -> Figure:
 
 def _converters(job: Job, bar: str, keys: dict[str, str], designs: Mapping[str, Design]) -> Iterator[Beside]:
     for one in job.converters:
+        end = bar_tag(job, one.end)
+        if one.works != "engine" and one.both_ways and end == bar:
+            yield _carries_back(job, one)
         if bar_tag(job, one.start) != bar or one.works == "engine":
             continue
-        end = bar_tag(job, one.end)
         design = designs.get(keys.get(end, "none")) if end in keys else None
         if design is None and not one.spec.own_w:
             continue
@@ -108,6 +110,20 @@ def _converters(job: Job, bar: str, keys: dict[str, str], designs: Mapping[str, 
             surge_w=figure,
             days=tuple(_carried(one, kind.tag, design, most) for kind in job.day_kinds),
         )
+
+
+def _carries_back(job: Job, one: Converter) -> Beside:
+    """What a converter that works both ways takes from the bar at its end; when it does, nobody states."""
+    output = Given("Output at the other end", output_w(one.spec, volts_of(job, bar_tag(job, one.start))[1]), "W")
+    figure = Figure(
+        name=f"{one.tag} carrying back",
+        value=output.value / one.spec.efficiency,
+        unit="W",
+        formula="output ÷ efficiency",
+        inputs=(output, Given("Efficiency", one.spec.efficiency, "1")),
+        source="converter datasheet",
+    )
+    return Beside(tag=one.tag, name=one.spec.name, full_w=figure, surge_w=figure, days=())
 
 
 def _carried(one: Converter, kind: str, design: Design | None, most: float) -> BesideDay:

@@ -7,8 +7,9 @@ from msgspec.structs import replace
 from tests.building import v
 from weighty_axle.answers.inverters.faults import far_end
 from weighty_axle.design.derive import derive
-from weighty_axle.design.inverters.ac_wiring import ac_wiring, live_circuits
+from weighty_axle.design.inverters.ac_wiring import IMPLIED_FEEDER, IMPLIED_WIRE, ac_wiring, live_circuits
 from weighty_axle.job.models.brief import Load, Span
+from weighty_axle.reference import tables
 
 
 @pytest.mark.parametrize(
@@ -28,6 +29,15 @@ def test_loads_without_a_circuit_hang_where_they_are_fed(clinic, feed, stacking,
         wiring = ac_wiring(ac, inverters, practice)
         wired = live_circuits(wiring, ac, (load,), {load.tag: feed}, inverters, (), practice)
         assert [(one.lines, one.circuit.size) for one in wired] == [(lines, size)]
+
+
+@pytest.mark.parametrize("sizes", [(IMPLIED_FEEDER, 50.0), (IMPLIED_WIRE, 20.0)], ids=["feeder", "circuit"])
+def test_what_nobody_states_is_of_a_size_for_its_breaker(sizes):
+    """Against the table of what conductors carry: the least that its breaker guards."""
+    by_practice, breaker_a = sizes
+    for practice, size in by_practice.items():
+        rows = [row for row in tables.ac_conductors().rows if row.practice == practice]
+        assert min((row for row in rows if row.amps >= breaker_a), key=lambda row: row.amps).size == size
 
 
 @pytest.mark.parametrize(("legs", "expected"), [(1, 2), (2, 2), (3, 3)])

@@ -160,6 +160,17 @@ def test_the_run_of_a_vehicle_battery_carries_what_takes_from_it_while_the_engin
     assert "converters" in _way(battery, "W-MAIN").most_a.limit
 
 
+def test_what_is_carried_back_is_asked_of_bank_links_and_main_run_alike(puppet):
+    """Against the same job with a converter that carries one way only, and what the converter takes at its end."""
+    job = plants.transfer(puppet)
+    one_way = replace(job, converters=tuple(replace(one, both_ways=False) for one in job.converters))
+    own, without = (next(one for one in derive(each).others if not one.system.shares_bank) for each in (job, one_way))
+    end = next(one for one in own.ends if one.converter.both_ways and not one.starts_here)
+    more_a = own.bank.continuous_a.value - without.bank.continuous_a.value
+    assert more_a == pytest.approx(end.takes_a.value) and more_a > 10
+    assert own.wiring.runs[0].current_a.value == max(own.bank.continuous_a.value, own.charging.into_bank_a.value)
+
+
 @pytest.mark.parametrize("shape", plants.SHAPES)
 @pytest.mark.parametrize("name", ["puppet", "clinic"])
 def test_a_run_is_sized_for_all_that_the_solved_network_draws_through_it(request, name, shape):

@@ -93,16 +93,16 @@ class _Ask(Struct, frozen=True, kw_only=True):
 
 def busiest(continuous_a: Figure, into_bank_a: Figure, ends: tuple[ConverterEnd, ...]) -> Figure:
     """The largest of what the main run carries into the bank and out of it: at full load, and with what takes from the
-    bar while the engine runs, or carries back, on top.
+    bar while the engine runs on top.
 
     Source: sums; an alternator is taken to come in at the battery's posts, as a vehicle's own cable does.
     """
-    # What starts here and works without the engine is part of the full load already (`design.sharing`).
-    taken = tuple(end.takes_a for end in ends if end.takes_a.value and (end.by_engine or not end.starts_here))
+    # What works without the engine is part of the full load already (`design.sharing`).
+    taken = tuple(end.takes_a for end in ends if end.by_engine and end.takes_a.value)
     most = Figure.total(
-        name="Out of the bank with all that takes from it",
+        name="Out of the bank while the engine runs",
         unit="A",
-        formula="at full load + Σ converters that work by the engine or carry back",
+        formula="at full load + Σ chargers that work by the engine",
         inputs=(continuous_a, *taken),
         source=TEXTBOOK,
         limit="an alternator comes in at the battery's posts: the main run carries all of it",

@@ -63,22 +63,14 @@ def _over(design: Design, asked: Figure, limit: Figure) -> Iterator[Hit]:
         yield hit(*pack_tags(design), asked=asked, limit=limit, remedy=_more_packs(design, asked.value, limit.value))
 
 
-@rule(
-    "bank.discharge-over-limit",
-    "stop",
-    "Inverters at full load draw {asked}; the packs allow {limit}.",
-    "pack datasheet",
-)
+@rule("bank.discharge-over-limit", "stop", "At full load {asked} is drawn; the packs allow {limit}.", "pack datasheet")
 def discharge_over_limit(design: Design) -> Iterator[Hit]:
     """Full inverter load above the packs' continuous limit."""
     yield from _over(design, design.bank.continuous_a, design.bank.discharge_limit_a)
 
 
 @rule(
-    "bank.surge-over-peak",
-    "stop",
-    "Inverters at surge draw {asked}; the packs allow {limit} for moments.",
-    "pack datasheet",
+    "bank.surge-over-peak", "stop", "At surge {asked} is drawn; the packs allow {limit} for moments.", "pack datasheet"
 )
 def surge_over_peak(design: Design) -> Iterator[Hit]:
     """Surge above the packs' peak limit."""
@@ -101,7 +93,7 @@ def peak_too_short(design: Design) -> Iterator[Hit]:
 @rule(
     "bank.one-pack-out",
     "check",
-    "With one pack out the rest may give {limit}; the inverters at full load draw {asked}.",
+    "With one pack out the rest may give {limit}; at full load {asked} is drawn.",
     PRACTICE,
 )
 def one_pack_out(design: Design) -> Iterator[Hit]:
